@@ -1,0 +1,25 @@
+const transform = {
+  '^.+\\.tsx?$': [
+    '@swc/jest',
+    {
+      swcrc: false,
+      sourceMaps: true,
+      module: { type: 'es6' },
+      jsc: {
+        target: 'es2022',
+        parser: { syntax: 'typescript', tsx: true, decorators: true },
+        transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false, react: { runtime: 'automatic' } },
+      },
+    },
+  ],
+};
+const project = (name) => ({
+  displayName: name,
+  rootDir: `packages/${name}`,
+  testMatch: ['<rootDir>/test/**/*.test.ts', '<rootDir>/test/**/*.test.tsx'],
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  testEnvironment: 'node',
+  transform,
+});
+
+export default { projects: ['core', 'cli', 'server', 'web'].map(project) };

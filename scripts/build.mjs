@@ -1,0 +1,45 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { root, run } from './install.mjs';
+
+/** What each build is made of. */
+const INPUTS = {
+  web: ['packages/web', 'packages/core/src'],
+  server: ['packages/server', 'packages/core/src', 'demo'],
+  cli: ['packages/cli', 'packages/core/src'],
+};
+
+function* files(path) {
+  if (statSync(path).isFile()) {
+    yield path;
+    return;
+  }
+  for (const name of readdirSync(path).sort()) if (name !== 'dist' && name !== 'node_modules') yield* files(join(path, name));
+}
+
+function contentHash(paths) {
+  const hash = createHash('sha256').update(readFileSync(join(root, 'package-lock.json')));
+  for (const path of paths) for (const file of files(join(root, path))) hash.update(file).update(readFileSync(file));
+  return hash.digest('hex');
+}
+
+/** Builds those packages whose files have changed since their last build. */
+export function build(names = Object.keys(INPUTS)) {
+  const cache = join(root, '.cache');
+  mkdirSync(cache, { recursive: true });
+  for (const name of names) {
+    const now = contentHash(INPUTS[name]);
+    const stamp = join(cache, `${name}.built`);
+    if (existsSync(join(root, 'packages', name, 'dist')) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now) continue;
+    console.log(`Building ${name}.`);
+    run(process.execPath, [
+      join(root, 'node_modules/vite/bin/vite.js'),
+      'build',
+      join(root, 'packages', name),
+      '--config',
+      join(root, 'packages', name, 'vite.config.ts'),
+    ]);
+    writeFileSync(stamp, now);
+  }
+}
