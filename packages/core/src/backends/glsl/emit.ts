@@ -1,0 +1,186 @@
+import type { Graph } from '../../ir/lower.ts';
+import { frameValues } from '../../ir/hoist.ts';
+import { inOrder, PIXEL_INPUTS, widthOf, type ImageSlot, type IrFunction, type IrType, type Node, type PixelInput } from '../../ir/node.ts';
+import { EXPRESSIONS, glslType, HELPERS, type ExpressionContext, type Helper, type Text } from './expressions.ts';
+import { Names } from './names.ts';
+
+/** A value the host computes once a frame and sets: `node` evaluated in float64. */
+export interface GlslUniform {
+  readonly name: string;
+  readonly type: IrType;
+  readonly node: Node;
+}
+
+export interface GlslSampler {
+  readonly name: string;
+  readonly slot: ImageSlot;
+}
+
+/** A material in GLSL ES 3.00: declarations and a function `material`, to be put into a whole shader. */
+export interface GlslMaterial {
+  readonly code: string;
+  /** In the order of the function's parameters, before its outputs. */
+  readonly inputs: readonly PixelInput[];
+  readonly outputs: readonly { readonly name: string; readonly type: IrType }[];
+  readonly uniforms: readonly GlslUniform[];
+  readonly samplers: readonly GlslSampler[];
+}
+
+const isLeaf = (node: Node): boolean => node.kind === 'constant' || node.kind === 'input' || node.kind === 'parameter' || node.rate === 'frame';
+
+/** Writes what a set of results needs, as `void material(inputs..., out results...)`. */
+export function emitGlsl(graph: Graph, results: ReadonlyMap<string, Node>): GlslMaterial {
+  return new Emitter(graph).emit(results);
+}
+
+class Emitter {
+  readonly #names = new Names();
+  readonly #helpers = new Map<string, string>();
+  readonly #functions = new Map<IrFunction, { name: string; code: string }>();
+  readonly #uniforms = new Map<Node, GlslUniform>();
+  readonly #samplers = new Map<string, GlslSampler>();
+  readonly #inputs = new Set<PixelInput>();
+
+  constructor(readonly graph: Graph) {}
+
+  emit(results: ReadonlyMap<string, Node>): GlslMaterial {
+    const roots = [...results.values()];
+    this.#nameUniforms(roots);
+    const body = this.#body(roots, this.#stepNames());
+    const outputs = [...results].map(([name, node]) => ({ name, type: node.type }));
+    const inputs = (Object.keys(PIXEL_INPUTS) as PixelInput[]).filter((i) => this.#inputs.has(i));
+    const parameters = [...inputs.map((i) => `${glslType(PIXEL_INPUTS[i])} ${i}`), ...outputs.map((o) => `out ${glslType(o.type)} out_${o.name}`)];
+    const uniforms = [...this.#uniforms.values()];
+    const samplers = [...this.#samplers.values()];
+    const code = [
+      ...uniforms.map((u) => `uniform ${glslType(u.type)} ${u.name};`),
+      ...samplers.map((s) => `uniform sampler2D ${s.name};`),
+      '',
+      ...this.#helpers.values(),
+      ...[...this.#functions.values()].map((f) => f.code),
+      '',
+      `void material(${parameters.join(', ')}) {`,
+      ...body.lines,
+      ...outputs.map((o, i) => `  out_${o.name} = ${body.results[i]?.text ?? ''};`),
+      '}',
+      '',
+    ];
+    return { code: code.join('\n'), inputs, outputs, uniforms, samplers };
+  }
+
+  /** Steps in text order with what they compute; the first of equal ones names it. */
+  #stepNames(): Map<Node, { name: string; comment: string }> {
+    const { program, steps } = this.graph;
+    const names = new Map<Node, { name: string; comment: string }>();
+    program.steps.forEach((step, i) => {
+      const node = steps[i];
+      if (!node || isLeaf(node) || names.has(node) || (step.off && step.kind === 'step')) return;
+      const text = program.tree.text
+        .slice(step.span.from, step.span.to)
+        .replace(/\/\/[^\n]*/g, '')
+        .replace(/\s+/g, ' ')
+        .trim();
+      names.set(node, { name: step.kind === 'out' ? `final_${step.name}` : step.name, comment: text });
+    });
+    return names;
+  }
+
+  /** Dials and time keep their names; what is made of them is called by the step it first serves. */
+  #nameUniforms(roots: readonly Node[]): void {
+    const wanted = new Set(frameValues(roots));
+    const { program, steps } = this.graph;
+    const by = new Map<Node, string>();
+    program.steps.forEach((step, i) => {
+      const node = steps[i];
+      if (node) for (const value of frameValues([node])) if (!by.has(value)) by.set(value, step.name);
+    });
+    for (const node of wanted) {
+      const base = node.kind === 'frame' ? (node.payload === 'time' ? 'time' : node.payload.slice(5)) : `${by.get(node) ?? 'frame'}_value`;
+      this.#uniforms.set(node, { name: this.#names.take(`u_${base}`), type: node.type, node });
+    }
+  }
+
+  #context(parameters: readonly string[]): ExpressionContext {
+    return {
+      helper: (name, type) => this.#helper(name, type),
+      input: (node) => {
+        this.#inputs.add(node.payload);
+        return node.payload;
+      },
+      frame: (node) => this.#uniforms.get(node)?.name ?? '0.0',
+      parameter: (node) => parameters[node.payload] ?? '',
+      sampler: (node) => {
+        const { name } = node.payload;
+        let sampler = this.#samplers.get(name);
+        if (!sampler) this.#samplers.set(name, (sampler = { name: this.#names.take(`image_${name}`), slot: node.payload }));
+        return sampler.name;
+      },
+      callee: (node) => this.#function(node.payload),
+    };
+  }
+
+  #helper(name: Helper, type: IrType): string {
+    const width = widthOf(type);
+    if (width > 1 && (name === 'safe_pow' || name === 'safe_atan')) this.#helper(name, 'f1');
+    this.#helpers.set(`${name}${String(width)}`, HELPERS[name](glslType(type), width));
+    return name;
+  }
+
+  #function(fn: IrFunction): string {
+    const known = this.#functions.get(fn);
+    if (known) return known.name;
+    const names = new Names();
+    const parameters = fn.parameters.map((p) => names.take(p.name));
+    const name = fn.name;
+    const body = this.#body([fn.result], new Map(), parameters, names);
+    const head = `${glslType(fn.result.type)} ${name}(${fn.parameters.map((p, i) => `${glslType(p.type)} ${parameters[i] ?? ''}`).join(', ')})`;
+    const code = [`// ${fn.about}`, `${head} {`, ...body.lines, `  return ${body.results[0]?.text ?? ''};`, '}'].join('\n');
+    this.#functions.set(fn, { name, code });
+    return name;
+  }
+
+  /** The statements that compute the roots: a local for each step and for what is used more than once. */
+  #body(
+    roots: readonly Node[],
+    steps: ReadonlyMap<Node, { name: string; comment: string }>,
+    parameters: readonly string[] = [],
+    names: Names = this.#names,
+  ): { lines: string[]; results: Text[] } {
+    const order = inOrder(roots).filter((n) => !isLeaf(n) || n.rate === 'frame');
+    const uses = new Map<Node, number>();
+    for (const node of order) for (const arg of node.args) uses.set(arg, (uses.get(arg) ?? 0) + 1);
+    for (const root of roots) uses.set(root, (uses.get(root) ?? 0) + 1);
+    const context = this.#context(parameters);
+    const texts = new Map<Node, Text>();
+    const lines: string[] = [];
+    let local = 0;
+    const textOf = (node: Node): Text => {
+      const known = texts.get(node);
+      if (known) return known;
+      // Leaves are written anew wherever they stand.
+      const text = node.rate === 'frame' && this.#uniforms.has(node) ? { text: context.frame(node), level: 4, type: node.type } : this.#text(node, [], context);
+      texts.set(node, text);
+      return text;
+    };
+    for (const node of order) {
+      if (node.rate === 'frame') continue;
+      const text = this.#text(node, node.args.map(textOf), context);
+      const step = steps.get(node);
+      const keep = step !== undefined || ((uses.get(node) ?? 0) > 1 && node.kind !== 'pick' && node.kind !== 'neg') || text.text.length > 160;
+      if (!keep) {
+        texts.set(node, text);
+        continue;
+      }
+      const name = names.take(step?.name ?? `t${String(++local)}`);
+      if (step) lines.push(`  // ${step.comment}`);
+      lines.push(`  ${glslType(node.type)} ${name} = ${text.text};`);
+      texts.set(node, { text: name, level: 4, type: node.type });
+    }
+    return { lines, results: roots.map(textOf) };
+  }
+
+  #text(node: Node, args: readonly Text[], context: ExpressionContext): Text {
+    const emit = EXPRESSIONS[node.kind] as (node: Node, args: readonly Text[], context: ExpressionContext) => Text;
+    return emit(node, args, context);
+  }
+}

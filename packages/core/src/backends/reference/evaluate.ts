@@ -1,0 +1,96 @@
+import { testGrid } from '../../image/test-grid.ts';
+import { inOrder, widthOf, type IrFunction, type Node, type PixelInput } from '../../ir/node.ts';
+import { compute, type Round, type Value } from './compute.ts';
+import { readImage, type ImageSource, type PixelImage } from './images.ts';
+
+/** What is the same over a whole frame: the moment in seconds and the dials' values in internal units. */
+export interface FrameInputs {
+  readonly time: number;
+  readonly dials: ReadonlyMap<string, Value>;
+}
+
+/** What differs from pixel to pixel; what is left out is 0, or uv for the other coordinates. */
+export type PixelInputs = { readonly uv: Value } & Readonly<Partial<Record<PixelInput, Value>>>;
+
+const zeros = (node: Node): Value => Array.from({ length: widthOf(node.type) }, () => 0);
+
+/** Values per frame, in float64: of every node in the roots' graphs that does not depend on the pixel. */
+export function evaluateFrame(roots: readonly Node[], frame: FrameInputs): Map<Node, Value> {
+  const values = new Map<Node, Value>();
+  for (const node of inOrder(roots)) {
+    if (node.rate === 'pixel') continue;
+    if (node.kind === 'frame') values.set(node, node.payload === 'time' ? [frame.time] : (frame.dials.get(node.payload.slice(5)) ?? zeros(node)));
+    else
+      values.set(
+        node,
+        valueOf(
+          node,
+          node.args.map((a) => values.get(a) ?? zeros(a)),
+          Number,
+        ),
+      );
+  }
+  return values;
+}
+
+/** The value of a node from its operands' values, function calls included. */
+function valueOf(node: Node, args: readonly Value[], round: Round): Value {
+  if (node.kind === 'constant') return node.payload.map(round);
+  if (node.kind === 'call') return callValue(node.payload, args, round);
+  return compute(node, args, round);
+}
+
+const orders = new WeakMap<IrFunction, Node[]>();
+
+function callValue(fn: IrFunction, args: readonly Value[], round: Round): Value {
+  let order = orders.get(fn);
+  if (!order) orders.set(fn, (order = inOrder([fn.result])));
+  const values = new Map<Node, Value>();
+  for (const node of order) {
+    const value =
+      node.kind === 'parameter'
+        ? (args[node.payload] ?? zeros(node))
+        : valueOf(
+            node,
+            node.args.map((a) => values.get(a) ?? zeros(a)),
+            round,
+          );
+    values.set(node, value);
+  }
+  return values.get(fn.result) ?? zeros(fn.result);
+}
+
+/** The judge among the back ends: plain, scalar, one node after the other, floats of 32 bits a pixel. */
+export class Reference {
+  readonly #order: readonly Node[];
+  #frame = new Map<Node, Value>();
+  #grid: PixelImage | undefined;
+
+  constructor(
+    readonly roots: readonly Node[],
+    readonly images: ImageSource = () => undefined,
+  ) {
+    this.#order = inOrder(roots).filter((n) => n.rate === 'pixel');
+  }
+
+  /** Moves to a moment; pixels are evaluated there from now on. */
+  setFrame(frame: FrameInputs): void {
+    this.#frame = evaluateFrame(this.roots, frame);
+  }
+
+  /** The roots' values at one pixel. */
+  pixel(inputs: PixelInputs): Value[] {
+    const values = new Map<Node, Value>();
+    const of = (node: Node): Value => values.get(node) ?? this.#frame.get(node)?.map(Math.fround) ?? zeros(node);
+    for (const node of this.#order) {
+      if (node.kind === 'input')
+        values.set(node, (inputs[node.payload] ?? (node.payload === 'uv2' || node.payload === 'screen' ? inputs.uv : zeros(node))).map(Math.fround));
+      else if (node.kind === 'read') {
+        const [u = 0, v = 0] = of(node.args[0]!);
+        const image = this.images(node.payload) ?? (this.#grid ??= testGrid());
+        values.set(node, readImage(image, node.payload, u, v));
+      } else values.set(node, valueOf(node, node.args.map(of), Math.fround));
+    }
+    return this.roots.map(of);
+  }
+}

@@ -1,0 +1,30 @@
+import { parse } from '../lang/parse.ts';
+import { fitsDial, LITERAL_FORMS, literalValue } from './literals.ts';
+import type { Dial, Loop, Program } from './program.ts';
+
+/** What all dials and switches are set to, in internal units. */
+export interface SettingValues {
+  readonly dials: ReadonlyMap<string, readonly number[]>;
+  readonly switches: ReadonlyMap<string, boolean>;
+}
+
+/** The base values of a material, with those of a variant, if one is named, and others over them. */
+export function settingValues(program: Program, variant?: string, overrides: ReadonlyMap<string, readonly number[]> = new Map()): SettingValues {
+  const over = new Map([...(program.variants.find((v) => v.name === variant)?.values ?? []), ...overrides]);
+  return {
+    dials: new Map(program.dials.map((d) => [d.name, over.get(d.name) ?? d.value])),
+    switches: new Map(program.switches.map((s) => [s.name, (over.get(s.name)?.[0] ?? (s.on ? 1 : 0)) !== 0])),
+  };
+}
+
+/** Reads a value typed for a dial, or says how it should look. */
+export function readDialText(dial: Dial, text: string, loop: Loop): { readonly value: readonly number[] } | { readonly complaint: string } {
+  const tree = parse(`value = ${text}`);
+  const [statement] = tree.statements;
+  const literal = tree.diagnostics.length === 0 && statement?.kind === 'step' ? literalValue(statement.value, loop) : undefined;
+  if (literal && dial.type === 'rate' && literal.bare) return { value: literal.value.map((v) => v * loop.seconds) };
+  if (literal && dial.type === 'angle' && literal.bare) return { value: literal.value.map((v) => v / 360) };
+  if (literal && dial.type === 'time' && literal.bare) return { value: literal.value };
+  if (!literal || !fitsDial(dial.type, literal)) return { complaint: `'${dial.name}' takes ${LITERAL_FORMS[dial.type]}.` };
+  return { value: literal.value };
+}

@@ -1,0 +1,138 @@
+import type { Finding, Severity } from './diagnostic.ts';
+
+const finding =
+  (severity: Severity) =>
+  (code: string, message: string): Finding => ({ code, severity, message });
+const error = finding('error');
+const warning = finding('warning');
+const note = finding('note');
+
+const listed = (words: readonly string[], joint = 'or'): string =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${joint} ${words.at(-1) ?? ''}`;
+const quoted = (words: readonly string[]): string => listed(words.map((w) => `'${w}'`));
+
+/**
+ * Every sentence Estela says about a text, in one place: what was found, what was expected, the cure.
+ * Each entry gives the code and severity with it.
+ */
+export const say = {
+  // Reading the text.
+  tooLong: (limit: number) => error('text-too-long', `The text is longer than ${String(limit)} characters; split it into several materials.`),
+  badCharacter: (got: string) => error('bad-character', `'${got}' has no meaning here.`),
+  unclosedString: () => error('unclosed-text', 'This text is not closed: add a " at its end.'),
+  badColor: (got: string) => error('bad-color', `'${got}' is no colour: write #rgb, #rrggbb or #rrggbbaa.`),
+  expected: (what: string, got: string) => error('expected', `Expected ${what}, but got ${got}.`),
+  unclosedBracket: (open: string, close: string) => error('unclosed-bracket', `This '${open}' is never closed: a '${close}' is missing.`),
+  strayBracket: (close: string) => error('stray-bracket', `This '${close}' closes nothing.`),
+  tooDeep: (limit: number) => error('too-deep', `This expression is nested more than ${String(limit)} deep; name a part of it as a step.`),
+  unknownUnit: (got: string) => error('unknown-unit', `'${got}' is no unit: a number takes s, ms, frames, deg, turn, lap, laps, /s or %.`),
+  notAStatement: (got: string) =>
+    error('not-a-statement', `A line begins with a step's name and '=', or with a word such as dial, image or out; this one begins with ${got}.`),
+  positionalAfterNamed: () => error('argument-order', 'An argument without a name stands before the named ones.'),
+  reservedName: (name: string) => error('reserved-name', `'${name}' is a value, so nothing can be named so.`),
+  unknownName: (name: string, kind: string) => error('unknown-name', `There is no ${kind} named '${name}' here.`),
+
+  // Settings lines.
+  twice: (what: string) => error('given-twice', `${what} is already given above.`),
+  loopNotWhole: (seconds: number, fps: number) =>
+    error(
+      'loop-not-whole',
+      `${String(seconds)} s at ${String(fps)} fps is ${String(Math.round(seconds * fps * 1000) / 1000)} frames; a loop has a whole number of frames.`,
+    ),
+  loopRange: () => error('loop-range', 'A loop lasts more than 0 s and at most 3600 s, at 1 to 240 fps.'),
+  unknownWord: (got: string, options: readonly string[]) => error('unknown-word', `'${got}' is not one of ${listed(options)}.`),
+  twoWords: (a: string, b: string) => error('word-clash', `'${a}' and '${b}' exclude each other.`),
+  unknownType: (got: string, options: readonly string[]) => error('unknown-type', `'${got}' is no type: use ${listed(options)}.`),
+  notLiteral: (what: string) => error('not-literal', `${what} must be a plain value, such as 0.5, 2 laps or #9fd8e6.`),
+  literalType: (what: string, expected: string, got: string) => error('literal-type', `${what} must be ${expected}, but is ${got}.`),
+  outOfRange: (what: string, value: string, range: string) => error('out-of-range', `${what} is ${value}, outside its range ${range}.`),
+  emptyRange: () => error('empty-range', 'The low end of this range is not below its high end.'),
+  badStep: () => error('bad-step', "The step after 'by' must be above 0."),
+  noRange: (type: string) => error('no-range', `A ${type} dial takes no range.`),
+  rampFew: () => error('ramp-stops', 'A ramp needs at least two stops.'),
+  rampMany: (limit: number) => error('ramp-stops', `A ramp takes at most ${String(limit)} stops.`),
+  rampOrder: () => error('ramp-order', 'The stops of a ramp go from 0% to 100%, each at or after the one before.'),
+  rampRange: () => error('ramp-order', 'A stop lies between 0% and 100%.'),
+  tooManyImages: (limit: number) => error('too-many-images', `A material takes at most ${String(limit)} images.`),
+  nameTaken: (name: string, by: string) => error('name-taken', `'${name}' is already ${by}.`),
+  variantTwice: (name: string) => error('given-twice', `'${name}' is already set in this variant.`),
+  imageMissing: (source: string) => warning('image-missing', `No source named "${source}" is in this project; a test grid stands in its place.`),
+
+  // Expressions.
+  unknownOperation: (name: string) => error('unknown-operation', `There is no operation named '${name}'.`),
+  notAnOperation: (name: string, kind: string) => error('not-an-operation', `'${name}' is ${kind}, not an operation, and cannot be called.`),
+  onlyArgument: (name: string, kind: string) => error('only-argument', `'${name}' is ${kind}: it can only be given to an operation that takes one.`),
+  operationAsValue: (name: string) => error('operation-as-value', `'${name}' is an operation: call it, as ${name}(...).`),
+  mismatch: (operator: string, left: string, right: string) =>
+    error('type-mismatch', `'${operator}' cannot take ${left} on its left and ${right} on its right.`),
+  argument: (operation: string, parameter: string, expected: string, got: string) =>
+    error('argument-type', `${operation}: '${parameter}' takes ${expected}, but got ${got}.`),
+  missingArgument: (operation: string, parameter: string, expected: string) => error('missing-argument', `${operation} needs '${parameter}', ${expected}.`),
+  unknownArgument: (operation: string, got: string, options: readonly string[]) =>
+    error('unknown-argument', `${operation} has no argument '${got}'${options.length > 0 ? `: it takes ${listed(options, 'and')}` : ''}.`),
+  argumentTwice: (operation: string, name: string) => error('argument-twice', `${operation}: '${name}' is given twice.`),
+  tooManyArguments: (operation: string, most: number) =>
+    error('too-many-arguments', `${operation} takes ${most === 0 ? 'no arguments' : `at most ${String(most)} argument${most === 1 ? '' : 's'}`} here.`),
+  keyword: (operation: string, parameter: string, options: readonly string[]) =>
+    error('argument-type', `${operation}: '${parameter}' is one of ${quoted(options)}.`),
+  mustBeConstant: (operation: string, parameter: string) =>
+    error('argument-constant', `${operation}: '${parameter}' must be a plain number: it shapes the shader itself.`),
+  argumentRange: (operation: string, parameter: string, range: string) => error('argument-range', `${operation}: '${parameter}' must be ${range}.`),
+  roundedWhole: (operation: string, parameter: string, got: string, used: string) =>
+    warning('whole-number', `${operation}: '${parameter}' counts whole things; ${got} is taken as ${used}.`),
+  needs: (operation: string, complaint: string) => error('missing-argument', `${operation} needs ${complaint}.`),
+  unlike: (operation: string, types: readonly string[]) =>
+    error('argument-type', `${operation}: its arguments must be of one kind, but are ${listed(types, 'and')}.`),
+  swizzle: (parts: string, type: string) => error('bad-swizzle', `'.${parts}' does not fit ${type}: use x y z w or r g b a, within its size.`),
+  swizzleLong: () => error('bad-swizzle', 'At most four parts can be taken.'),
+  vectorPart: (got: string) => error('vector-part', `A vector is built from numbers; this part is ${got}.`),
+  vectorSize: () => error('vector-size', 'A vector has two, three or four parts.'),
+  negate: (got: string) => error('type-mismatch', `'-' cannot turn ${got} round.`),
+  offStageType: (operation: string, from: string, to: string) =>
+    error('off-type', `${operation} turns ${from} into ${to}, so switching it off leaves the wrong type.`),
+  recursion: (name: string) => error('recursion', `'${name}' uses itself; an operation is expanded in place and cannot.`),
+  tooManyNodes: (limit: number) => error('too-many-nodes', `The material grows beyond ${String(limit)} operations when expanded; take some out.`),
+  tooManySamplers: (limit: number) => error('too-many-samplers', `The material reads more than ${String(limit)} images; pack some together.`),
+  unknownChannel: (got: string, options: readonly string[]) => error('unknown-channel', `'${got}' is no output: use ${listed(options)}.`),
+  outputType: (channel: string, expected: string, got: string) => error('output-type', `out ${channel} takes ${expected}, but got ${got}.`),
+  outputTwice: (channel: string) => note('output-again', `out ${channel} is given again below; the last one counts.`),
+  noOutput: () => note('no-output', "Nothing is put out yet: add a line such as 'out color = ...'."),
+} as const;
+
+/** "a number", "an angle": a type as it stands in a sentence. */
+export function withArticle(type: string): string {
+  return `${/^[aeiou]/.test(type) ? 'an' : 'a'} ${type}`;
+}
+
+/** The nearest of `options` to a mistyped word, or undefined where none is near. */
+export function nearest(word: string, options: Iterable<string>): string | undefined {
+  let best: string | undefined;
+  let least = Math.max(1, Math.floor(word.length / 3)) + 1;
+  for (const option of options) {
+    const d = editDistance(word.toLowerCase(), option.toLowerCase(), least);
+    if (d < least) {
+      least = d;
+      best = option;
+    }
+  }
+  return best;
+}
+
+/** Levenshtein distance with transpositions counted as one; gives up at `limit`. */
+function editDistance(a: string, b: string, limit: number): number {
+  if (Math.abs(a.length - b.length) >= limit) return limit;
+  let before: number[] = [];
+  let row = Array.from({ length: b.length + 1 }, (_, i) => i);
+  for (let i = 1; i <= a.length; i++) {
+    const next = [i];
+    for (let j = 1; j <= b.length; j++) {
+      const same = a[i - 1] === b[j - 1] ? 0 : 1;
+      let d = Math.min((row[j] ?? 0) + 1, (next[j - 1] ?? 0) + 1, (row[j - 1] ?? 0) + same);
+      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) d = Math.min(d, (before[j - 2] ?? 0) + 1);
+      next.push(d);
+    }
+    before = row;
+    row = next;
+  }
+  return row[b.length] ?? limit;
+}

@@ -1,0 +1,141 @@
+/** Scalar kinds: 32-bit float, signed and unsigned 32-bit integers, boolean. */
+export type Scalar = 'f' | 'i' | 'u' | 'b';
+export type Width = 1 | 2 | 3 | 4;
+/** A scalar kind and a width: `f3` is three floats. */
+export type IrType = `${Scalar}${Width}`;
+
+export const scalarOf = (type: IrType): Scalar => type[0] as Scalar;
+export const widthOf = (type: IrType): Width => Number(type[1]) as Width;
+export const irType = (scalar: Scalar, width: number): IrType => `${scalar}${String(width)}` as IrType;
+
+/** Values that differ from pixel to pixel. */
+export const PIXEL_INPUTS = {
+  uv: 'f2',
+  uv2: 'f2',
+  screen: 'f2',
+  position: 'f3',
+  world: 'f3',
+  vertex_color: 'f4',
+} as const satisfies Record<string, IrType>;
+export type PixelInput = keyof typeof PIXEL_INPUTS;
+
+/** How often a node changes: never, once a frame (and with a dial), or from pixel to pixel. */
+export type Rate = 'constant' | 'frame' | 'pixel';
+const RATES: readonly Rate[] = ['constant', 'frame', 'pixel'];
+export const slower = (a: Rate, b: Rate): Rate => (RATES.indexOf(a) >= RATES.indexOf(b) ? a : b);
+
+/** An image as a shader reads it: which declaration, and how it is wrapped, filtered and decoded. */
+export interface ImageSlot {
+  readonly name: string;
+  readonly source: string;
+  readonly wrap: 'repeat' | 'mirror' | 'clamp';
+  readonly filter: 'linear' | 'nearest';
+  readonly encoding: 'color' | 'data' | 'normal';
+}
+
+/** A function shared by several places of a program, such as one octave of a noise. */
+export interface IrFunction {
+  readonly name: string;
+  /** What it computes, for the comment above it in emitted code. */
+  readonly about: string;
+  readonly parameters: readonly { readonly name: string; readonly type: IrType }[];
+  readonly result: Node;
+}
+
+/**
+ * What a node is made of. Componentwise kinds take operands of one width, or of width 1 beside
+ * another, and give the widest. Total on every input: see `backends/reference/compute.ts`.
+ */
+export interface Payloads {
+  /** `values`, one per component; booleans are 0 and 1. */
+  constant: readonly number[];
+  /** A value that changes with the pixel. */
+  input: PixelInput;
+  /** Seconds since the start, or a dial's value in internal units. */
+  frame: 'time' | `dial ${string}`;
+  /** An argument of the function around it, by index. */
+  parameter: number;
+  neg: undefined;
+  abs: undefined;
+  floor: undefined;
+  ceil: undefined;
+  fract: undefined;
+  sign: undefined;
+  sqrt: undefined;
+  exp: undefined;
+  log: undefined;
+  sin: undefined;
+  cos: undefined;
+  not: undefined;
+  add: undefined;
+  sub: undefined;
+  mul: undefined;
+  div: undefined;
+  mod: undefined;
+  min: undefined;
+  max: undefined;
+  pow: undefined;
+  atan2: undefined;
+  and: undefined;
+  or: undefined;
+  xor: undefined;
+  shl: undefined;
+  shr: undefined;
+  lt: undefined;
+  le: undefined;
+  eq: undefined;
+  /** condition, then, otherwise. */
+  select: undefined;
+  /** from, to, share: from + (to - from) * share. */
+  mix: undefined;
+  /** value, low, high: min(max(value, low), high). */
+  clamp: undefined;
+  dot: undefined;
+  /** Puts components side by side. */
+  vec: undefined;
+  /** Takes components by index. */
+  pick: readonly number[];
+  /** Float to integer by truncation, integer to float, or the same bits signed or unsigned. */
+  convert: Scalar;
+  /** Reads an image at a coordinate: decoded, filtered, wrapped as its slot says. */
+  read: ImageSlot;
+  call: IrFunction;
+}
+export type Kind = keyof Payloads;
+
+interface NodeOf<K extends Kind> {
+  readonly id: number;
+  readonly kind: K;
+  readonly type: IrType;
+  readonly args: readonly Node[];
+  readonly payload: Payloads[K];
+  readonly rate: Rate;
+}
+/** One operation of a program's graph. Equal nodes of one builder are the same object. */
+export type Node = { [K in Kind]: NodeOf<K> }[Kind];
+export type NodeKind<K extends Kind> = NodeOf<K>;
+
+/** All nodes that the roots depend on, each after its operands. */
+export function inOrder(roots: readonly Node[]): Node[] {
+  const order: Node[] = [];
+  const done = new Set<Node>();
+  // An explicit stack: graphs may be thousands of nodes deep.
+  const stack: { node: Node; next: number }[] = [];
+  for (const root of roots) {
+    if (done.has(root)) continue;
+    stack.push({ node: root, next: 0 });
+    done.add(root);
+    while (stack.length > 0) {
+      const top = stack[stack.length - 1] as { node: Node; next: number };
+      const child = top.node.args[top.next++];
+      if (child === undefined) {
+        order.push(top.node);
+        stack.pop();
+      } else if (!done.has(child)) {
+        done.add(child);
+        stack.push({ node: child, next: 0 });
+      }
+    }
+  }
+  return order;
+}

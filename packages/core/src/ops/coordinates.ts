@@ -1,0 +1,147 @@
+import { flow, shows, type Operation } from './operation.ts';
+import { MIDDLE, parameter, pivotParameter, smoothRise, TAU, turned } from './shared.ts';
+
+const base = { family: 'coordinates', result: 'vec2', keepsCoordinates: true } as const;
+const at = flow('at', 'vec2');
+const amountParameter = (help: string, top: number): ReturnType<typeof parameter> => parameter('amount', 'number', help, { range: [-top, top] });
+
+export const coordinates: readonly Operation[] = [
+  {
+    ...base,
+    name: 'tile',
+    summary: 'Repeats the picture n times across and m times down',
+    help: 'Whole counts keep a tiling picture tiling. Without the second count both axes repeat alike.',
+    parameters: [
+      at,
+      parameter('n', 'number', 'Repeats across.', { range: [1, 16] }),
+      parameter('m', 'number', 'Repeats down; as many as across where left out.', { range: [1, 16], optional: true }),
+    ],
+    example: shows('uv |> tile(3, 2) |> checker(2)'),
+    lower: ({ b }, a) => b.mul(a.flow, b.vec(a.node('n'), a.has('m') ? a.node('m') : a.node('n'))),
+  },
+  {
+    ...base,
+    name: 'offset',
+    summary: 'Moves the picture right and up',
+    help: 'In parts of its own width and height: offset(0.5, 0) moves it half a picture to the right.',
+    parameters: [
+      at,
+      parameter('right', 'number', 'To the right; negative to the left.', { range: [-1, 1] }),
+      parameter('up', 'number', 'Upwards; negative downwards.', { default: 0, range: [-1, 1] }),
+    ],
+    example: shows('uv |> offset(swing(-0.2, 0.2, 1 laps), 0.1) |> checker(4)'),
+    lower: ({ b }, a) => b.sub(a.flow, b.vec(a.node('right'), b.neg(a.node('up')))),
+  },
+  {
+    ...base,
+    name: 'turn',
+    summary: 'Turns the picture counter-clockwise about a pivot',
+    help: 'A still turn. For one that goes on, use spin.',
+    parameters: [at, parameter('angle', 'angle', 'Counter-clockwise, as seen.', { range: [-0.5, 0.5] }), pivotParameter],
+    example: shows('uv |> turn(30deg) |> checker(4)'),
+    lower: (c, a) => turned(c, a.flow, a.node('angle'), a.node('pivot')),
+  },
+  {
+    ...base,
+    name: 'scale',
+    summary: 'Makes the picture larger about a pivot',
+    help: 'The picture grows by the factor: 2 shows it twice as large. A vec2 scales each axis by its own.',
+    parameters: [at, parameter('factor', ['number', 'vec2'], 'How many times as large.', { range: [0.1, 4] }), pivotParameter],
+    example: shows('uv |> scale(swing(1, 2, 1 laps)) |> checker(4)'),
+    lower: ({ b }, a) => b.add(b.div(b.sub(a.flow, a.node('pivot')), a.node('factor')), a.node('pivot')),
+  },
+  {
+    ...base,
+    name: 'flip',
+    summary: 'Mirrors the picture across the middle',
+    help: 'flip(u) swaps left and right, flip(v) top and bottom.',
+    parameters: [at, parameter('axis', 'keyword', 'u, v or both.', { options: ['u', 'v', 'both'], default: 'u' })],
+    example: shows('uv |> flip(u) |> linear_gradient(0deg)'),
+    lower: ({ b }, a) => {
+      const axis = a.keyword('axis');
+      const mirrored = b.sub(1, a.flow);
+      return b.vec(axis === 'v' ? b.x(a.flow) : b.x(mirrored), axis === 'u' ? b.y(a.flow) : b.y(mirrored));
+    },
+  },
+  {
+    ...base,
+    name: 'polar',
+    summary: 'Turns to angle and distance round a centre',
+    help: 'x is the angle in turns, 0..1 counter-clockwise from the right; y is the distance, 1 at one UV unit from the centre.',
+    parameters: [at, parameter('center', 'vec2', 'The centre.', { default: MIDDLE, range: [0, 1] })],
+    example: shows('uv |> polar() |> tile(6, 4) |> pan(1 laps, heading: 270deg) |> checker(1)'),
+    lower: ({ b }, a) => {
+      const d = b.sub(a.flow, a.node('center'));
+      const angle = b.fract(b.div(b.atan2(b.neg(b.y(d)), b.x(d)), TAU));
+      return b.vec(angle, b.length(d));
+    },
+  },
+  {
+    ...base,
+    name: 'swirl',
+    summary: 'Twists the picture within a radius, most at the centre',
+    help: 'The twist falls off smoothly and is nothing from the radius on.',
+    parameters: [
+      at,
+      parameter('angle', 'angle', 'The turn at the centre.', { range: [-1, 1] }),
+      parameter('radius', 'number', 'Where the twist ends.', { default: 0.5, range: [0, 1] }),
+      parameter('center', 'vec2', 'The centre.', { default: MIDDLE, range: [0, 1] }),
+    ],
+    example: shows('uv |> swirl(swing(-180deg, 180deg, 1 laps)) |> checker(8)'),
+    lower: (c, a) => {
+      const { b } = c;
+      const share = b.sub(1, smoothRise(c, 0, a.node('radius'), b.length(b.sub(a.flow, a.node('center')))));
+      return turned(c, a.flow, b.mul(a.node('angle'), share), a.node('center'));
+    },
+  },
+  {
+    ...base,
+    name: 'bulge',
+    summary: 'Swells the picture within a radius, or pinches it',
+    help: 'Above 0 swells, below 0 pinches; nothing changes from the radius on.',
+    parameters: [
+      at,
+      amountParameter('0 leaves it, 1 swells it most.', 1),
+      parameter('radius', 'number', 'Where it ends.', { default: 0.5, range: [0, 1] }),
+      parameter('center', 'vec2', 'The centre.', { default: MIDDLE, range: [0, 1] }),
+    ],
+    example: shows('uv |> bulge(swing(-0.8, 0.8, 1 laps)) |> checker(8)'),
+    lower: (c, a) => {
+      const { b } = c;
+      const d = b.sub(a.flow, a.node('center'));
+      const share = b.sub(1, smoothRise(c, 0, a.node('radius'), b.length(d)));
+      return b.add(a.node('center'), b.mul(d, b.sub(1, b.mul(a.node('amount'), share))));
+    },
+  },
+  {
+    ...base,
+    name: 'pixelate',
+    summary: 'Holds the coordinate still within each cell of a grid',
+    help: 'What follows is drawn in blocks, each with the value at its middle.',
+    parameters: [at, parameter('cells', ['number', 'vec2'], 'Blocks along each axis.', { range: [1, 128] })],
+    example: shows('uv |> pixelate(12) |> fbm(cells: 3)'),
+    lower: ({ b }, a) => b.div(b.add(b.floor(b.mul(a.flow, a.node('cells'))), 0.5), a.node('cells')),
+  },
+  {
+    ...base,
+    name: 'distort',
+    summary: 'Pushes the picture about by a mask or noise',
+    help: 'The push is 0..1 and centred: 0.5 leaves the place as it is. A number pushes both axes alike, a vec2 each by its own.',
+    parameters: [
+      at,
+      parameter('by', ['number', 'vec2'], 'What pushes, 0..1.'),
+      parameter('amount', 'number', 'The farthest push, in UV units.', { default: 0.1, range: [0, 0.5] }),
+    ],
+    example: shows('uv |> distort(uv |> fbm(cells: 3, evolve: 1 laps), amount: 0.3) |> checker(6)'),
+    lower: ({ b }, a) => b.add(a.flow, b.mul(b.sub(a.node('by'), 0.5), a.node('amount'))),
+  },
+  {
+    ...base,
+    name: 'fit_aspect',
+    summary: 'Keeps the picture undistorted on a wide or tall surface',
+    help: 'The ratio is the width of the surface over its height.',
+    parameters: [at, parameter('ratio', 'number', 'Width over height.', { range: [0.1, 10] })],
+    example: shows('uv |> fit_aspect(2) |> checker(4)'),
+    lower: ({ b }, a) => b.mul(a.flow, b.vec(b.max(a.node('ratio'), 1), b.max(b.div(1, a.node('ratio')), 1))),
+  },
+];

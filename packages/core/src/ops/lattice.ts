@@ -1,0 +1,90 @@
+import type { Builder } from '../ir/builder.ts';
+import { widthOf, type Node } from '../ir/node.ts';
+
+/**
+ * Integer hash of 32 bits: xorshift-multiply with full avalanche, constants found by exhaustive
+ * search (C. Wellons, "Prospecting for hash functions", 2018, the `lowbias32` of that text).
+ */
+export function hash(b: Builder, value: Node): Node {
+  let h = b.xor(value, b.shr(value, 16));
+  h = b.mul(h, 0x7feb352d);
+  h = b.xor(h, b.shr(h, 15));
+  h = b.mul(h, 0x846ca68b);
+  return b.xor(h, b.shr(h, 16));
+}
+
+/** Ends the hash of a lattice corner, whose axes went through `hash` already: one round is enough. */
+export function corner(b: Builder, value: Node): Node {
+  let h = b.xor(value, b.shr(value, 16));
+  h = b.mul(h, 0x7feb352d);
+  return b.xor(h, b.shr(h, 15));
+}
+
+/** Odd multipliers that keep the axes of a lattice apart. */
+const AXES = [0x9e3779b1, 0x85ebca77, 0xc2b2ae3d, 0x27d4eb2f] as const;
+
+/** Hash of a lattice index along one axis. */
+export const axisHash = (b: Builder, axis: number, index: Node): Node => hash(b, b.mul(b.convert('u', b.convert('i', index)), AXES[axis] ?? 1));
+
+/** 6t^5 - 15t^4 + 10t^3: a rise with no first or second derivative at its ends (K. Perlin, 2002). */
+export const fade = (b: Builder, t: Node): Node => b.mul(b.mul(b.mul(t, t), t), b.add(b.mul(t, b.sub(b.mul(t, 6), 15)), 10));
+
+/** One axis of a lattice around a place: hashes of the two nearest lines, and the way between them. */
+export interface LatticeAxis {
+  readonly low: Node;
+  readonly high: Node;
+  readonly way: Node;
+}
+
+/**
+ * Splits a place, counted in periods, into lattice axes of `cells` whole cells each. Index `cells` is
+ * index 0 again, so that what is built on it repeats exactly, bit for bit.
+ */
+export function latticeAxes(b: Builder, place: Node, cells: Node): LatticeAxis[] {
+  const scaled = b.mul(b.fract(place), cells);
+  const low = b.floor(scaled);
+  const way = b.sub(scaled, low);
+  return Array.from({ length: widthOf(place.type) }, (_, i) => {
+    const size = widthOf(cells.type) === 1 ? cells : b.pick(cells, i);
+    const index = b.pick(low, i);
+    const next = b.add(index, 1);
+    return { low: axisHash(b, i, index), high: axisHash(b, i, b.select(b.lt(next, size), next, 0)), way: b.pick(way, i) };
+  });
+}
+
+/** The value of one corner, given its hash and the way to it along each axis. */
+type Corner = (hash: Node, ways: readonly Node[]) => Node;
+
+/** Mixes the corners around a place, by the fade of the way along each axis. */
+function mixCorners(b: Builder, axes: readonly LatticeAxis[], seed: Node, at: Corner): Node {
+  const fades = axes.map((axis) => fade(b, axis.way));
+  const visit = (i: number, sofar: Node, ways: readonly Node[]): Node => {
+    const axis = axes[i];
+    if (!axis) return at(corner(b, sofar), ways);
+    return b.mix(visit(i + 1, b.xor(sofar, axis.low), [...ways, axis.way]), visit(i + 1, b.xor(sofar, axis.high), [...ways, b.sub(axis.way, 1)]), fades[i]!);
+  };
+  return visit(0, seed, []);
+}
+
+const UNSIGNED = 2 ** -32;
+const SIGNED = 2 ** -31;
+
+/** Value noise: one random number a corner, mixed. Range -1..1, mean 0. */
+export function valueNoise(b: Builder, axes: readonly LatticeAxis[], seed: Node): Node {
+  const sum = mixCorners(b, axes, seed, (h) => b.convert('f', h));
+  return b.sub(b.mul(sum, UNSIGNED * 2), 1);
+}
+
+/**
+ * Gradient noise (K. Perlin, "Improving noise", 2002), with gradients drawn evenly from the cube
+ * rather than from its edges, so that every component comes from the corner's hash by a shift.
+ * A corner adds at most the sum of its ways, so the result lies within n/2 for n axes, mean 0.
+ */
+export function gradientNoise(b: Builder, axes: readonly LatticeAxis[], seed: Node): Node {
+  const bits = Math.floor(32 / axes.length);
+  const sum = mixCorners(b, axes, seed, (h, ways) => {
+    const terms = ways.map((way, i) => b.mul(b.convert('f', b.convert('i', i === 0 ? h : b.shl(h, bits * i))), way));
+    return terms.reduce((a, t) => b.add(a, t));
+  });
+  return b.mul(sum, SIGNED);
+}

@@ -1,0 +1,123 @@
+import type { Node } from '../ir/node.ts';
+import { flow, shows, type LowerContext, type Operation } from './operation.ts';
+import { directionOf, parameter, pivotParameter, TAU, turned } from './shared.ts';
+
+const at = flow('at', 'vec2');
+const rateParameter = parameter('rate', 'rate', 'Periods: 2 laps are two a loop, 0.5/s one every two seconds.', { range: [-6, 6] });
+const SHAPES = ['sine', 'triangle', 'saw', 'square'] as const;
+const shapeParameter = parameter('shape', 'keyword', 'sine, triangle, saw or square.', { options: SHAPES, default: 'sine' });
+const offsetParameter = parameter('offset', 'number', 'Where in its period it starts, 0..1.', { default: 0, range: [0, 1] });
+
+/** Periods gone by: the rate, in periods a loop, times the loops since the start. */
+const cycles = ({ b, loops }: LowerContext, rate: Node): Node => b.mul(rate, loops);
+
+/** A wave of this shape at a place in its period; 0 at place 0 (square: 0 in the first half), 0..1. */
+function shaped({ b }: LowerContext, place: Node, shape: string): Node {
+  const p = b.fract(place);
+  switch (shape) {
+    case 'saw':
+      return p;
+    case 'triangle':
+      return b.sub(1, b.abs(b.sub(b.mul(p, 2), 1)));
+    case 'square':
+      return b.truth(b.le(0.5, p));
+    default:
+      return b.sub(0.5, b.mul(b.cos(b.mul(p, TAU)), 0.5));
+  }
+}
+
+const moves = { family: 'motion', result: 'vec2', keepsCoordinates: true } as const;
+const scalar = { family: 'motion', result: 'number' } as const;
+
+export const motion: readonly Operation[] = [
+  {
+    ...moves,
+    name: 'pan',
+    summary: 'Slides the picture steadily along a heading',
+    help: 'The heading says where the picture goes: 0deg right, 90deg up, 180deg left, 270deg down. One period is one repeat of the picture. Give right and up instead to close a slanted loop: each a rate of its own.',
+    parameters: [
+      at,
+      { ...rateParameter, optional: true },
+      parameter('heading', 'angle', 'Where the picture goes.', { default: 0, range: [0, 1] }),
+      parameter('right', 'rate', 'Rate to the right.', { optional: true, named: true, range: [-6, 6] }),
+      parameter('up', 'rate', 'Rate upwards.', { optional: true, named: true, range: [-6, 6] }),
+    ],
+    needs: (given) => {
+      const axes = given.has('right') || given.has('up');
+      if (!axes && !given.has('rate')) return "'rate', a rate such as 1 laps or 0.25/s";
+      return axes && (given.has('rate') || given.has('heading')) ? "either 'rate' and 'heading', or 'right' and 'up', not both" : undefined;
+    },
+    example: shows('uv |> tile(2, 2) |> pan(1 laps, heading: 270deg) |> checker(2)'),
+    lower: (c, a) => {
+      const { b } = c;
+      if (a.has('rate')) return b.sub(a.flow, b.mul(directionOf(c, a.node('heading')), cycles(c, a.node('rate'))));
+      const along = (name: string): Node => (a.has(name) ? cycles(c, a.node(name)) : b.number(0));
+      return b.sub(a.flow, b.vec(along('right'), b.neg(along('up'))));
+    },
+  },
+  {
+    ...moves,
+    name: 'spin',
+    summary: 'Turns the picture steadily about a pivot',
+    help: 'One period is one whole turn; positive rates turn counter-clockwise, as seen.',
+    parameters: [at, rateParameter, pivotParameter],
+    example: shows('uv |> spin(1 laps) |> checker(4)'),
+    lower: (c, a) => turned(c, a.flow, cycles(c, a.node('rate')), a.node('pivot')),
+  },
+  {
+    ...moves,
+    name: 'flipbook',
+    summary: 'Steps through the frames of a sheet',
+    help: 'Frames run from the top left, row by row. One period shows each once.',
+    parameters: [
+      at,
+      parameter('columns', 'number', 'Frames across the sheet.', { range: [1, 16], whole: true }),
+      parameter('rows', 'number', 'Frames down the sheet.', { range: [1, 16], whole: true }),
+      rateParameter,
+    ],
+    example: shows('uv |> flipbook(4, 4, 1 laps) |> checker(4)'),
+    lower: (c, a) => {
+      const { b } = c;
+      const [columns, rows] = [a.node('columns'), a.node('rows')];
+      // A hair above the frame's start counts as the frame, so that whole frames are not missed by rounding.
+      const index = b.floor(b.add(b.mul(b.fract(cycles(c, a.node('rate'))), b.mul(columns, rows)), 1e-6));
+      const column = b.mod(index, columns);
+      const row = b.floor(b.div(b.add(index, 1e-6), columns));
+      return b.div(b.add(b.fract(a.flow), b.vec(column, row)), b.vec(columns, rows));
+    },
+  },
+  {
+    ...scalar,
+    name: 'saw',
+    summary: 'Rises from 0 to 1 and starts again',
+    help: 'Rises once a period. Its start is a cut: use wave where it should come back.',
+    parameters: [rateParameter],
+    example: shows('saw(1 laps)'),
+    lower: (c, a) => c.b.fract(cycles(c, a.node('rate'))),
+  },
+  {
+    ...scalar,
+    name: 'wave',
+    summary: 'Goes from 0 to 1 and back, once a period',
+    help: 'Starts at 0. The offset moves the start within the period: 0.5 starts at the top.',
+    parameters: [rateParameter, shapeParameter, offsetParameter],
+    example: shows('wave(1 laps, shape: triangle)'),
+    lower: (c, a) => shaped(c, c.b.add(cycles(c, a.node('rate')), a.node('offset')), a.keyword('shape')),
+  },
+  {
+    family: 'motion',
+    result: 'widest',
+    name: 'swing',
+    summary: 'Goes from low to high and back, once a period',
+    help: 'A wave between two values of any one kind: numbers, angles, colours.',
+    parameters: [
+      parameter('low', 'quantity', 'Where it starts.', { range: [0, 1] }),
+      parameter('high', 'quantity', 'The far end.', { range: [0, 1] }),
+      rateParameter,
+      shapeParameter,
+      offsetParameter,
+    ],
+    example: shows('uv |> turn(swing(-30deg, 30deg, 1 laps)) |> checker(4)'),
+    lower: (c, a) => c.b.mix(a.node('low'), a.node('high'), shaped(c, c.b.add(cycles(c, a.node('rate')), a.node('offset')), a.keyword('shape'))),
+  },
+];
