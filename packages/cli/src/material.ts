@@ -1,0 +1,43 @@
+import { readFile } from 'node:fs/promises';
+import { check, lineAndColumn, parse, type Diagnostic, type PixelImage, type Program } from '@estela/core';
+import { readSource } from './sources.ts';
+
+/** A material read from a file, with its images and everything found wrong so far. */
+export interface LoadedMaterial {
+  readonly text: string;
+  readonly program: Program;
+  readonly images: ReadonlyMap<string, PixelImage>;
+  readonly diagnostics: readonly Diagnostic[];
+}
+
+/** Reads a file; a missing or unreadable one is an Error with a plain sentence. */
+export async function loadMaterial(file: string, sources: string | undefined): Promise<LoadedMaterial> {
+  const text = await readFile(file, 'utf8').catch((error: unknown) => {
+    throw new Error(
+      `${file} cannot be read: ${error instanceof Error && 'code' in error && error.code === 'ENOENT' ? 'there is no such file' : String(error)}.`,
+    );
+  });
+  const program = check(parse(text));
+  const images = new Map<string, PixelImage>();
+  const diagnostics = [...program.diagnostics];
+  for (const image of program.images) {
+    const pixels = await readSource(sources, image.source).catch(() => undefined);
+    if (pixels) images.set(image.name, pixels);
+    else
+      diagnostics.push({
+        code: 'image-missing',
+        severity: 'warning',
+        message: `No source named "${image.source}" was found; a test grid stands in its place.`,
+        ...image.sourceSpan,
+        mends: [],
+      });
+  }
+  diagnostics.sort((a, b) => a.from - b.from);
+  return { text, program, images, diagnostics };
+}
+
+/** "file:line:column: error: sentence", as compilers print. */
+export function printed(file: string, text: string, d: Diagnostic): string {
+  const { line, column } = lineAndColumn(text, d.from);
+  return `${file}:${String(line)}:${String(column)}: ${d.severity}: ${d.message}`;
+}
