@@ -1,0 +1,65 @@
+import { Catch, HttpException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
+import type { Request, Response } from 'express';
+import type { Logger } from 'pino';
+
+/** Every refusal the API gives, with its wording: RFC 9457 problem details. */
+export class Problem extends HttpException {
+  constructor(
+    readonly kind: string,
+    status: number,
+    readonly title: string,
+    detail: string,
+    readonly more: object = {},
+  ) {
+    super(detail, status);
+  }
+}
+
+export const notFound = (what: string): Problem => new Problem('not-found', 404, 'Not found', `There is no such ${what}; it may have been deleted.`);
+export const stale = (what: string, current: number): Problem =>
+  new Problem('stale', 412, 'Changed elsewhere', `The ${what} was saved elsewhere since you read it. Nothing was overwritten.`, { current });
+export const matchMissing = (): Problem =>
+  new Problem('match-missing', 428, 'If-Match needed', 'Send the ETag you read as If-Match, so that nothing is overwritten unseen.');
+export const invalid = (detail: string, errors: readonly { path: string; message: string }[] = []): Problem =>
+  new Problem('invalid', 400, 'Not valid', detail, { errors });
+export const nameTaken = (name: string): Problem => new Problem('name-taken', 409, 'Name taken', `There is already a source named "${name}" in this project.`);
+export const notAnImage = (name: string): Problem => new Problem('not-an-image', 415, 'Not an image', `"${name}" is not a PNG image.`);
+
+/** Turns whatever was thrown into a problem; what nobody foresaw is logged and told without detail. */
+@Catch()
+export class ProblemFilter implements ExceptionFilter {
+  constructor(readonly log: Logger) {}
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    const request = host.switchToHttp().getRequest<Request>();
+    if (response.headersSent) {
+      response.destroy();
+      return;
+    }
+    const problem = this.#problemOf(error);
+    if (problem.getStatus() >= 500) this.log.error({ err: error, url: request.url }, 'request failed');
+    response
+      .status(problem.getStatus())
+      .type('application/problem+json')
+      .send(
+        JSON.stringify({
+          type: `/problems/${problem.kind}`,
+          title: problem.title,
+          status: problem.getStatus(),
+          detail: problem.message,
+          instance: request.originalUrl,
+          ...problem.more,
+        }),
+      );
+  }
+
+  #problemOf(error: unknown): Problem {
+    if (error instanceof Problem) return error;
+    if (error instanceof HttpException) return new Problem('refused', error.getStatus(), 'Refused', error.message);
+    const status = typeof error === 'object' && error !== null && 'status' in error && typeof error.status === 'number' ? error.status : 500;
+    if (status === 413) return new Problem('too-large', 413, 'Too large', 'This is larger than the server takes.');
+    if (status >= 400 && status < 500) return new Problem('refused', status, 'Refused', error instanceof Error ? error.message : 'The request cannot be read.');
+    return new Problem('internal', 500, 'Something broke', 'The server could not do this. It is in the log; try again.');
+  }
+}

@@ -1,0 +1,10 @@
+import Joi from 'joi';
+
+export interface MaterialBody {
+  readonly text: string;
+}
+/** As long as the parser reads. */
+const text = Joi.string().allow('').max(200_000).required().label('text');
+
+export const materialBody = Joi.object<MaterialBody>({ text });
+export const revisionNumber = Joi.number().integer().min(1).required().label('revision');

@@ -1,0 +1,112 @@
+import { randomUUID } from 'node:crypto';
+import { parse, titleOf } from '@estela/core';
+import { Inject, Injectable } from '@nestjs/common';
+import { Sequelize } from 'sequelize';
+import { requireMatch } from '../http/etag.ts';
+import { notFound } from '../http/problem.ts';
+import { ProjectsService } from '../projects/projects.service.ts';
+import { MaterialRow, RevisionRow } from '../storage/models.ts';
+import { WriteQueue } from '../storage/write-queue.ts';
+
+/** A material as the API shows it. The title is read from the text. */
+export interface MaterialView {
+  readonly id: string;
+  readonly projectId: string;
+  readonly title: string;
+  readonly text: string;
+  readonly revision: number;
+  readonly createdAt: string;
+  readonly updatedAt: string;
+}
+
+export interface RevisionView {
+  readonly number: number;
+  readonly createdAt: string;
+  readonly text?: string;
+}
+
+const titleFor = (text: string): string => {
+  const title = titleOf(parse(text))?.trim() ?? '';
+  return title === '' ? 'Untitled' : title.slice(0, 200);
+};
+
+@Injectable()
+export class MaterialsService {
+  constructor(
+    @Inject(Sequelize) readonly sequelize: Sequelize,
+    @Inject(WriteQueue) readonly queue: WriteQueue,
+    @Inject(ProjectsService) readonly projects: ProjectsService,
+  ) {}
+
+  async list(projectId: string): Promise<MaterialView[]> {
+    await this.projects.row(projectId);
+    const rows = await MaterialRow.findAll({
+      where: { projectId },
+      order: [
+        ['createdAt', 'ASC'],
+        ['title', 'ASC'],
+      ],
+    });
+    return rows.map(view);
+  }
+
+  async get(id: string): Promise<MaterialView> {
+    return view(await this.#row(id));
+  }
+
+  create(projectId: string, text: string): Promise<MaterialView> {
+    return this.queue.run(async () => {
+      await this.projects.row(projectId);
+      return this.sequelize.transaction(async (transaction) => {
+        const row = await MaterialRow.create({ id: randomUUID(), projectId, title: titleFor(text), text }, { transaction });
+        await RevisionRow.create({ materialId: row.id, number: row.revision, text }, { transaction });
+        return view(row);
+      });
+    });
+  }
+
+  /** Saves a new revision; the same text again makes none. */
+  save(id: string, text: string, match: string | undefined): Promise<MaterialView> {
+    return this.queue.run(async () => {
+      const row = await this.#row(id);
+      requireMatch(match, row.revision, 'material');
+      if (row.text === text) return view(row);
+      return this.sequelize.transaction(async (transaction) => {
+        await row.update({ text, title: titleFor(text), revision: row.revision + 1 }, { transaction });
+        await RevisionRow.create({ materialId: id, number: row.revision, text }, { transaction });
+        return view(row);
+      });
+    });
+  }
+
+  remove(id: string, match: string | undefined): Promise<void> {
+    return this.queue.run(async () => {
+      const row = await this.#row(id);
+      requireMatch(match, row.revision, 'material');
+      await row.destroy();
+    });
+  }
+
+  async revisions(id: string): Promise<RevisionView[]> {
+    await this.#row(id);
+    const rows = await RevisionRow.findAll({ where: { materialId: id }, attributes: ['number', 'createdAt'], order: [['number', 'DESC']] });
+    return rows.map((r) => ({ number: r.number, createdAt: r.createdAt.toISOString() }));
+  }
+
+  async revision(id: string, number: number): Promise<RevisionView> {
+    const row = await RevisionRow.findOne({ where: { materialId: id, number } });
+    if (!row) throw notFound('revision');
+    return { number: row.number, createdAt: row.createdAt.toISOString(), text: row.text };
+  }
+
+  async #row(id: string): Promise<MaterialRow> {
+    const row = await MaterialRow.findByPk(id);
+    if (!row) throw notFound('material');
+    return row;
+  }
+}
+
+function view(row: MaterialRow): MaterialView {
+  const { id, projectId, title, text, revision } = row;
+  return { id, projectId, title, text, revision, createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString() };
+}

@@ -1,0 +1,72 @@
+import { randomUUID } from 'node:crypto';
+import { Inject, Injectable } from '@nestjs/common';
+import { requireMatch } from '../http/etag.ts';
+import { notFound } from '../http/problem.ts';
+import { MaterialRow, ProjectRow } from '../storage/models.ts';
+import { WriteQueue } from '../storage/write-queue.ts';
+import type { ProjectBody } from './projects.schema.ts';
+
+/** A project as the API shows it. */
+export interface ProjectView {
+  readonly id: string;
+  readonly name: string;
+  readonly notes: string;
+  readonly version: number;
+  readonly materials: number;
+  readonly createdAt: string;
+  readonly updatedAt: string;
+}
+
+@Injectable()
+export class ProjectsService {
+  constructor(@Inject(WriteQueue) readonly queue: WriteQueue) {}
+
+  async list(): Promise<ProjectView[]> {
+    const rows = await ProjectRow.findAll({ order: [['createdAt', 'ASC']] });
+    return Promise.all(rows.map((row) => this.#view(row)));
+  }
+
+  async get(id: string): Promise<ProjectView> {
+    return this.#view(await this.row(id));
+  }
+
+  async row(id: string): Promise<ProjectRow> {
+    const row = await ProjectRow.findByPk(id);
+    if (!row) throw notFound('project');
+    return row;
+  }
+
+  create(body: ProjectBody): Promise<ProjectView> {
+    return this.queue.run(async () => this.#view(await ProjectRow.create({ id: randomUUID(), name: body.name, notes: body.notes ?? '' })));
+  }
+
+  change(id: string, body: Partial<ProjectBody>, match: string | undefined): Promise<ProjectView> {
+    return this.queue.run(async () => {
+      const row = await this.row(id);
+      requireMatch(match, row.version, 'project');
+      await row.update({ ...body, version: row.version + 1 });
+      return this.#view(row);
+    });
+  }
+
+  remove(id: string, match: string | undefined): Promise<void> {
+    return this.queue.run(async () => {
+      const row = await this.row(id);
+      requireMatch(match, row.version, 'project');
+      await row.destroy();
+    });
+  }
+
+  async #view(row: ProjectRow): Promise<ProjectView> {
+    const materials = await MaterialRow.count({ where: { projectId: row.id } });
+    return {
+      id: row.id,
+      name: row.name,
+      notes: row.notes,
+      version: row.version,
+      materials,
+      createdAt: row.createdAt.toISOString(),
+      updatedAt: row.updatedAt.toISOString(),
+    };
+  }
+}

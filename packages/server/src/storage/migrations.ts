@@ -1,0 +1,82 @@
+import { DataTypes, type QueryInterface } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+import type { Sequelize } from 'sequelize';
+
+interface Migration {
+  readonly name: string;
+  readonly up: (q: QueryInterface) => Promise<void>;
+}
+
+const required = (type: typeof DataTypes.TEXT | typeof DataTypes.INTEGER | typeof DataTypes.DATE | typeof DataTypes.BLOB): object => ({
+  type,
+  allowNull: false,
+});
+const references = (model: string, column = 'id', onDelete = 'CASCADE'): object => ({
+  ...required(DataTypes.TEXT),
+  references: { model, key: column },
+  onDelete,
+});
+const times = (): object => ({ createdAt: required(DataTypes.DATE), updatedAt: required(DataTypes.DATE) });
+type Columns = Parameters<QueryInterface['createTable']>[1];
+
+/** In order; one that has run is never changed, only followed by another. */
+const MIGRATIONS: readonly Migration[] = [
+  {
+    name: '0001-projects-materials-sources',
+    up: async (q) => {
+      const key = (): object => ({ type: DataTypes.TEXT, primaryKey: true });
+      await q.createTable('projects', {
+        id: key(),
+        name: required(DataTypes.TEXT),
+        notes: required(DataTypes.TEXT),
+        version: required(DataTypes.INTEGER),
+        ...times(),
+      } as Columns);
+      await q.createTable('materials', {
+        id: key(),
+        projectId: references('projects'),
+        title: required(DataTypes.TEXT),
+        text: required(DataTypes.TEXT),
+        revision: required(DataTypes.INTEGER),
+        ...times(),
+      } as Columns);
+      await q.addIndex('materials', ['projectId']);
+      await q.createTable(
+        'revisions',
+        {
+          id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+          materialId: references('materials'),
+          number: required(DataTypes.INTEGER),
+          text: required(DataTypes.TEXT),
+          createdAt: required(DataTypes.DATE),
+        } as Columns,
+        { uniqueKeys: { revision_number: { fields: ['materialId', 'number'] } } },
+      );
+      await q.createTable('blobs', { hash: key(), bytes: required(DataTypes.BLOB), createdAt: required(DataTypes.DATE) } as Columns);
+      await q.createTable(
+        'sources',
+        {
+          id: key(),
+          projectId: references('projects'),
+          name: required(DataTypes.TEXT),
+          mime: required(DataTypes.TEXT),
+          width: required(DataTypes.INTEGER),
+          height: required(DataTypes.INTEGER),
+          hash: references('blobs', 'hash', 'RESTRICT'),
+          ...times(),
+        } as Columns,
+        { uniqueKeys: { source_name: { fields: ['projectId', 'name'] } } },
+      );
+    },
+  },
+];
+
+/** Brings the tables up to date; gives the names of the migrations that ran. */
+export async function migrate(sequelize: Sequelize): Promise<string[]> {
+  const umzug = new Umzug({
+    migrations: MIGRATIONS.map(({ name, up }) => ({ name, up: () => up(sequelize.getQueryInterface()) })),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined,
+  });
+  return (await umzug.up()).map((m) => m.name);
+}

@@ -1,0 +1,75 @@
+import { DataTypes, Model, type CreationOptional, type ForeignKey, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize';
+
+export class ProjectRow extends Model<InferAttributes<ProjectRow>, InferCreationAttributes<ProjectRow>> {
+  declare id: string;
+  declare name: string;
+  declare notes: CreationOptional<string>;
+  declare version: CreationOptional<number>;
+  declare createdAt: CreationOptional<Date>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
+export class MaterialRow extends Model<InferAttributes<MaterialRow>, InferCreationAttributes<MaterialRow>> {
+  declare id: string;
+  declare projectId: ForeignKey<string>;
+  declare title: string;
+  declare text: string;
+  declare revision: CreationOptional<number>;
+  declare createdAt: CreationOptional<Date>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
+export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
+  declare id: CreationOptional<number>;
+  declare materialId: ForeignKey<string>;
+  declare number: number;
+  declare text: string;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class BlobRow extends Model<InferAttributes<BlobRow>, InferCreationAttributes<BlobRow>> {
+  /** SHA-256 of the bytes, in hex. */
+  declare hash: string;
+  declare bytes: Buffer;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class SourceRow extends Model<InferAttributes<SourceRow>, InferCreationAttributes<SourceRow>> {
+  declare id: string;
+  declare projectId: ForeignKey<string>;
+  declare name: string;
+  declare mime: string;
+  declare width: number;
+  declare height: number;
+  declare hash: ForeignKey<string>;
+  declare createdAt: CreationOptional<Date>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
+// Sequelize writes into the objects it is given, so that each column needs one of its own.
+const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const date = () => ({ type: DataTypes.DATE, allowNull: false });
+const key = () => ({ type: DataTypes.TEXT, primaryKey: true });
+const times = () => ({ createdAt: date(), updatedAt: date() });
+
+/** Ties the models to a database. The tables themselves are made by migrations. */
+export function initialiseModels(sequelize: Sequelize): void {
+  ProjectRow.init(
+    { id: key(), name: text(), notes: { ...text(), defaultValue: '' }, version: { ...integer(), defaultValue: 1 }, ...times() },
+    { sequelize, tableName: 'projects' },
+  );
+  MaterialRow.init(
+    { id: key(), projectId: text(), title: text(), text: text(), revision: { ...integer(), defaultValue: 1 }, ...times() },
+    { sequelize, tableName: 'materials' },
+  );
+  RevisionRow.init(
+    { id: { ...integer(), primaryKey: true, autoIncrement: true }, materialId: text(), number: integer(), text: text(), createdAt: date() },
+    { sequelize, tableName: 'revisions', updatedAt: false },
+  );
+  BlobRow.init({ hash: key(), bytes: { type: DataTypes.BLOB, allowNull: false }, createdAt: date() }, { sequelize, tableName: 'blobs', updatedAt: false });
+  SourceRow.init(
+    { id: key(), projectId: text(), name: text(), mime: text(), width: integer(), height: integer(), hash: text(), ...times() },
+    { sequelize, tableName: 'sources' },
+  );
+}
