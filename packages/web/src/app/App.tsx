@@ -1,0 +1,27 @@
+import { Box } from '@mui/material';
+import { lazy, Suspense, type ReactElement } from 'react';
+import { BrowserRouter, Route, Routes } from 'react-router';
+import { ShelfPage } from '../shelf/ShelfPage.tsx';
+import { ErrorBoundary } from './ErrorBoundary.tsx';
+import { NotFoundPage, Notice } from './Page.tsx';
+
+const BenchPage = lazy(async () => ({ default: (await import('../bench/BenchPage.tsx')).BenchPage }));
+
+/** The views and their addresses. */
+export function App(): ReactElement {
+  return (
+    <BrowserRouter>
+      <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+        <ErrorBoundary part="view">
+          <Suspense fallback={<Notice busy title="Opening" />}>
+            <Routes>
+              <Route path="/" element={<ShelfPage />} />
+              <Route path="/materials/:materialId" element={<BenchPage />} />
+              <Route path="*" element={<NotFoundPage />} />
+            </Routes>
+          </Suspense>
+        </ErrorBoundary>
+      </Box>
+    </BrowserRouter>
+  );
+}

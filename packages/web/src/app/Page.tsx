@@ -1,0 +1,72 @@
+import { Box, Button, CircularProgress, Typography } from '@mui/material';
+import { Link } from 'react-router';
+import type { ReactElement, ReactNode } from 'react';
+import { Mark } from './Mark.tsx';
+import { tokens } from './tokens.ts';
+
+/** The bar at the top of every view: the mark, then what the view puts there. */
+export function TopBar({ children }: { readonly children?: ReactNode }): ReactElement {
+  return (
+    <Box
+      component="header"
+      sx={{ display: 'flex', alignItems: 'center', gap: 1.5, height: 44, px: 1.5, flex: 'none', borderBottom: 1, borderColor: 'divider' }}
+    >
+      <Box
+        component={Link}
+        to="/"
+        aria-label="Estela, to the Shelf"
+        sx={{ display: 'flex', alignItems: 'center', gap: 1, color: 'text.primary', textDecoration: 'none', fontWeight: 600, fontSize: 14 }}
+      >
+        <Mark />
+        Estela
+      </Box>
+      {children}
+    </Box>
+  );
+}
+
+/** What a view shows while it waits, when it failed, and when there is nothing yet. */
+export function Notice({
+  title,
+  detail,
+  action,
+  busy = false,
+  alert = false,
+}: {
+  readonly title: string;
+  readonly detail?: string;
+  readonly action?: ReactNode;
+  readonly busy?: boolean;
+  readonly alert?: boolean;
+}): ReactElement {
+  return (
+    <Box
+      role={alert ? 'alert' : 'status'}
+      sx={{ flex: 1, display: 'flex', flexDirection: 'column', alignItems: 'center', justifyContent: 'center', gap: 1, p: 4, textAlign: 'center' }}
+    >
+      {busy && <CircularProgress size={20} aria-hidden="true" />}
+      <Typography variant="h2" component="p" sx={{ color: alert ? tokens.coral : 'text.primary' }}>
+        {title}
+      </Typography>
+      {detail !== undefined && <Typography sx={{ color: 'text.secondary', maxWidth: 480 }}>{detail}</Typography>}
+      {action}
+    </Box>
+  );
+}
+
+export function NotFoundPage(): ReactElement {
+  return (
+    <>
+      <TopBar />
+      <Notice
+        title="There is nothing at this address"
+        detail="The material or project may have been deleted, or the link is incomplete."
+        action={
+          <Button component={Link} to="/" variant="outlined">
+            To the Shelf
+          </Button>
+        }
+      />
+    </>
+  );
+}

@@ -1,0 +1,62 @@
+import { lineAndColumn, type Diagnostic } from '@estela/core';
+import { Box, Button, Typography } from '@mui/material';
+import type { ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { tokens } from '../../app/tokens.ts';
+import { useSession } from '../session.ts';
+
+const INKS = { error: tokens.coral, warning: tokens.bone, note: tokens.dim } as const;
+
+/** What was found in the text: where, what, and what would mend it. Takes no room while there is nothing. */
+export function Findings(): ReactElement | null {
+  const { document, sources } = useSession();
+  const text = useStore(document, (s) => s.text);
+  const derived = useStore(document, (s) => s.derived);
+  const known = new Set(sources.map((s) => s.name));
+  const missing = derived.program.images
+    .filter((i) => i.source !== '' && !known.has(i.source))
+    .map((i): Diagnostic => ({
+      code: 'image-missing',
+      severity: 'warning',
+      message: `No source named "${i.source}" is in this project; a test grid stands in its place.`,
+      ...i.sourceSpan,
+      mends: [],
+    }));
+  const list = [...derived.diagnostics, ...missing].sort((a, b) => Number(b.severity === 'error') - Number(a.severity === 'error') || a.from - b.from);
+  if (list.length === 0) return null;
+  return (
+    <Box component="section" aria-label="Found in the text" sx={{ flex: 'none', maxHeight: 168, overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
+      <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+        {list.map((d) => (
+          <Finding key={`${d.code}:${String(d.from)}:${String(d.to)}`} diagnostic={d} line={lineAndColumn(text, d.from).line} />
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+function Finding({ diagnostic, line }: { readonly diagnostic: Diagnostic; readonly line: number }): ReactElement {
+  const { document } = useSession();
+  return (
+    <Box
+      component="li"
+      sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 1, px: 1.5, py: 0.5, '& + li': { borderTop: 1, borderColor: 'divider' } }}
+    >
+      <Box component="span" sx={{ color: INKS[diagnostic.severity], whiteSpace: 'nowrap' }}>
+        {diagnostic.severity}, line {line}
+      </Box>
+      <Typography sx={{ flex: '1 1 260px' }}>{diagnostic.message}</Typography>
+      {diagnostic.mends.map((mend) => (
+        <Button
+          key={mend.title}
+          variant="outlined"
+          onClick={() => {
+            document.edit(mend.edits);
+          }}
+        >
+          {mend.title}
+        </Button>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,67 @@
+import { Box } from '@mui/material';
+import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { tokens } from '../../app/tokens.ts';
+import type { DialControl } from './dial-control.ts';
+
+const SIZE = 26;
+
+/** A small round dial: 0deg right, 90deg up. Dragged round it follows the hand past the ends of a turn; arrow keys move by 1, with shift by 15 degrees. */
+export function AngleControl({ dial, set, done }: DialControl): ReactElement {
+  const ring = useRef<HTMLDivElement>(null);
+  const [turns = 0] = dial.value;
+  const degrees = turns * 360;
+  const low = (dial.low ?? -100) * 360;
+  const high = (dial.high ?? 100) * 360;
+
+  const go = (to: number, drag: boolean): void => {
+    set([Math.min(Math.max(to, low), high) / 360], drag);
+  };
+
+  const follow = (event: PointerEvent): void => {
+    const box = ring.current?.getBoundingClientRect();
+    if (!box) return;
+    const pointed = (Math.atan2(box.top + box.height / 2 - event.clientY, event.clientX - box.left - box.width / 2) * 180) / Math.PI;
+    // The nearest of the angles that point there, in steps of a degree, or of 15 with shift.
+    const near = pointed + 360 * Math.round((degrees - pointed) / 360);
+    const grid = event.shiftKey ? 15 : (dial.step ?? 1 / 360) * 360;
+    go(Math.round(near / grid) * grid, true);
+  };
+
+  const keyed = (event: KeyboardEvent): void => {
+    const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
+    if (by === undefined) return;
+    event.preventDefault();
+    go(Math.round(degrees) + by * (event.shiftKey ? 15 : 1), false);
+  };
+
+  const tip = { x: 13 + Math.cos(turns * 2 * Math.PI) * 8, y: 13 - Math.sin(turns * 2 * Math.PI) * 8 };
+  return (
+    <Box
+      ref={ring}
+      role="slider"
+      tabIndex={0}
+      aria-label={dial.name}
+      aria-valuenow={Math.round(degrees * 100) / 100}
+      aria-valuemin={low}
+      aria-valuemax={high}
+      aria-valuetext={`${String(Math.round(degrees * 100) / 100)} degrees`}
+      onKeyDown={keyed}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        follow(event);
+      }}
+      onPointerMove={(event) => {
+        if (event.currentTarget.hasPointerCapture(event.pointerId)) follow(event);
+      }}
+      onPointerUp={done}
+      onPointerCancel={done}
+      sx={{ width: 168, flex: 'none', height: SIZE, display: 'flex', justifyContent: 'center', cursor: 'grab', touchAction: 'none', mx: 0.5 }}
+    >
+      <svg width={SIZE} height={SIZE} aria-hidden="true">
+        <circle cx="13" cy="13" r="11" fill={tokens.row} stroke={tokens.line} />
+        <line x1="13" y1="13" x2={tip.x} y2={tip.y} stroke={tokens.bone} strokeWidth="2" />
+        <circle cx={tip.x} cy={tip.y} r="2.5" fill={tokens.bone} />
+      </svg>
+    </Box>
+  );
+}

@@ -1,0 +1,113 @@
+import { applyEdits, type TextEdit } from '@estela/core';
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { derive, type Derived, type Look } from './look.ts';
+
+/** One undo: edits that lead back to the text before, and where the change was. */
+interface Past {
+  readonly back: readonly TextEdit[];
+  readonly group: string | undefined;
+  readonly at: number;
+}
+
+export interface DocumentState {
+  readonly text: string;
+  readonly derived: Derived;
+  /** The newest look without errors; one with errors only where the text was opened with them. */
+  readonly look: Look;
+  /** The edits that led to this text from the one before; whoever shows the text follows them. */
+  readonly lastEdits: readonly TextEdit[];
+  readonly version: number;
+  /** A drag is going on: it is one undo, and nothing is saved until it ends. */
+  readonly dragging: boolean;
+  readonly past: readonly Past[];
+  readonly future: readonly Past[];
+}
+
+export interface DocumentStore extends StoreApi<DocumentState> {
+  /** Changes the text. Edits of one `group` in a row are one undo; typing goes on within a second. */
+  readonly edit: (edits: readonly TextEdit[], group?: string) => void;
+  readonly undo: () => boolean;
+  readonly redo: () => boolean;
+  readonly setDragging: (dragging: boolean) => void;
+  /** Starts over with another text, with nothing to undo. */
+  readonly load: (text: string) => void;
+}
+
+const TYPING_PAUSE = 1000;
+const UNDO_LIMIT = 1000;
+
+/** Edits that undo `edits`, counted in the text they make. */
+export function inverse(text: string, edits: readonly TextEdit[]): TextEdit[] {
+  let shift = 0;
+  return [...edits]
+    .sort((a, b) => a.from - b.from || a.to - b.to)
+    .map(({ from, to, insert }) => {
+      const start = from + shift;
+      shift += insert.length - (to - from);
+      return { from: start, to: start + insert.length, insert: text.slice(from, to) };
+    });
+}
+
+/** Holds the text of one material, its undo, and all that follows from it. */
+export function createDocumentStore(text: string): DocumentStore {
+  const start = (of: string): DocumentState => {
+    const derived = derive(of);
+    return { text: of, derived, look: derived.look, lastEdits: [], version: 0, dragging: false, past: [], future: [] };
+  };
+  const store = createStore<DocumentState>(() => start(text));
+
+  const become = (edits: readonly TextEdit[], more: Partial<DocumentState>): void => {
+    const state = store.getState();
+    const next = applyEdits(state.text, edits);
+    const derived = derive(next);
+    store.setState({ text: next, derived, look: derived.ok ? derived.look : state.look, lastEdits: edits, version: state.version + 1, ...more });
+  };
+
+  const travel = (from: 'past' | 'future'): boolean => {
+    const state = store.getState();
+    const step = state[from].at(-1);
+    if (!step) return false;
+    const to = from === 'past' ? 'future' : 'past';
+    const back = inverse(state.text, step.back);
+    become(step.back, { [from]: state[from].slice(0, -1), [to]: [...state[to], { back, group: undefined, at: 0 }] });
+    return true;
+  };
+
+  return {
+    ...store,
+    edit(edits, group) {
+      const state = store.getState();
+      if (edits.every((e) => state.text.slice(e.from, e.to) === e.insert)) return;
+      const now = Date.now();
+      const last = state.past.at(-1);
+      const goesOn = group !== undefined && last?.group === group && (group !== 'typing' || now - last.at < TYPING_PAUSE) && state.future.length === 0;
+      const back = inverse(state.text, edits);
+      const past = goesOn
+        ? [...state.past.slice(0, -1), { back: composed(state.text, edits, last.back), group, at: now }]
+        : [...state.past, { back, group, at: now }].slice(-UNDO_LIMIT);
+      become(edits, { past, future: [] });
+    },
+    undo: () => travel('past'),
+    redo: () => travel('future'),
+    setDragging(dragging) {
+      const { past } = store.getState();
+      const last = past.at(-1);
+      // The end of a drag closes its group.
+      store.setState({ dragging, ...(dragging || !last ? {} : { past: [...past.slice(0, -1), { ...last, group: undefined }] }) });
+    },
+    load(of) {
+      store.setState({ ...start(of), version: store.getState().version + 1, lastEdits: [{ from: 0, to: store.getState().text.length, insert: of }] });
+    },
+  };
+}
+
+/** One edit that leads from the text after `edits` back to the text before an earlier change whose way back was `earlier`. */
+function composed(text: string, edits: readonly TextEdit[], earlier: readonly TextEdit[]): TextEdit[] {
+  const before = applyEdits(text, earlier);
+  const after = applyEdits(text, edits);
+  let from = 0;
+  while (from < before.length && from < after.length && before[from] === after[from]) from++;
+  let tail = 0;
+  while (tail < before.length - from && tail < after.length - from && before[before.length - 1 - tail] === after[after.length - 1 - tail]) tail++;
+  return [{ from, to: after.length - tail, insert: before.slice(from, before.length - tail) }];
+}

@@ -1,0 +1,103 @@
+import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
+import type { Extension } from '@codemirror/state';
+import { OPERATIONS, operationNamed, type Operation, type Program } from '@estela/core';
+import type { DocumentStore } from '../document-store.ts';
+
+const STATEMENTS: readonly Completion[] = [
+  ['dial', 'an exposed parameter', 'dial '],
+  ['switch', 'an exposed on or off', 'switch '],
+  ['image', 'a texture of the project', 'image '],
+  ['ramp', 'a row of colours', 'ramp '],
+  ['out', 'what the material puts out', 'out color = '],
+  ['op', 'an operation of your own', 'op '],
+  ['variant', 'other values for the dials', 'variant "" { }'],
+  ['loop', 'length and frame rate', 'loop 4s at 30fps'],
+  ['surface', 'lit, blend, two-sided ...', 'surface '],
+].map(([label = '', detail = '', apply = '']) => ({ label, detail, apply, type: 'keyword' }));
+
+const BUILT_INS: readonly [string, string][] = [
+  ['uv', 'coordinate on the UV square'],
+  ['uv2', 'second UV set'],
+  ['screen', 'place on the screen, 0..1'],
+  ['position', 'place on the mesh, metres'],
+  ['world', 'place in the world, metres'],
+  ['vertex_color', "the mesh's own colour"],
+  ['time', 'seconds since the start'],
+  ['phase', 'place in the loop, 0..1'],
+  ['frame', 'frames since the start'],
+  ['loop_seconds', "the loop's length"],
+];
+
+/** How an operation is written after `|>`, with a place for each argument that has no default. */
+function callOf(operation: Operation, flowing: boolean): string {
+  const needed = operation.parameters.slice(flowing ? 1 : 0).filter((p) => p.default === undefined && !p.optional);
+  const sample = (of: (typeof needed)[number]): string => {
+    const [accepts] = of.accepts;
+    if (accepts === 'rate') return '1 laps';
+    if (accepts === 'angle') return '90deg';
+    if (accepts === 'image' || accepts === 'ramp') return of.name;
+    return String(of.range ? Math.max(1, of.range[0]) : 1);
+  };
+  return `${operation.name}(${operation.name === 'pan' ? '1 laps, heading: 0deg' : needed.map(sample).join(', ')})`;
+}
+
+const operationOption = (operation: Operation, flowing: boolean): Completion => ({
+  label: operation.name,
+  detail: operation.summary,
+  info: operation.help,
+  apply: callOf(operation, flowing),
+  type: 'function',
+});
+
+const flows = (operation: Operation): boolean => operation.parameters[0]?.help === 'What flows in.';
+
+/** Name of the call whose brackets hold the end of `before`, if any. */
+function callAround(before: string): string | undefined {
+  let depth = 0;
+  for (let i = before.length - 1; i >= 0; i--) {
+    if (before[i] === ')') depth++;
+    else if (before[i] === '(' && depth-- === 0) return /([A-Za-z_]\w*)$/.exec(before.slice(0, i))?.[1];
+  }
+  return undefined;
+}
+
+function values(program: Program, at: number): Completion[] {
+  const steps = program.steps.filter((s) => s.kind === 'step' && s.span.to < at).map((s): Completion => ({ label: s.name, detail: s.type, type: 'variable' }));
+  const dials = program.dials.map((d): Completion => ({ label: d.name, detail: d.help || `${d.type} dial`, type: 'variable' }));
+  const switches = program.switches.map((s): Completion => ({ label: s.name, detail: s.help || 'switch', type: 'variable' }));
+  const unique = new Map(
+    [...BUILT_INS.map(([label, detail]): Completion => ({ label, detail, type: 'constant' })), ...dials, ...switches, ...steps].map((c) => [c.label, c]),
+  );
+  return [...unique.values()];
+}
+
+/** What fits at the cursor: operations after `|>`, words at the start of a line, else values, calls and the arguments of the call around. */
+function complete(context: CompletionContext, program: Program): CompletionResult | null {
+  const word = context.matchBefore(/[A-Za-z_]\w*/);
+  const from = word?.from ?? context.pos;
+  const before = context.state.doc.sliceString(Math.max(0, from - 2000), from);
+  const line = context.state.doc.lineAt(from);
+  const lineBefore = context.state.doc.sliceString(line.from, from);
+  if (/\/\/|^[^"]*"[^"]*$/.test(lineBefore)) return null;
+  if (/\|>\s*(off\s+)?$/.test(before)) return { from, options: OPERATIONS.filter(flows).map((o) => operationOption(o, true)) };
+  if (!word && !context.explicit) return null;
+  if (/^\s*$/.test(lineBefore)) return { from, options: [...STATEMENTS] };
+  if (!lineBefore.includes('=') && !before.trimEnd().endsWith('(') && !before.trimEnd().endsWith(',')) return null;
+  const options = [...values(program, line.from), ...OPERATIONS.map((o) => operationOption(o, false))];
+  const around = operationNamed(callAround(before) ?? '');
+  if (around) {
+    for (const p of around.parameters.slice(1)) {
+      if (p.accepts.includes('image'))
+        options.push(...program.images.map((i): Completion => ({ label: i.name, detail: `image "${i.source}"`, type: 'variable', boost: 3 })));
+      if (p.accepts.includes('ramp')) options.push(...program.ramps.map((r): Completion => ({ label: r.name, detail: 'ramp', type: 'variable', boost: 3 })));
+      options.push({ label: `${p.name}:`, detail: p.help, apply: `${p.name}: `, type: 'property', boost: 2 });
+      for (const option of p.options ?? []) options.push({ label: option, detail: `${p.name} of ${around.name}`, type: 'keyword', boost: 1 });
+    }
+  }
+  return { from, options };
+}
+
+/** Completion from the operation table and the names of the text. */
+export function completion(document: DocumentStore): Extension {
+  return autocompletion({ icons: false, override: [(context) => complete(context, document.getState().derived.program)] });
+}

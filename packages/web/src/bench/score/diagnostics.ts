@@ -1,0 +1,25 @@
+import { setDiagnostics, type Diagnostic as Shown } from '@codemirror/lint';
+import type { EditorView } from '@codemirror/view';
+import type { Diagnostic } from '@estela/core';
+import type { DocumentStore } from '../document-store.ts';
+
+/** Underlines what was found where it is; its sentence and mends come up on it. */
+export function showDiagnostics(view: EditorView, list: readonly Diagnostic[], document: DocumentStore): void {
+  const { length } = view.state.doc;
+  const shown = list.map((d): Shown => {
+    const from = Math.min(d.from, length);
+    return {
+      from,
+      to: Math.min(Math.max(d.to, from), length),
+      severity: d.severity === 'note' ? 'info' : d.severity,
+      message: d.message,
+      actions: d.mends.map((mend) => ({
+        name: mend.title,
+        apply: () => {
+          document.edit(mend.edits);
+        },
+      })),
+    };
+  });
+  view.dispatch(setDiagnostics(view.state, shown));
+}

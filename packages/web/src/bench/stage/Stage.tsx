@@ -1,0 +1,146 @@
+import { Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { useEffect, useRef, useState, type ReactElement } from 'react';
+import { useSearchParams } from 'react-router';
+import { useStore } from 'zustand';
+import { api } from '../../api/client.ts';
+import { tokens } from '../../app/tokens.ts';
+import { useSession } from '../session.ts';
+import type { Orbit } from './orbit.ts';
+import { StageController, type StageView } from './stage-controller.ts';
+
+const VIEWS = {
+  flat: { label: 'Flat', view: { kind: 'flat', repeat: 1 } },
+  tiles: { label: 'Flat 3x3', view: { kind: 'flat', repeat: 3 } },
+  plane: { label: 'Plane', view: { kind: 'mesh', mesh: 'plane' } },
+  sphere: { label: 'Sphere', view: { kind: 'mesh', mesh: 'sphere' } },
+} as const satisfies Record<string, { label: string; view: StageView }>;
+type ViewName = keyof typeof VIEWS;
+
+const HINTS: Record<StageView['kind'], string> = { flat: 'the UV square', mesh: 'drag to orbit, wheel to come nearer' };
+
+/** The large preview. Which view is open is in the address, so that a link shows the same. */
+export function Stage(): ReactElement {
+  const { document, clock, sources } = useSession();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const controller = useRef<StageController>(undefined);
+  const orbit = useRef<Orbit>(undefined);
+  const [failure, setFailure] = useState<string>();
+  const [lost, setLost] = useState(false);
+  const [scale, setScale] = useState(1);
+  const [parameters, setParameters] = useSearchParams();
+  const given = parameters.get('view') ?? '';
+  const name: ViewName = given in VIEWS ? (given as ViewName) : 'flat';
+  const errors = useStore(document, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
+  const empty = useStore(document, (s) => s.look.glsl.outputs.length === 0);
+
+  useEffect(() => {
+    if (!canvas.current) return undefined;
+    const made = new StageController(
+      canvas.current,
+      clock,
+      new Map(sources.map((s) => [s.name, api.sourceAddress(s)])),
+      { failed: setFailure, lost: setLost, drawn: setScale },
+      (aspect) => orbit.current?.matrix(aspect),
+    );
+    controller.current = made;
+    made.setLook(document.getState().look);
+    const unsubscribe = document.subscribe((state, before) => {
+      if (state.look !== before.look) made.setLook(state.look);
+    });
+    return () => {
+      unsubscribe();
+      made.dispose();
+      controller.current = undefined;
+    };
+  }, [clock, document, sources]);
+
+  useEffect(() => {
+    const { view } = VIEWS[name];
+    controller.current?.setView(view);
+    if (view.kind === 'flat' || !canvas.current) return undefined;
+    const element = canvas.current;
+    let gone = false;
+    void import('./orbit.ts').then(({ createOrbit }) => {
+      if (gone) return;
+      orbit.current = createOrbit(element, () => controller.current?.redraw());
+      controller.current?.redraw();
+    });
+    return () => {
+      gone = true;
+      orbit.current?.dispose();
+      orbit.current = undefined;
+    };
+  }, [name, clock, document, sources]);
+
+  const show = (next: ViewName): void => {
+    setParameters(
+      (before) => {
+        const after = new URLSearchParams(before);
+        if (next === 'flat') after.delete('view');
+        else after.set('view', next);
+        return after;
+      },
+      { replace: true },
+    );
+  };
+
+  return (
+    <Box component="section" aria-label="Stage" sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, height: 36, px: 1, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+        <ToggleButtonGroup
+          exclusive
+          value={name}
+          aria-label="View"
+          onChange={(_, next: ViewName | null) => {
+            if (next) show(next);
+          }}
+        >
+          {(Object.keys(VIEWS) as ViewName[]).map((key) => (
+            <ToggleButton key={key} value={key}>
+              {VIEWS[key].label}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        <Typography noWrap sx={{ ml: 'auto', color: 'text.secondary' }}>
+          {HINTS[VIEWS[name].view.kind]}
+          {scale < 1 && `, drawn at ${String(Math.round(scale * 100))}%`}
+        </Typography>
+      </Box>
+      <Box sx={{ position: 'relative', flex: 1, minHeight: 0, bgcolor: tokens.pit }}>
+        <Box
+          component="canvas"
+          ref={canvas}
+          role="img"
+          aria-label="The material"
+          tabIndex={0}
+          sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
+        />
+        {(errors > 0 || failure !== undefined || lost || empty) && (
+          <Box
+            role="status"
+            sx={{
+              position: 'absolute',
+              left: 8,
+              bottom: 8,
+              maxWidth: 'calc(100% - 16px)',
+              px: 1,
+              py: 0.5,
+              bgcolor: tokens.floor,
+              border: 1,
+              borderColor: errors > 0 || failure ? tokens.coral : 'divider',
+              borderRadius: '3px',
+            }}
+          >
+            {lost
+              ? 'The graphics context was lost; it comes back by itself.'
+              : failure !== undefined
+                ? `The driver refuses this shader: ${failure.split('\n')[0] ?? ''}`
+                : errors > 0
+                  ? `The last good picture: the text has ${errors === 1 ? 'an error' : `${String(errors)} errors`}.`
+                  : "Nothing is put out yet: add a line such as 'out color = ...'."}
+          </Box>
+        )}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,90 @@
+import { evaluateFrame, type GlslMaterial } from '@estela/core';
+import type { Look } from '../bench/look.ts';
+import { Build } from './build.ts';
+import { surfaceShader, type ViewKind } from './surface-shader.ts';
+import type { Textures } from './textures.ts';
+
+export interface Moment {
+  /** Seconds. */
+  readonly time: number;
+  readonly dials: ReadonlyMap<string, readonly number[]>;
+}
+
+/** A material as a shader program: made beside what is running, then used with uniforms alone. */
+export class MaterialProgram {
+  #build: Build | undefined;
+  #program: WebGLProgram | undefined;
+  #glsl: GlslMaterial;
+  /** What the driver says where it refuses the shader. */
+  failure: string | undefined;
+  readonly #places = new Map<string, WebGLUniformLocation | null>();
+
+  constructor(
+    readonly gl: WebGL2RenderingContext,
+    look: Look,
+    readonly kind: ViewKind,
+  ) {
+    this.#glsl = look.glsl;
+    this.key = MaterialProgram.keyOf(look, kind);
+    this.#build = new Build(gl, surfaceShader(look.glsl, look.program.surface, kind));
+  }
+
+  readonly key: string;
+
+  /** Equal keys mean equal shaders. */
+  static keyOf(look: Look, kind: ViewKind): string {
+    return `${kind}|${look.program.surface.mode}|${look.glsl.code}`;
+  }
+
+  /** Takes over the graph of a text whose shader is the same: only uniforms change. */
+  adopt(look: Look): void {
+    this.#glsl = look.glsl;
+  }
+
+  /** True once it can be drawn with. */
+  get ready(): boolean {
+    if (this.#build?.settled) {
+      const result = this.#build.finish();
+      this.#build = undefined;
+      if ('log' in result) this.failure = result.log;
+      else this.#program = result;
+    }
+    return this.#program !== undefined;
+  }
+
+  place(name: string): WebGLUniformLocation | null {
+    let place = this.#places.get(name);
+    if (place === undefined && this.#program) this.#places.set(name, (place = this.gl.getUniformLocation(this.#program, name)));
+    return place ?? null;
+  }
+
+  /** Makes it the current program and hands over the values of this moment and the images. */
+  use(moment: Moment, textures: Textures): void {
+    if (!this.#program) return;
+    const { gl } = this;
+    gl.useProgram(this.#program);
+    const { uniforms, samplers } = this.#glsl;
+    const values = evaluateFrame(
+      uniforms.map((u) => u.node),
+      moment,
+    );
+    for (const { name, type, node } of uniforms) {
+      const value = values.get(node) ?? [0];
+      const place = this.place(name);
+      const [scalar, width] = [type[0], value.length];
+      if (scalar === 'f') gl[`uniform${String(width) as '1' | '2' | '3' | '4'}fv`](place, value as number[]);
+      else if (scalar === 'u') gl[`uniform${String(width) as '1' | '2' | '3' | '4'}uiv`](place, value as number[]);
+      else gl[`uniform${String(width) as '1' | '2' | '3' | '4'}iv`](place, value as number[]);
+    }
+    samplers.forEach(({ name, slot }, unit) => {
+      textures.bind(slot, unit);
+      gl.uniform1i(this.place(name), unit);
+    });
+  }
+
+  dispose(): void {
+    if (this.#program) this.gl.deleteProgram(this.#program);
+    this.#program = undefined;
+    this.#build = undefined;
+  }
+}

@@ -1,0 +1,81 @@
+import { Box, IconButton, Menu, MenuItem, Typography } from '@mui/material';
+import { useEffect, useRef, useState, type ReactElement } from 'react';
+import { Link } from 'react-router';
+import type { Material } from '../api/client.ts';
+import { MoreIcon } from '../app/icons.tsx';
+import { tokens } from '../app/tokens.ts';
+import type { SourceAddresses } from '../gl/textures.ts';
+import { PicturePlayer } from './picture-player.ts';
+
+const player = new PicturePlayer();
+
+export interface CardActions {
+  readonly rename: (material: Material) => void;
+  readonly remove: (material: Material) => void;
+}
+
+/** A material on the Shelf: its playing picture, its title, and what can be done with it. */
+export function MaterialCard({
+  material,
+  sources,
+  actions,
+}: {
+  readonly material: Material;
+  readonly sources: SourceAddresses;
+  readonly actions: CardActions;
+}): ReactElement {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  useEffect(() => (canvas.current ? player.show(canvas.current, material.text, sources) : undefined), [material.text, sources]);
+  const choose = (action: (material: Material) => void) => (): void => {
+    setMenu(null);
+    action(material);
+  };
+  return (
+    <Box
+      component="li"
+      sx={{
+        listStyle: 'none',
+        border: 1,
+        borderColor: 'divider',
+        borderRadius: '3px',
+        bgcolor: 'background.paper',
+        overflow: 'hidden',
+        '&:hover': { borderColor: tokens.dim },
+      }}
+    >
+      <Box
+        component={Link}
+        to={`/materials/${material.id}`}
+        aria-label={`Open ${material.title}`}
+        sx={{ display: 'block', bgcolor: tokens.pit, '&:focus-visible': { outlineOffset: -2 } }}
+      >
+        <Box component="canvas" ref={canvas} width={192} height={192} aria-hidden="true" sx={{ display: 'block', width: '100%', aspectRatio: '1' }} />
+      </Box>
+      <Box sx={{ display: 'flex', alignItems: 'center', pl: 1, pr: 0.5, height: 34 }}>
+        <Typography component="h3" noWrap sx={{ flex: 1, fontWeight: 500 }}>
+          {material.title}
+        </Typography>
+        <IconButton
+          aria-label={`More for ${material.title}`}
+          aria-haspopup="menu"
+          onClick={(event) => {
+            setMenu(event.currentTarget);
+          }}
+        >
+          <MoreIcon />
+        </IconButton>
+        <Menu
+          anchorEl={menu}
+          open={menu !== null}
+          onClose={() => {
+            setMenu(null);
+          }}
+        >
+          <MenuItem onClick={choose(actions.rename)}>Rename</MenuItem>
+          <MenuItem onClick={choose(actions.remove)}>Delete</MenuItem>
+        </Menu>
+      </Box>
+    </Box>
+  );
+}

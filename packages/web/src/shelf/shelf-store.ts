@@ -1,0 +1,55 @@
+import { applyEdits, parse, setTitle } from '@estela/core';
+import { createStore } from 'zustand/vanilla';
+import { api, sentence, type Material, type Project, type Source } from '../api/client.ts';
+import { blankMaterial } from './new-material.ts';
+
+export interface ShelfProject {
+  readonly project: Project;
+  readonly materials: readonly Material[];
+  readonly sources: readonly Source[];
+}
+
+export interface ShelfState {
+  readonly status: 'loading' | 'ready' | 'failed';
+  readonly message: string;
+  readonly projects: readonly ShelfProject[];
+}
+
+/** What is on the Shelf, as the server last told it. */
+export const shelf = createStore<ShelfState>(() => ({ status: 'loading', message: '', projects: [] }));
+
+export async function loadShelf(signal?: AbortSignal): Promise<void> {
+  try {
+    const projects = await api.projects(signal);
+    const filled = await Promise.all(
+      projects.map(async (project): Promise<ShelfProject> => {
+        const [materials, sources] = await Promise.all([api.materials(project.id, signal), api.sources(project.id)]);
+        return { project, materials, sources };
+      }),
+    );
+    shelf.setState({ status: 'ready', message: '', projects: filled });
+  } catch (error) {
+    if (signal?.aborted) return;
+    shelf.setState({ status: 'failed', message: sentence(error) });
+  }
+}
+
+/** Each changes something on the server, then reads the Shelf anew; a refusal is thrown with its sentence. */
+async function andReload<T>(change: Promise<T>): Promise<T> {
+  try {
+    return await change;
+  } finally {
+    await loadShelf();
+  }
+}
+
+export const shelfActions = {
+  createProject: (name: string) => andReload(api.createProject(name)),
+  renameProject: (project: Project, name: string) => andReload(api.renameProject(project, name)),
+  deleteProject: (project: Project) => andReload(api.deleteProject(project)),
+  createMaterial: (project: Project, title: string) => andReload(api.createMaterial(project.id, blankMaterial(title))),
+  /** The title stands in the text, so renaming edits the text. */
+  renameMaterial: (material: Material, title: string) =>
+    andReload(api.saveMaterial(material.id, applyEdits(material.text, setTitle(parse(material.text), title)), material.revision)),
+  deleteMaterial: (material: Material) => andReload(api.deleteMaterial(material)),
+};
