@@ -56,12 +56,13 @@ export function checkLoop(statement: LoopStatement, found: Diagnostics): Loop {
     return DEFAULT_LOOP;
   }
   const frames = Math.round(seconds * fps.value);
-  if (frames < 1 || Math.abs(frames - seconds * fps.value) > 1e-9 * frames) {
+  if (frames < 1 || Math.abs(frames - seconds * fps.value) > 1e-4) {
     const near = Math.max(1, frames) / fps.value;
-    found.add(say.loopNotWhole(seconds, fps.value), time, replaceBy(time, `${String(Number(near.toPrecision(9)))}s`));
+    found.add(say.loopNotWhole(seconds, fps.value), time, replaceBy(time, `${String(Number(near.toPrecision(7)))}s`));
     return { seconds: near, fps: fps.value, frames: Math.max(1, frames) };
   }
-  return { seconds, fps: fps.value, frames };
+  // A length such as 1.066667s means 32 frames at 30 fps, exactly.
+  return { seconds: frames / fps.value, fps: fps.value, frames };
 }
 
 const SURFACE_WORDS: Record<string, Partial<Surface>> = {

@@ -141,9 +141,7 @@ export class Cursor {
       else if (token.problem === 'color') this.fail(say.badColor(token.text), token);
       else this.fail(say.badCharacter(token.text), token, [{ title: 'Remove it', edits: [{ from: token.from, to: token.to, insert: '' }] }]);
     } else if (open && (token.kind === 'newline' || token.kind === 'end')) {
-      const close = CLOSERS[open.text] ?? ')';
-      const at = this.last;
-      this.fail(say.unclosedBracket(open.text, close), open, [{ title: `Add '${close}'`, edits: [{ from: at, to: at, insert: close }] }]);
+      this.#failUnclosed(open);
     } else if (token.text === ')' || token.text === '}') {
       if (open && CLOSERS[open.text] === token.text) this.fail(say.expected(what, `'${token.text}'`), token);
       else this.fail(say.strayBracket(token.text), token, [{ title: 'Remove it', edits: [{ from: token.from, to: token.to, insert: '' }] }]);
@@ -152,6 +150,12 @@ export class Cursor {
       const got = here === token ? (token.kind === 'string' ? token.text : `'${token.text}'`) : 'the end of the line';
       this.fail(say.expected(what, got), here.to > here.from ? here : { from: Math.max(0, here.from - 1), to: here.from });
     }
+  }
+
+  #failUnclosed(open: Token): void {
+    const close = CLOSERS[open.text] ?? ')';
+    const at = this.last;
+    this.fail(say.unclosedBracket(open.text, close), open, [{ title: `Add '${close}'`, edits: [{ from: at, to: at, insert: close }] }]);
   }
 
   expect(text: string, what = `'${text}'`): Token | undefined {
@@ -179,7 +183,10 @@ export class Cursor {
     this.#open.push(open);
     const result = read();
     const close = CLOSERS[open.text] ?? ')';
-    if (open.text === '{') this.blank();
+    if (open.text === '{') {
+      this.blank();
+      if (!this.is(close) && this.leavesBraces()) this.#failUnclosed(open);
+    }
     if (!this.#failed) this.expect(close, `',' or '${close}'`);
     else if (this.is(close)) this.take();
     this.#open.pop();

@@ -14,8 +14,14 @@ function glsl(
   result: Operation['result'] = 'widest',
   help = '',
 ): Operation {
-  const example = [`uv.x * 4 - 2`, ...more.map((_, i) => (name === 'clamp' ? ['-0.5', '0.5'] : name === 'mix' ? ['1', 'uv.y'] : ['uv.y * 2'])[i] ?? '1')];
-  const call = accepts === 'vec2' || result === 'number' || name === 'normalize' ? undefined : `${name}(${example.join(', ')})`;
+  const rest = { clamp: ['-0.5', '0.5'] }[name] ?? more.map(() => 'uv.y * 2');
+  const shown: Record<string, string> = {
+    length: 'length(uv)',
+    dot: 'dot(uv, (0.5, 0.5))',
+    distance: 'distance(uv, (0.5, 0.5))',
+    normalize: 'normalize(uv).x',
+    atan: 'atan(0.5 - uv.y, uv.x - 0.5) / 1turn + 0.5',
+  };
   return {
     name,
     family: 'maths',
@@ -23,7 +29,7 @@ function glsl(
     summary,
     help: help || `GLSL's ${name}.`,
     parameters: [flow('x', accepts), ...more.map((m) => parameter(m, accepts, `The ${m} of GLSL's ${name}.`, { range: [-1, 1] }))],
-    example: shows(call ?? (more.length > 0 ? `${name}(uv, (0.5, 0.5))` : name === 'length' ? 'length(uv)' : 'normalize(uv).x')),
+    example: shows(shown[name] ?? `${name}(${['uv.x * 4 - 2', ...rest].join(', ')})`),
     lower: (c, a) => lower(c, a.flow, ...more.map((m) => a.node(m))),
   };
 }

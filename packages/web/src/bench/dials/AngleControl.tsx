@@ -55,7 +55,7 @@ export function AngleControl({ dial, set, done }: DialControl): ReactElement {
       }}
       onPointerUp={done}
       onPointerCancel={done}
-      sx={{ width: 168, flex: 'none', height: SIZE, display: 'flex', justifyContent: 'center', cursor: 'grab', touchAction: 'none', mx: 0.5 }}
+      sx={{ width: 160, flex: 'none', height: SIZE, display: 'flex', justifyContent: 'center', cursor: 'grab', touchAction: 'none', mx: 0.5 }}
     >
       <svg width={SIZE} height={SIZE} aria-hidden="true">
         <circle cx="13" cy="13" r="11" fill={tokens.row} stroke={tokens.line} />

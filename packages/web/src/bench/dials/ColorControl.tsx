@@ -8,7 +8,7 @@ export function ColorControl({ dial, set, done }: DialControl): ReactElement {
   const alpha = dial.value[3] ?? 1;
   const solid = hexOfColor([...dial.value.slice(0, 3), 1]);
   return (
-    <Box sx={{ width: 168, flex: 'none', display: 'flex', alignItems: 'center', gap: 1.5, mx: 0.5 }}>
+    <Box sx={{ width: 160, flex: 'none', display: 'flex', alignItems: 'center', gap: 1.5, mx: 0.5 }}>
       <Box
         component="input"
         type="color"

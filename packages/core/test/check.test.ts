@@ -1,0 +1,128 @@
+import { describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
+import { lower, settingValues } from '../src/index.ts';
+import { checked, demoMaterials, lineOf, mended, valueAt } from './support.ts';
+
+const errors = (text: string): string[] =>
+  checked(text)
+    .diagnostics.filter((d) => d.severity === 'error')
+    .map((d) => d.code);
+
+describe('the checker', () => {
+  it.each(demoMaterials)('finds nothing in the demo material $name', ({ text }) => {
+    expect(checked(text).diagnostics).toEqual([]);
+  });
+
+  it.each([
+    ['a = uv |> pan(0.3)', 'argument-type', 'a rate', ['a = uv |> pan(0.3/s)', 'a = uv |> pan(0.3 laps)']],
+    ['a = uv |> turn(30)', 'argument-type', 'an angle', ['a = uv |> turn(30deg)']],
+    ['a = uv + 1s', 'type-mismatch', 'a time', ['a = uv + 1']],
+    ['a = 1 laps + 2', 'type-mismatch', 'a rate', ['a = 1 + 2', 'a = 1 laps + 2/s', 'a = 1 laps + 2 laps']],
+    ['a = uv |> pan(1 laps, headin: 0deg)', 'unknown-argument', "'headin'", ['a = uv |> pan(1 laps, heading: 0deg)']],
+    ['a = uv |> chekcer(2)', 'unknown-operation', "'chekcer'", ['a = uv |> checker(2)']],
+    ['b = uv\na = bb.x', 'unknown-name', "'bb'", ['b = uv\na = b.x']],
+    ['a = uv.z', 'bad-swizzle', '.z', []],
+    ['a = uv.x |> rise((0.1, 0.2, 0.3), (0.1, 0.2))', 'argument-type', 'of one kind', []],
+    ['a = uv |> off checker(2)', 'off-type', 'checker', []],
+    ['a = uv |> fbm(octaves: 99)', 'argument-range', '1 to 12', ['a = uv |> fbm(octaves: 12)']],
+    ['dial k = 1 in 1..9\na = uv |> fbm(octaves: k)', 'argument-constant', 'plain number', []],
+    ['a = uv |> fbm(basis: gradiant)', 'argument-type', "'gradient'", ['a = uv |> fbm(basis: gradient)']],
+    ['op f(x: number) = f(x)\na = f(1)', 'recursion', "'f'", []],
+    ['op f(x: number) = g(x)\nop g(x: number) = f(x)', 'recursion', 'uses itself', []],
+    ['dial k = 3 in 0..2', 'out-of-range', '0..2', ['dial k = 2 in 0..2']],
+    ['dial k: rate = 3/s in 0/s..2/s', 'out-of-range', '0/s..2/s', ['dial k: rate = 2/s in 0/s..2/s']],
+    ['dial k: rate = 3', 'literal-type', 'a rate', ['dial k: rate = 3/s', 'dial k: rate = 3 laps']],
+    ['dial k: colour = #fff', 'unknown-type', 'colour', ['dial k: color = #fff']],
+    ['dial k = 1 in 2..1', 'empty-range', 'low end', []],
+    ['loop 1.05s at 30fps', 'loop-not-whole', '31.5', ['loop 1.066667s at 30fps']],
+    ['loop 4 at 30fps', 'literal-type', 'a time', ['loop 4s at 30fps']],
+    ['surface lit unlit', 'word-clash', 'exclude', ['surface lit ']],
+    ['surface lit blnd', 'unknown-word', 'blnd', ['surface lit blend']],
+    ['image i = "a" repeat cubic', 'unknown-word', 'cubic', []],
+    ['ramp r = 0% #fff', 'ramp-stops', 'two stops', []],
+    ['ramp r = 60% #fff, 40% #000', 'ramp-order', '0% to 100%', []],
+    ['dial k = 1\nvariant "v" { kk = 1 }', 'unknown-name', "'kk'", ['dial k = 1\nvariant "v" { k = 1 }']],
+    ['dial k = 1 in 0..2\nvariant "v" { k = 3 }', 'out-of-range', "'k'", ['dial k = 1 in 0..2\nvariant "v" { k = 2 }']],
+    ['out colour = 1', 'unknown-channel', 'colour', ['out color = 1']],
+    ['out opacity = uv', 'output-type', 'a number', ['out opacity = (uv).x']],
+    ['dial k = 1\nk = 2', 'name-taken', 'a dial', []],
+    ['image i = "a"\nb = i + 1', 'only-argument', "'i'", []],
+    ['b = pan', 'operation-as-value', "'pan'", []],
+    ['b = pan(uv)', 'missing-argument', "'rate'", []],
+    ['b = uv |> pan(1 laps, right: 1 laps)', 'missing-argument', 'either', []],
+    ['b = uv |> tile()', 'missing-argument', "'n'", []],
+    ['b = uv |> flip(u, v)', 'too-many-arguments', 'flip', []],
+    ['b = (uv, 1)', 'vector-part', 'a vec2', ['b = (uv.x, 1)']],
+  ])('says of %j: %s', (text, code, words, cures) => {
+    const found = checked(text).diagnostics.filter((d) => d.severity === 'error');
+    expect(found.map((d) => d.code)).toContain(code);
+    const first = found.find((d) => d.code === code)!;
+    expect(first.message).toContain(words);
+    expect(first.mends.map((_, i) => mended(text, first, i))).toEqual(cures);
+    for (const cure of cures) expect(errors(cure)).not.toContain(code);
+  });
+
+  it.each([
+    ['time * 0.5/s', 'number'],
+    ['2 * 1 laps', 'rate'],
+    ['1 laps / 2 laps', 'number'],
+    ['90deg + 0.5turn', 'angle'],
+    ['uv * 2 + (1, 1)', 'vec2'],
+    ['-30deg', 'angle'],
+    ['#fff * 0.5', 'vec4'],
+    ['uv.xyx', 'vec3'],
+    ['uv.x < 0.5', 'number'],
+    ['mix(1deg, 2deg, 0.5)', 'angle'],
+    ['uv |> flip(v) |> checker(4)', 'number'],
+  ])('types %s as %s', (text, type) => {
+    expect(checked(`a = ${text}`).steps[0]?.type).toBe(type);
+  });
+
+  it('costs a wrong line only its own step', () => {
+    const text = 'flow = uv |> pan(0.3)\nn = flow |> checker(2)\nout color = n + missing_thing\nout opacity = n';
+    const program = checked(text);
+    expect(program.diagnostics.map((d) => lineOf(text, d.from))).toEqual([1, 3]);
+    // In place of the wrong coordinate stands uv.
+    expect(valueAt(text, 'n', [0.75, 0.25], 1)).toEqual([1]);
+    expect(valueAt(text, 'opacity', [0.75, 0.25], 1)).toEqual([1]);
+  });
+
+  it('gives lines that are off their neutral', () => {
+    expect(valueAt('off a = uv |> tile(3, 3)', 'a', [0.25, 0.5], 0)).toEqual([0.25, 0.5]);
+    expect(valueAt('off a = uv.x * 3', 'a', [0.25, 0.5], 0)).toEqual([0]);
+    expect(valueAt('a = uv.x\noff a = a * 3\nb = a', 'b', [0.25, 0.5], 0)).toEqual([0.25]);
+    expect(valueAt('a = uv |> off tile(3, 3)', 'a', [0.25, 0.5], 0)).toEqual([0.25, 0.5]);
+  });
+
+  it('settles switches when compiling, so an unused side costs nothing', () => {
+    const text = 'switch rich = on\nout color = uv.x + rich * (uv |> fbm())';
+    const program = checked(text);
+    expect(lower(program).builder.size).toBeGreaterThan(100);
+    expect(lower(program, settingValues(program, undefined, new Map([['rich', [0]]])).switches).outputs.get('color')?.kind).toBe('vec');
+  });
+
+  it('bounds what expanding can grow to', () => {
+    const doubling = Array.from(
+      { length: 30 },
+      (_, i) => `op f${String(i)}(x: number) = ${i === 0 ? 'x * 1.5' : `f${String(i - 1)}(x) + f${String(i - 1)}(x + 1)`}`,
+    );
+    const program = checked(`${doubling.join('\n')}\nout color = f29(uv.x)`);
+    expect(program.ok).toBe(true);
+    expect(lower(program).diagnostics.map((d) => d.code)).toEqual(['too-many-nodes']);
+  });
+
+  it('never throws on damaged materials, and lowers what is left', () => {
+    const damaged = fc.tuple(fc.constantFrom(...demoMaterials.map((m) => m.text)), fc.nat(), fc.nat(), fc.nat({ max: 20 })).map(([text, to, from, length]) => {
+      const piece = text.slice(from % text.length, (from % text.length) + length);
+      return text.slice(0, to % text.length) + piece + text.slice((to % text.length) + (length % 7));
+    });
+    fc.assert(
+      fc.property(damaged, (text) => {
+        const program = checked(text);
+        for (const d of program.diagnostics) expect(d.from >= 0 && d.from <= d.to && d.to <= text.length).toBe(true);
+        expect(lower(program).steps).toHaveLength(program.steps.length);
+      }),
+      { numRuns: 400 },
+    );
+  });
+});

@@ -1,0 +1,160 @@
+import { describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
+import { emitGlsl, lower, OPERATIONS, Reference } from '../src/index.ts';
+import { Builder } from '../src/ir/builder.ts';
+import { checked, demoMaterials, glslComplaints, graphOf, valueAt } from './support.ts';
+
+const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
+const TAIL = '\nin vec2 v_uv;\nout vec4 o;\nvoid main() { o = vec4(v_uv, 0.0, 1.0); }\n';
+const examples = OPERATIONS.map((o) => ({ name: o.name, text: o.example }));
+
+describe('the operation table', () => {
+  it('names each operation once, and each parameter of it', () => {
+    expect(new Set(OPERATIONS.map((o) => o.name)).size).toBe(OPERATIONS.length);
+    for (const o of OPERATIONS) expect(new Set(o.parameters.map((p) => p.name)).size).toBe(o.parameters.length);
+  });
+
+  it.each(examples)('has an example for $name that checks, uses it and gives finite values', ({ name, text }) => {
+    const program = checked(text);
+    expect(program.diagnostics).toEqual([]);
+    expect(text).toContain(`${name}(`);
+    const graph = lower(program);
+    const reference = new Reference([...graph.outputs.values()]);
+    for (const time of [0, 1.3, 4]) {
+      reference.setFrame({ time, dials: new Map() });
+      for (const uv of [
+        [0, 0],
+        [0.5, 0.5],
+        [1, 1],
+        [0.3, 0.8],
+      ])
+        for (const value of reference.pixel({ uv })) expect(value.every(Number.isFinite)).toBe(true);
+    }
+  });
+
+  it('is written as GLSL that a real compiler takes, as are the demo materials', () => {
+    const shaders = [...examples, ...demoMaterials].map(({ name, text }) => {
+      const graph = graphOf(text);
+      // Every step is asked for, so that nothing is left out.
+      const results = new Map(graph.program.steps.map((s, i) => [`${s.name}_${String(i)}`, graph.steps[i]!]));
+      return { name, source: HEAD + emitGlsl(graph, results).code + TAIL };
+    });
+    expect(glslComplaints(shaders)).toBe('');
+  });
+
+  it('keeps the names and comments of a material in its GLSL', () => {
+    const graph = graphOf('dial fall: laps = 2\nflow = uv |> pan(fall, heading: 90deg) // falls\nmix = flow |> checker(3)\nout color = mix * flow.x');
+    const { code, uniforms } = emitGlsl(graph, graph.outputs);
+    expect(code).toContain('// flow = uv |> pan(fall, heading: 90deg)\n  vec2 flow = uv - u_flow_value;');
+    // A step may be called as GLSL calls a function.
+    expect(code).toContain('float mix_1 = ');
+    expect(uniforms).toHaveLength(1);
+  });
+
+  it('gives the same values whether or not graphs are simplified', () => {
+    for (const { text } of [...examples, ...demoMaterials]) {
+      const program = checked(text);
+      const [plain, simple] = [lower(program, new Map(), new Builder({ simplify: false })), lower(program)].map((g) => {
+        const reference = new Reference([...g.outputs.values()]);
+        reference.setFrame({ time: 1.25, dials: new Map(program.dials.map((d) => [d.name, d.value])) });
+        return reference.pixel({ uv: [0.31, 0.72] }).flat();
+      });
+      plain!.forEach((v, i) => expect(Math.abs(v - simple![i]!)).toBeLessThan(1e-4));
+    }
+  });
+});
+
+describe('noise', () => {
+  const noises = OPERATIONS.filter((o) => o.family === 'noise');
+  const place = fc.double({ min: 0, max: 1, noNaN: true }).map(Math.fround);
+
+  it.each(noises.map((o) => o.name))('%s tiles over the unit square and loops in whole laps, bit for bit', (name) => {
+    const graph = graphOf(`loop 3s at 30fps\ndial boil: laps = 2 in 1..5\nout color = uv |> ${name}(cells: (5, 3), evolve: boil, seed: 7)`);
+    const reference = new Reference([graph.outputs.get('color')!]);
+    const at = (u: number, v: number, time: number, boil: number): number => {
+      reference.setFrame({ time, dials: new Map([['boil', [boil]]]) });
+      return reference.pixel({ uv: [u, v] })[0]![0]!;
+    };
+    fc.assert(
+      fc.property(place, place, fc.integer({ min: 0, max: 89 }), fc.integer({ min: 1, max: 5 }), (u, v, frame, boil) => {
+        const time = frame / 30;
+        expect(at(1, v, time, boil)).toBe(at(0, v, time, boil));
+        expect(at(u, 1, time, boil)).toBe(at(u, 0, time, boil));
+        expect(at(u, v, 3, boil)).toBe(at(u, v, 0, boil));
+      }),
+      { numRuns: 25 },
+    );
+  });
+
+  it('never comes back at a rate per second, though it would fit the loop', () => {
+    const text = (rate: string): string => `loop 4s at 30fps\nout color = uv |> value(cells: 3, evolve: ${rate})`;
+    const jump = (rate: string): number => Math.abs(valueAt(text(rate), 'color', [0.4, 0.3], 4)[0]! - valueAt(text(rate), 'color', [0.4, 0.3], 0)[0]!);
+    expect(jump('1 laps')).toBe(0);
+    expect(jump('0.25/s')).toBeGreaterThan(0.01);
+  });
+
+  it.each(noises.map((o) => o.name))('%s keeps to 0..1 with its mean at a half and the contrast its source states', (name) => {
+    const graph = graphOf(`out color = uv |> ${name}(cells: 64, seed: 3)`);
+    const reference = new Reference([graph.outputs.get('color')!]);
+    reference.setFrame({ time: 0, dials: new Map() });
+    // A rank-1 lattice spreads the samples evenly (A. Korobov's method; 1597 and 987 are Fibonacci numbers).
+    const values = Array.from({ length: 1597 }, (_, i) => reference.pixel({ uv: [i / 1597, ((i * 987) % 1597) / 1597] })[0]![0]!);
+    const mean = values.reduce((a, b) => a + b) / values.length;
+    const deviation = Math.sqrt(values.reduce((a, b) => a + (b - mean) ** 2, 0) / values.length);
+    expect(Math.min(...values)).toBeGreaterThanOrEqual(0);
+    expect(Math.max(...values)).toBeLessThanOrEqual(1);
+    expect(Math.abs(mean - 0.5)).toBeLessThan(0.02);
+    expect(deviation).toBeGreaterThan(0.13);
+    expect(deviation).toBeLessThan(0.24);
+  });
+});
+
+describe('conventions', () => {
+  it('sends the picture where the heading points', () => {
+    // What stood at a place stands farther along the heading later.
+    for (const [heading, dx, dy] of [
+      [0, 1, 0],
+      [90, 0, -1],
+      [180, -1, 0],
+      [270, 0, 1],
+    ] as const) {
+      const text = `loop 4s at 30fps\nflow = uv |> pan(1 laps, heading: ${String(heading)}deg)`;
+      const before = valueAt(text, 'flow', [0.5, 0.5], 0);
+      const after = valueAt(text, 'flow', [0.5 + dx * 0.25, 0.5 + dy * 0.25], 1);
+      after.forEach((v, i) => expect(v).toBeCloseTo(before[i]!, 6));
+    }
+  });
+
+  it('gives 0 for division by zero and its kin', () => {
+    for (const text of [
+      '1 / (uv.x - uv.x)',
+      'sqrt(uv.x - 2)',
+      'log(uv.x - 2)',
+      'mod(uv.x, uv.y - uv.y)',
+      'power(uv.x - 2, 0.5)',
+      'atan(uv.x - uv.x, 0) / 1turn',
+      'length(normalize(uv - uv))',
+    ]) {
+      expect([text, valueAt(`a = ${text}`, 'a', [0.5, 0.5], 0)]).toEqual([text, [0]]);
+    }
+  });
+
+  it('draws every shape of a wave from 0 to 1', () => {
+    const at = (shape: string, place: number): number => valueAt(`loop 4s at 30fps\na = wave(1 laps, shape: ${shape})`, 'a', [0, 0], place * 4)[0]!;
+    expect(['sine', 'triangle', 'saw', 'square'].map((s) => [0, 0.25, 0.5, 0.75].map((p) => Math.round(at(s, p) * 1000) / 1000))).toEqual([
+      [0, 0.5, 1, 0.5],
+      [0, 0.5, 1, 0.5],
+      [0, 0.25, 0.5, 0.75],
+      [0, 0, 1, 1],
+    ]);
+  });
+
+  it('colours by a ramp, straight, smooth and in steps', () => {
+    const at = (word: string, x: number): number[] =>
+      valueAt(`ramp r = 0% #000000, 50% #ffffff, 100% #ffffff00 ${word}\na = ${String(x)} |> ramp(r)`, 'a', [0, 0], 0).map((v) => Math.round(v * 1e4) / 1e4);
+    expect(at('linear', 0.25)).toEqual([0.5, 0.5, 0.5, 1]);
+    expect(at('smooth', 0.125)).toEqual([0.1563, 0.1563, 0.1563, 1]);
+    expect(at('stepped', 0.49)).toEqual([0, 0, 0, 1]);
+    expect(at('linear', 2)).toEqual([1, 1, 1, 0]);
+  });
+});

@@ -1,0 +1,47 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { applyEdits, check, lower, parse, Reference, settingValues, type Diagnostic, type Graph, type Program, type Value } from '../src/index.ts';
+
+export const checked = (text: string): Program => check(parse(text));
+
+export function graphOf(text: string): Graph {
+  const program = checked(text);
+  if (!program.ok) throw new Error(program.diagnostics.map((d) => d.message).join('\n'));
+  return lower(program);
+}
+
+/** The value of the last step of a name at a pixel and moment, by the reference. */
+export function valueAt(text: string, step: string, uv: Value, time: number): Value {
+  const program = checked(text);
+  const graph = lower(program);
+  const index = program.steps.findLast((s) => s.name === step)?.index ?? -1;
+  const reference = new Reference([graph.steps[index]!]);
+  reference.setFrame({ time, dials: settingValues(program).dials });
+  return reference.pixel({ uv })[0]!;
+}
+
+export const lineOf = (text: string, offset: number): number => text.slice(0, offset).split('\n').length;
+
+/** The text after a diagnostic's mend. */
+export const mended = (text: string, d: Diagnostic, mend = 0): string => applyEdits(text, d.mends[mend]!.edits);
+
+const demo = fileURLToPath(new URL('../../../demo/materials/', import.meta.url));
+export const demoMaterials: readonly { readonly name: string; readonly text: string }[] = readdirSync(demo)
+  .filter((f) => f.endsWith('.wake'))
+  .map((name) => ({ name, text: readFileSync(join(demo, name), 'utf8') }));
+
+/** What a real GLSL compiler says to fragment shaders; nothing where it takes them all. */
+export function glslComplaints(shaders: readonly { readonly name: string; readonly source: string }[]): string {
+  const folder = mkdtempSync(join(tmpdir(), 'estela-glsl-'));
+  const paths = shaders.map(({ name, source }) => {
+    const path = join(folder, `${name.replace(/[^\w.-]/g, '_')}.frag`);
+    writeFileSync(path, source);
+    return path;
+  });
+  const { status, stdout, error } = spawnSync('glslangValidator', paths, { encoding: 'utf8' });
+  if (error) throw new Error(`glslangValidator (Debian: glslang-tools) cannot be run: ${error.message}`);
+  return status === 0 ? '' : stdout;
+}

@@ -1,0 +1,210 @@
+import 'reflect-metadata';
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { pino } from 'pino';
+import { PNG } from 'pngjs';
+import type { Sequelize } from 'sequelize';
+import request from 'supertest';
+import { createApp } from '../src/app.ts';
+import { readOptions } from '../src/options.ts';
+import { seedDemo } from '../src/seed/seed.ts';
+import { openDatabase } from '../src/storage/storage.module.ts';
+
+const file = join(mkdtempSync(join(tmpdir(), 'estela-api-')), 'estela.sqlite');
+let app: NestExpressApplication;
+let sequelize: Sequelize;
+
+async function open(): Promise<void> {
+  sequelize = await openDatabase(file);
+  app = await createApp({ sequelize, log: pino({ level: 'silent' }), hosts: ['127.0.0.1', 'localhost'] });
+}
+async function close(): Promise<void> {
+  await app.close();
+  await sequelize.close();
+}
+const api = () => request(app.getHttpServer());
+
+beforeAll(open);
+afterAll(close);
+
+interface Saved {
+  id: string;
+  revision: number;
+  version: number;
+  title: string;
+  text: string;
+}
+const newProject = async (name = 'Test'): Promise<Saved> => (await api().post('/api/projects').send({ name }).expect(201)).body as Saved;
+const newMaterial = async (text: string): Promise<Saved> =>
+  (
+    await api()
+      .post(`/api/projects/${(await newProject()).id}/materials`)
+      .send({ text })
+      .expect(201)
+  ).body as Saved;
+
+describe('projects', () => {
+  it('are made, listed, renamed and deleted, guarded by their version', async () => {
+    const made = await api().post('/api/projects').send({ name: '  Lamps  ', notes: 'n' }).expect(201);
+    const project = made.body as Saved;
+    expect(made.headers.etag).toBe('"1"');
+    expect(project).toMatchObject({ name: 'Lamps', notes: 'n', materials: 0 });
+    expect((await api().get('/api/projects').expect(200)).body).toContainEqual(project);
+    const path = `/api/projects/${project.id}`;
+    await api().patch(path).set('If-Match', '"1"').send({ name: 'Lights' }).expect(200).expect('ETag', '"2"');
+    await api().patch(path).set('If-Match', '"1"').send({ name: 'Late' }).expect(412);
+    await api().delete(path).expect(428);
+    await api().delete(path).set('If-Match', '"2"').expect(204);
+    await api().get(path).expect(404);
+  });
+
+  it.each([
+    [{}, 'name'],
+    [{ name: '' }, 'name'],
+    [{ name: 'x'.repeat(121) }, 'name'],
+    [{ name: 'a', owner: 'b' }, 'owner'],
+  ])('refuse %j with problem details', async (body, word) => {
+    const { body: problem } = await api()
+      .post('/api/projects')
+      .send(body)
+      .expect(400)
+      .expect('Content-Type', /application\/problem\+json/);
+    expect(problem).toMatchObject({ type: '/problems/invalid', status: 400, detail: expect.stringContaining(word) as string, instance: '/api/projects' });
+  });
+});
+
+describe('materials', () => {
+  it('take their title from the text, and keep every revision', async () => {
+    const { id } = await newMaterial('material "Mist"\nout color = 1');
+    const path = `/api/materials/${id}`;
+    const saved = await api().put(path).set('If-Match', '"1"').send({ text: 'material "Fog"\nout color = 2' }).expect(200).expect('ETag', '"2"');
+    expect(saved.body).toMatchObject({ title: 'Fog', revision: 2 });
+    // The same text again is no new revision.
+    await api().put(path).set('If-Match', '"2"').send({ text: 'material "Fog"\nout color = 2' }).expect(200).expect('ETag', '"2"');
+    expect((await api().get(`${path}/revisions`)).body).toMatchObject([{ number: 2 }, { number: 1 }]);
+    expect((await api().get(`${path}/revisions/1`)).body).toMatchObject({ number: 1, text: 'material "Mist"\nout color = 1' });
+    await api().get(`${path}/revisions/9`).expect(404);
+  });
+
+  it('refuse a stale save and lose nothing', async () => {
+    const { id } = await newMaterial('out color = 1');
+    await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'mine' }).expect(200);
+    const { body } = await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'theirs' }).expect(412);
+    expect(body).toMatchObject({ type: '/problems/stale', current: 2 });
+    expect((await api().get(`/api/materials/${id}`)).body).toMatchObject({ text: 'mine', revision: 2 });
+    await api().put(`/api/materials/${id}`).send({ text: 'no guard' }).expect(428);
+  });
+
+  it('let one of many saves at once win', async () => {
+    const { id } = await newMaterial('start');
+    const answers = await Promise.all(
+      Array.from({ length: 24 }, (_, i) =>
+        api()
+          .put(`/api/materials/${id}`)
+          .set('If-Match', '"1"')
+          .send({ text: `text ${String(i)}` }),
+      ),
+    );
+    expect(answers.filter((a) => a.status === 200)).toHaveLength(1);
+    expect(answers.filter((a) => a.status === 412)).toHaveLength(23);
+  });
+
+  it.each([
+    ['not-an-id', 400],
+    ['00000000-0000-4000-8000-000000000000', 404],
+  ])('answer %s with %i', async (id, status) => {
+    await api()
+      .get(`/api/materials/${id}`)
+      .expect(status)
+      .expect('Content-Type', /problem/);
+  });
+
+  it('survive a restart, and go with their project', async () => {
+    const project = await newProject('Kept');
+    const { id } = (await api().post(`/api/projects/${project.id}/materials`).send({ text: 'kept' })).body as Saved;
+    await close();
+    await open();
+    expect((await api().get(`/api/materials/${id}`).expect(200)).body).toMatchObject({ text: 'kept' });
+    await api().delete(`/api/projects/${project.id}`).set('If-Match', '"1"').expect(204);
+    await api().get(`/api/materials/${id}`).expect(404);
+  });
+});
+
+describe('sources', () => {
+  it('are stored once by content, and served as they came', async () => {
+    const { id } = await newProject();
+    const bytes = PNG.sync.write(new PNG({ width: 3, height: 2 }));
+    const put = (name: string, body: Buffer) => api().post(`/api/projects/${id}/sources`).query({ name }).set('Content-Type', 'image/png').send(body);
+    const { body: source } = await put('a.png', bytes).expect(201);
+    expect(source).toMatchObject({ name: 'a.png', width: 3, height: 2, mime: 'image/png' });
+    expect(((await put('b.png', bytes).expect(201)).body as { hash: string }).hash).toBe((source as { hash: string }).hash);
+    await put('a.png', bytes).expect(409);
+    await put('c.png', Buffer.from('GIF89a')).expect(415);
+    expect((await api().get(`/api/projects/${id}/sources`)).body).toHaveLength(2);
+    const content = await api()
+      .get(`/api/sources/${(source as Saved).id}/content`)
+      .expect(200)
+      .expect('Content-Type', 'image/png');
+    expect(Buffer.compare(content.body as Buffer, bytes)).toBe(0);
+    await api()
+      .get(`/api/sources/${(source as Saved).id}/content`)
+      .set('If-None-Match', content.headers.etag!)
+      .expect(304);
+  });
+});
+
+describe('the server', () => {
+  it('refuses foreign hosts and pages of other origins', async () => {
+    await api().get('/api/projects').set('Host', 'evil.example').expect(403);
+    await api().get('/api/projects').set('Origin', 'http://evil.example').expect(403);
+    await api()
+      .get('/api/projects')
+      .expect('Content-Security-Policy', /default-src 'self'/)
+      .expect(200);
+  });
+
+  it('answers what it cannot read with problem details', async () => {
+    await api()
+      .post('/api/projects')
+      .set('Content-Type', 'application/json')
+      .send('{"name":')
+      .expect(400)
+      .expect('Content-Type', /problem/);
+    await api()
+      .post('/api/projects')
+      .send({ name: 'x', notes: 'y'.repeat(3_000_000) })
+      .expect(413)
+      .expect('Content-Type', /problem/);
+    await api()
+      .get('/api/nothing')
+      .expect(404)
+      .expect('Content-Type', /problem/);
+  });
+
+  it('reads its options, and says which are wrong', () => {
+    expect(readOptions(['--port', '5000'], { ESTELA_PORT: '1', ESTELA_DATA: '/d' })).toEqual({ port: 5000, data: '/d', host: '127.0.0.1' });
+    expect(() => readOptions(['--port', 'x'], {})).toThrow("not 'x'");
+    expect(() => readOptions(['--prot', '1'], {})).toThrow('--prot');
+  });
+
+  it('fills only an empty database with the demo, the same each time', async () => {
+    const fresh = async (): Promise<unknown[]> => {
+      const database = await openDatabase(join(mkdtempSync(join(tmpdir(), 'estela-seed-')), 'e.sqlite'));
+      const other = await createApp({ sequelize: database, log: pino({ level: 'silent' }), hosts: ['127.0.0.1'] });
+      const demo = fileURLToPath(new URL('../../../demo/', import.meta.url));
+      expect(await seedDemo(other, demo)).toBeGreaterThanOrEqual(4);
+      expect(await seedDemo(other, demo)).toBe(0);
+      const server = request(other.getHttpServer());
+      const [project] = (await server.get('/api/projects')).body as Saved[];
+      const sources = (await server.get(`/api/projects/${project!.id}/sources`)).body as { name: string; hash: string }[];
+      await other.close();
+      await database.close();
+      return sources.map(({ name, hash }) => [name, hash]);
+    };
+    expect(await fresh()).toEqual(await fresh());
+  }, 60_000);
+});

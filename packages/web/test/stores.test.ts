@@ -1,0 +1,169 @@
+import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
+import { setDefault } from '@estela/core';
+import fc from 'fast-check';
+import type { Material } from '../src/api/client.ts';
+import { createClock, frameAt } from '../src/bench/clock-store.ts';
+import { createDocumentStore, type DocumentStore } from '../src/bench/document-store.ts';
+import { createSaver, SAVE_PAUSE } from '../src/bench/saving.ts';
+
+const TEXT = 'dial speed: laps = 1 in -4..4\nflow = uv |> pan(speed, heading: 0deg)\nout color = flow |> checker(2)\n';
+const setSpeed = (document: DocumentStore, value: string, group?: string): void => {
+  document.edit(setDefault(document.getState().derived.program.tree, 'speed', value), group);
+};
+
+describe('the document', () => {
+  it('goes back and forth over any edits', () => {
+    const edit = fc.tuple(fc.nat(200), fc.nat(5), fc.string({ maxLength: 4 }), fc.constantFrom(undefined, 'typing', 'drag a'));
+    fc.assert(
+      fc.property(fc.array(edit, { maxLength: 20 }), (edits) => {
+        const document = createDocumentStore(TEXT);
+        for (const [at, cut, insert, group] of edits) {
+          const { length } = document.getState().text;
+          const from = Math.min(at, length);
+          document.edit([{ from, to: Math.min(from + cut, length), insert }], group);
+        }
+        const last = document.getState().text;
+        let steps = 0;
+        while (document.undo()) steps++;
+        expect(document.getState().text).toBe(TEXT);
+        while (steps-- > 0) expect(document.redo()).toBe(true);
+        expect(document.getState().text).toBe(last);
+      }),
+      { numRuns: 150 },
+    );
+  });
+
+  it('makes one undo of a drag', () => {
+    const document = createDocumentStore(TEXT);
+    document.setDragging(true);
+    for (const value of ['2', '3', '-4']) setSpeed(document, value, 'drag speed');
+    document.setDragging(false);
+    setSpeed(document, '4', 'drag speed');
+    document.undo();
+    expect(document.getState().text).toContain('laps = -4');
+    document.undo();
+    expect(document.getState().text).toBe(TEXT);
+  });
+
+  it('keeps the same shader while a dial moves', () => {
+    const document = createDocumentStore(TEXT);
+    const { code } = document.getState().look.glsl;
+    setSpeed(document, '-3');
+    expect(document.getState().look.glsl.code).toBe(code);
+    expect(document.getState().look.values.dials.get('speed')).toEqual([-3]);
+  });
+
+  it('keeps the last good look while the text has errors', () => {
+    const document = createDocumentStore(TEXT);
+    const good = document.getState().look;
+    document.edit([{ from: 0, to: 0, insert: 'x = (\n' }]);
+    expect(document.getState().derived.ok).toBe(false);
+    expect(document.getState().look).toBe(good);
+  });
+});
+
+describe('the clock', () => {
+  it('goes round, and steps whole frames from 0 to N - 1', () => {
+    const clock = createClock(2, 10);
+    clock.seek(1.95);
+    clock.advance(0.1);
+    expect(clock.getState().time).toBeCloseTo(0.05);
+    clock.seek(0);
+    const frames = Array.from({ length: 21 }, () => {
+      const frame = frameAt(clock.getState());
+      clock.step(1);
+      return frame;
+    });
+    expect(frames).toEqual([...Array.from({ length: 20 }, (_, i) => i), 0]);
+    expect(clock.getState().playing).toBe(false);
+    clock.step(-2);
+    expect(frameAt(clock.getState())).toBe(19);
+    clock.setLoop(1, 10);
+    expect(clock.getState().time).toBeLessThan(1);
+  });
+});
+
+describe('saving', () => {
+  const material: Material = { id: 'm', projectId: 'p', title: '', text: TEXT, revision: 3, updatedAt: '' };
+  const answers = (status: number, body: object) => Promise.resolve(new Response(JSON.stringify(body), { status }));
+  let sent: { match: string | null; text: string }[] = [];
+  let answer: () => Promise<Response>;
+
+  beforeEach(() => {
+    jest.useFakeTimers();
+    sent = [];
+    answer = () => answers(200, { ...material, revision: 4 });
+    globalThis.fetch = ((_: string, options: RequestInit) => {
+      if (options.method === 'PUT')
+        sent.push({ match: new Headers(options.headers).get('if-match'), text: (JSON.parse(options.body as string) as { text: string }).text });
+      return options.method === 'PUT' ? answer() : answers(200, { ...material, text: 'theirs', revision: 9 });
+    }) as typeof fetch;
+  });
+  afterEach(() => jest.useRealTimers());
+
+  const start = () => {
+    const document = createDocumentStore(TEXT);
+    const saver = createSaver(document, material);
+    return { document, saver, stop: saver.watch() };
+  };
+  const rest = () => jest.advanceTimersByTimeAsync(SAVE_PAUSE + 50);
+
+  it('waits for a pause, sends once, and says so', async () => {
+    const { document, saver } = start();
+    setSpeed(document, '2');
+    setSpeed(document, '3');
+    expect(saver.getState().status).toBe('waiting');
+    await rest();
+    expect(sent).toEqual([{ match: '"3"', text: document.getState().text }]);
+    expect(saver.getState()).toMatchObject({ status: 'saved', revision: 4 });
+  });
+
+  it('sends nothing while a hand is on a dial', async () => {
+    const { document } = start();
+    document.setDragging(true);
+    setSpeed(document, '2', 'drag speed');
+    await jest.advanceTimersByTimeAsync(20_000);
+    expect(sent).toEqual([]);
+    document.setDragging(false);
+    await rest();
+    expect(sent).toHaveLength(1);
+  });
+
+  it('keeps the typed text when another tab saved first, and lets either win', async () => {
+    answer = () => answers(412, { detail: 'stale' });
+    const { document, saver } = start();
+    setSpeed(document, '2');
+    await rest();
+    expect(saver.getState().status).toBe('stale');
+    setSpeed(document, '3');
+    await rest();
+    expect(sent).toHaveLength(1);
+    answer = () => answers(200, { ...material, revision: 10 });
+    await saver.saveOver();
+    expect(sent.at(-1)).toMatchObject({ match: '"9"', text: document.getState().text });
+    expect(saver.getState().status).toBe('saved');
+    await saver.takeTheirs();
+    expect(document.getState().text).toBe('theirs');
+    document.undo();
+    expect(document.getState().text).toContain('laps = 3');
+  });
+
+  it('tries again when the server cannot be reached', async () => {
+    answer = () => Promise.reject(new TypeError('offline'));
+    const { document, saver } = start();
+    setSpeed(document, '2');
+    await rest();
+    expect(saver.getState().status).toBe('failed');
+    answer = () => answers(200, { ...material, revision: 4 });
+    await jest.advanceTimersByTimeAsync(5000);
+    expect(saver.getState().status).toBe('saved');
+  });
+
+  it('saves what is left when the Bench closes', async () => {
+    const { document, stop } = start();
+    setSpeed(document, '2');
+    stop();
+    await jest.advanceTimersByTimeAsync(0);
+    expect(sent).toHaveLength(1);
+  });
+});

@@ -1,0 +1,66 @@
+// npm run screenshots: pictures of the main views, made from the demo data, for docs/screenshots.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { build } from './build.mjs';
+import { needCommands, needPackages, root } from './install.mjs';
+
+needPackages();
+needCommands({ chromium: 'chromium' }, 'Taking pictures');
+build(['web', 'server']);
+const { chromium } = await import('@playwright/test');
+
+const port = 4618;
+const data = mkdtempSync(join(tmpdir(), 'estela-pictures-'));
+const server = spawn(process.execPath, ['packages/server/dist/main.js', '--port', String(port), '--data', data], {
+  cwd: root,
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+await new Promise((ready) => server.stdout.on('data', (text) => String(text).includes('http://') && ready()));
+
+const flags = [
+  '--no-sandbox',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const address = `http://127.0.0.1:${port}`;
+const take = (name) => page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
+const open = async (title, view, frame) => {
+  await page.goto(address);
+  const link = await page.getByRole('link', { name: `Open ${title}` }).getAttribute('href');
+  await page.goto(`${address}${link}${view}`);
+  await page.getByRole('textbox', { name: 'Text of the material' }).waitFor();
+  await page.waitForTimeout(2500);
+  await page.getByRole('button', { name: 'Pause', exact: true }).click();
+  await page.getByRole('slider', { name: 'Frame' }).fill(String(frame));
+  await page.mouse.move(900, 300);
+  await page.getByRole('img', { name: 'The material' }).focus();
+  await page.waitForTimeout(1500);
+};
+
+try {
+  await page.goto(address);
+  await page.waitForTimeout(6000);
+  await take('shelf');
+  await open('Mist curtain', '', 36);
+  await take('bench');
+  await open('Orrery dial', '?view=sphere', 36);
+  await take('bench-sphere');
+  await open('Mist curtain', '?view=tiles', 36);
+  await page.getByRole('textbox', { name: 'Text of the material' }).getByText('270deg').dblclick();
+  await page.keyboard.insertText('270');
+  await page.waitForTimeout(1500);
+  await take('bench-error');
+} finally {
+  await browser.close();
+  server.kill();
+  rmSync(data, { recursive: true, force: true });
+}
