@@ -99,7 +99,9 @@ describe('saving', () => {
       return options.method === 'PUT' ? answer() : answers(200, { ...material, text: 'theirs', revision: 9 });
     }) as typeof fetch;
   });
-  afterEach(() => jest.useRealTimers());
+  afterEach(() => {
+    jest.useRealTimers();
+  });
 
   const start = () => {
     const document = createDocumentStore(TEXT);

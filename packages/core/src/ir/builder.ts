@@ -269,7 +269,8 @@ export class Builder {
     let fn = this.#functions.get(key);
     if (!fn) {
       const inner = args.map((a, i) => this.node('parameter', a.type, [], i));
-      fn = { name, about, parameters: parameters.map(([n, v]) => ({ name: n, type: v.type })), result: body(this, ...inner) };
+      const seed = parameters.findIndex(([n]) => n === 'seed');
+      fn = { name, about, parameters: parameters.map(([n, v]) => ({ name: n, type: v.type })), ...(seed < 0 ? {} : { seed }), result: body(this, ...inner) };
       this.#functions.set(key, fn);
     }
     return this.node('call', fn.result.type, args, fn);

@@ -16,6 +16,10 @@ export const PIXEL_INPUTS = {
   position: 'f3',
   world: 'f3',
   vertex_color: 'f4',
+  /** Cosine of the angle between the surface's normal and the view; 1 in a flat bake. */
+  facing: 'f1',
+  /** Metres from the surface to the geometry behind it, along the view; very far where there is none. */
+  gap: 'f1',
 } as const satisfies Record<string, IrType>;
 export type PixelInput = keyof typeof PIXEL_INPUTS;
 
@@ -39,6 +43,8 @@ export interface IrFunction {
   /** What it computes, for the comment above it in emitted code. */
   readonly about: string;
   readonly parameters: readonly { readonly name: string; readonly type: IrType }[];
+  /** Which parameter is the seed, for functions that make noise. */
+  readonly seed?: number;
   readonly result: Node;
 }
 

@@ -1,21 +1,14 @@
-import type { Node } from '../ir/node.ts';
-import { widthOf } from '../ir/node.ts';
-import { gradientNoise, hash, latticeAxes, valueNoise, type LatticeAxis } from './lattice.ts';
+import { widthOf, type Node } from '../ir/node.ts';
+import { BASES, BASIS_FUNCTIONS, cellDistances, whiteNoise, type Basis, type Slices } from './bases.ts';
+import { hash } from './lattice.ts';
 import { flow, shows, type Arguments, type LowerContext, type Operation, type OperationParameter } from './operation.ts';
 import { parameter } from './shared.ts';
 
 /** Most octaves a fractal may add up. */
 export const OCTAVE_LIMIT = 12;
 
-/**
- * Contrast: what the signed noise is multiplied by so that its standard deviation over the
- * square is near 0.36, measured over 10^6 samples; what passes -1..1 (under 1 in 150) is clamped.
- */
-const CONTRAST = { gradient: 1.75, value: 1 } as const;
-type Basis = keyof typeof CONTRAST;
-
 const at = flow('at', 'vec2', 'vec3');
-const cells = parameter('cells', ['number', 'vec2', 'vec3'], 'Whole lattice cells per UV unit: one number, or one per axis.', {
+export const cellsParameter = parameter('cells', ['number', 'vec2', 'vec3'], 'Whole lattice cells per UV unit: one number, or one per axis.', {
   default: 4,
   range: [1, 32],
   whole: true,
@@ -24,7 +17,7 @@ const evolve = parameter('evolve', 'rate', 'Fresh patterns: whole laps come back
   default: 0,
   range: [0, 6],
 });
-const seed = parameter('seed', 'number', 'Another number, another pattern.', { default: 0, range: [0, 99] });
+export const seedParameter = parameter('seed', 'number', 'Another number, another pattern.', { default: 0, range: [0, 99] });
 const octaves = parameter('octaves', 'number', 'Layers added up, each twice as fine.', {
   default: 4,
   range: [1, OCTAVE_LIMIT],
@@ -33,114 +26,171 @@ const octaves = parameter('octaves', 'number', 'Layers added up, each twice as f
   whole: true,
 });
 const gain = parameter('gain', 'number', 'Strength of each layer against the one before.', { default: 0.5, range: [0, 1] });
-const basis = parameter('basis', 'keyword', 'The noise that is added up.', { options: ['gradient', 'value'], default: 'gradient' });
-
-/** The time axis of an evolving noise: two fresh patterns out and back for each lap. */
-interface Slices {
-  readonly low: Node;
-  readonly high: Node;
-  readonly way: Node;
-}
+const basis = parameter('basis', 'keyword', 'The noise that is added up.', { options: BASES, default: 'gradient' });
 
 /**
- * One lap passes two cells of a time lattice, out to a fresh pattern and back. Whole laps wrap the
- * lattice after as many cells as a loop passes; otherwise its period is 2^30 cells.
- * Everything here depends on dials and time alone, so it is computed once a frame in float64.
+ * The time axis of an evolving noise. One lap passes two of its cells, out to a fresh pattern and on;
+ * whole laps wrap it after as many cells as a loop passes, otherwise its period is 2^30 cells.
+ * Where the rate depends on dials alone, all of this is computed once a frame in float64.
  */
-function slicesOf({ b, loops }: LowerContext, a: Arguments): Slices | undefined {
-  const rate = a.node('evolve');
+export function slicesOf({ b, loops }: LowerContext, rate: Node, inLaps: boolean): Slices | undefined {
   if (rate.kind === 'constant' && rate.payload[0] === 0) return undefined;
   const place = b.mul(b.mul(rate, 2), loops);
   const low = b.floor(place);
-  const whole = a.inLaps('evolve') ? b.eq(b.fract(rate), 0) : b.constant('b1', [0]);
+  const whole = inLaps ? b.eq(b.fract(rate), 0) : b.constant('b1', [0]);
   const period = b.select(whole, b.max(b.mul(b.abs(rate), 2), 1), 2 ** 30);
   const line = (index: Node): Node => hash(b, b.convert('u', b.convert('i', b.mod(index, period))));
-  return { low: line(low), high: line(b.add(low, 1)), way: b.sub(place, low) };
+  return { before: line(low), after: line(b.add(low, 1)), way: b.sub(place, low) };
 }
 
-const seedNode = ({ b }: LowerContext, a: Arguments, octave: number): Node =>
+export const seedNode = ({ b }: LowerContext, a: Arguments, octave: number): Node =>
   hash(b, b.add(b.convert('u', b.convert('i', b.floor(a.node('seed')))), Math.imul(octave + 1, 0x51ed270b) >>> 0));
 
-const FUNCTIONS: Record<Basis, (b: LowerContext['b'], axes: readonly LatticeAxis[], seed: Node) => Node> = {
-  gradient: gradientNoise,
-  value: valueNoise,
-};
-
 /** Cells per axis, whole and at least one. */
-function wholeCells({ b }: LowerContext, a: Arguments, width: number): Node {
+export function wholeCells({ b }: LowerContext, a: Arguments, width: number): Node {
   const given = a.node('cells');
-  return b.splat(b.max(b.floor(b.add(widthOf(given.type) > width ? b.pick(given, ...Array.from({ length: width }, (_, i) => i)) : given, 0.5)), 1), width);
+  const fitting = widthOf(given.type) > width ? b.pick(given, ...Array.from({ length: width }, (_, i) => i)) : given;
+  const filled = widthOf(fitting.type) === 2 && width === 3 ? b.vec(fitting, b.x(fitting)) : fitting;
+  return b.splat(b.max(b.floor(b.add(filled, 0.5)), 1), width);
 }
 
-/** One octave, signed, through a function that all octaves of its shape share. */
-function octave(c: LowerContext, a: Arguments, kind: Basis, index: number, slices: Slices | undefined): Node {
-  const { b } = c;
-  const place = a.flow;
-  const dimensions = widthOf(place.type);
-  const lattice = b.mul(wholeCells(c, a, dimensions), 2 ** index);
-  const name = `${kind}_noise_${String(dimensions)}${slices ? '_evolving' : ''}`;
-  const about = `${kind === 'gradient' ? 'Gradient' : 'Value'} noise on a lattice that repeats every unit of its place${slices ? ', between two patterns' : ''}; signed.`;
-  const scale = CONTRAST[kind] * (kind === 'gradient' && dimensions + (slices ? 1 : 0) > 2 ? 1.0 : 1);
-  if (!slices) {
-    return b.call(
-      name,
-      about,
-      [
-        ['place', place],
-        ['cells', lattice],
-        ['seed', seedNode(c, a, index)],
-      ],
-      (inner, p, n, s) => inner.mul(FUNCTIONS[kind](inner, latticeAxes(inner, p, n), s), scale),
-    );
-  }
-  return b.call(
-    name,
-    about,
-    [
-      ['place', place],
-      ['cells', lattice],
-      ['seed', seedNode(c, a, index)],
-      ['before', slices.low],
-      ['after', slices.high],
-      ['way', slices.way],
-    ],
-    (inner, p, n, s, low, high, way) => inner.mul(FUNCTIONS[kind](inner, [...latticeAxes(inner, p, n), { low: low, high: high, way: way }], s), scale),
+type Body = (b: LowerContext['b'], place: Node, cells: Node, seed: Node, slices: Slices | undefined) => Node;
+
+/** Calls a noise through a function that all its uses of one shape share. */
+export function noiseCall(c: LowerContext, name: string, about: string, place: Node, cells: Node, seed: Node, slices: Slices | undefined, body: Body): Node {
+  const key = `${name}_${String(widthOf(place.type))}${slices ? '_evolving' : ''}`;
+  const said = `${about}, on a lattice that repeats every unit of its place${slices ? '; on its way between two patterns' : ''}.`;
+  const parameters = [
+    ['place', place],
+    ['cells', cells],
+    ['seed', seed],
+  ] as const;
+  if (!slices) return c.b.call(key, said, parameters, (b, p, n, s) => body(b, p!, n!, s!, undefined));
+  const { before, after, way } = slices;
+  return c.b.call(key, said, [...parameters, ['before', before], ['after', after], ['way', way]], (b, p, n, s, x, y, w) =>
+    body(b, p!, n!, s!, { before: x!, after: y!, way: w! }),
   );
 }
 
+const ABOUT: Record<Basis, string> = {
+  gradient: 'Gradient noise',
+  value: 'Value noise',
+  simplex: 'Simplex noise',
+  cellular: 'Distance to the nearest of scattered points',
+};
+
+/** One octave of a basis, signed. */
+function octave(c: LowerContext, a: Arguments, kind: Basis, index: number, slices: Slices | undefined, place = a.flow): Node {
+  const cells = c.b.mul(wholeCells(c, a, widthOf(place.type)), 2 ** index);
+  return noiseCall(c, `${kind}_noise`, ABOUT[kind], place, cells, seedNode(c, a, index), slices, BASIS_FUNCTIONS[kind]);
+}
+
+const evolution = (c: LowerContext, a: Arguments): Slices | undefined => slicesOf(c, a.node('evolve'), a.inLaps('evolve'));
 const unsigned = ({ b }: LowerContext, value: Node): Node => b.clamp(b.add(b.mul(value, 0.5), 0.5), 0, 1);
 
-const single = (name: Basis, summary: string, help: string): Operation => ({
+const single = (name: 'value' | 'gradient' | 'simplex', summary: string, help: string): Operation => ({
   name,
   family: 'noise',
   result: 'number',
   summary,
-  help,
-  parameters: [at, cells, evolve, seed],
+  help: `${help} Mean 0.5, 0..1.`,
+  parameters: [at, cellsParameter, evolve, seedParameter],
   example: shows(`uv |> ${name}(cells: 6, evolve: 1 laps)`),
-  lower: (c, a) => unsigned(c, octave(c, a, name, 0, slicesOf(c, a))),
+  lower: (c, a) => unsigned(c, octave(c, a, name, 0, evolution(c, a))),
 });
 
-type Fold = (c: LowerContext, value: Node) => Node;
-
-/** Adds octaves with falling strength; divided by the root of the summed squares, so that contrast does not depend on their number. */
-function addUp(c: LowerContext, a: Arguments, fold: Fold): Node {
+/** Octaves of a basis, each folded, with falling strength; and the sums their strengths come to. */
+function addUp(c: LowerContext, a: Arguments, place: Node, fold: (value: Node) => Node): { sum: Node; total: Node; squares: Node } {
   const { b } = c;
-  const slices = slicesOf(c, a);
-  let [sum, strength, squares]: [Node, Node, Node] = [b.number(0), b.number(1), b.number(0)];
+  const slices = evolution(c, a);
+  let [sum, strength, total, squares]: [Node, Node, Node, Node] = [b.number(0), b.number(1), b.number(0), b.number(0)];
   for (let i = 0; i < a.number('octaves'); i++) {
-    sum = b.add(sum, b.mul(fold(c, octave(c, a, a.keyword('basis') as Basis, i, slices)), strength));
+    sum = b.add(sum, b.mul(fold(octave(c, a, a.keyword('basis') as Basis, i, slices, place)), strength));
+    total = b.add(total, strength);
     squares = b.add(squares, b.mul(strength, strength));
     strength = b.mul(strength, a.node('gain'));
   }
-  return b.div(sum, b.sqrt(squares));
+  return { sum, total, squares };
 }
 
-const fractalParameters: readonly OperationParameter[] = [at, cells, octaves, gain, evolve, seed, basis];
+/** Summed octaves, signed, with the contrast of one whatever their number. */
+function summed(c: LowerContext, a: Arguments, place = a.flow): Node {
+  const { sum, squares } = addUp(c, a, place, (value) => value);
+  return c.b.div(sum, c.b.sqrt(squares));
+}
+
+const fractalParameters: readonly OperationParameter[] = [at, cellsParameter, octaves, gain, evolve, seedParameter, basis];
+
+/** A fractal whose octaves are folded to 0..1 and averaged. */
+const folded = (name: string, summary: string, help: string, fold: (b: LowerContext['b'], signed: Node) => Node): Operation => ({
+  name,
+  family: 'noise',
+  result: 'number',
+  summary,
+  help: `${help} 0..1.`,
+  parameters: fractalParameters,
+  example: shows(`uv |> ${name}(cells: 4, octaves: 4, evolve: 1 laps)`),
+  lower: (c, a) => {
+    const { sum, total } = addUp(c, a, a.flow, (value) => fold(c.b, value));
+    return c.b.div(sum, total);
+  },
+});
+
+/** How far apart curl takes its differences, in cells. */
+const CURL_STEP = 1 / 16;
 
 export const noise: readonly Operation[] = [
-  single('value', 'Soft random blotches on a lattice', 'One random value a lattice point, mixed smoothly. Mean 0.5, 0..1.'),
-  single('gradient', 'Even, cloudy noise on a lattice', 'Random slopes at lattice points, mixed smoothly: no blotch sits on a lattice point. Mean 0.5, 0..1.'),
+  {
+    name: 'white',
+    family: 'noise',
+    result: 'number',
+    summary: 'A random number for each cell',
+    help: 'Hard from cell to cell; as it evolves, all cells change at once, twice a period. Evenly spread over 0..1.',
+    parameters: [at, cellsParameter, evolve, seedParameter],
+    example: shows('uv |> white(cells: 12, evolve: 2 laps)'),
+    lower: (c, a) =>
+      noiseCall(c, 'white_noise', 'A random number a cell', a.flow, wholeCells(c, a, widthOf(a.flow.type)), seedNode(c, a, 0), evolution(c, a), whiteNoise),
+  },
+  single('value', 'Soft random blotches on a lattice', 'One random value a lattice point, mixed smoothly.'),
+  single('gradient', 'Even, cloudy noise on a lattice', 'Random slopes at lattice points, mixed smoothly: no blotch sits on a lattice point.'),
+  single(
+    'simplex',
+    'Even noise on triangles, with little grain along the axes',
+    'Random slopes at the corners of triangles or tetrahedra. In 2D it has an even number of rows.',
+  ),
+  {
+    name: 'cellular',
+    family: 'noise',
+    result: 'number',
+    summary: 'Distance to scattered points: scales, stones, foam',
+    help: 'nearest is 0 at each point and rises away from it, in cells; edge is 0 on the borders between points. 0..1; nearest has mean 0.43.',
+    parameters: [
+      at,
+      cellsParameter,
+      parameter('measure', 'keyword', 'nearest or edge.', { options: ['nearest', 'edge'], default: 'nearest' }),
+      evolve,
+      seedParameter,
+    ],
+    example: shows('uv |> cellular(cells: 5, measure: edge, evolve: 1 laps)'),
+    lower: (c, a) => {
+      const edge = a.keyword('measure') === 'edge';
+      const about = edge ? 'How much nearer the nearest point is than the second' : 'Distance to the nearest of scattered points';
+      const distance = noiseCall(
+        c,
+        `cell_${edge ? 'edge' : 'nearest'}`,
+        about,
+        a.flow,
+        wholeCells(c, a, widthOf(a.flow.type)),
+        seedNode(c, a, 0),
+        evolution(c, a),
+        (b, place, n, s, slices) => {
+          const { nearest, second } = cellDistances(b, place, n, s, slices);
+          return edge ? b.sub(second, nearest) : nearest;
+        },
+      );
+      return c.b.clamp(distance, 0, 1);
+    },
+  },
   {
     name: 'fbm',
     family: 'noise',
@@ -149,10 +199,47 @@ export const noise: readonly Operation[] = [
     help: 'Fractional Brownian motion: octaves of noise, each twice as fine as the one before and gain times as strong. Tiles, since every octave has whole cells. Mean 0.5, 0..1.',
     parameters: fractalParameters,
     example: shows('uv |> fbm(cells: 4, octaves: 5, evolve: 1 laps)'),
-    lower: (c, a) =>
-      unsigned(
-        c,
-        addUp(c, a, (_, value) => value),
-      ),
+    lower: (c, a) => unsigned(c, summed(c, a)),
+  },
+  folded(
+    'ridged',
+    'Sharp bright ridges: veins, lightning, mountains',
+    'Each octave is folded at its middle and turned over, so that middles become ridges. Mean 0.6.',
+    (b, n) => {
+      const ridge = b.max(b.sub(1, b.abs(n)), 0);
+      return b.mul(ridge, ridge);
+    },
+  ),
+  folded(
+    'billow',
+    'Round bright puffs between dark creases: smoke, foam',
+    'Each octave is folded at its middle, so that middles become creases. Mean 0.26.',
+    (b, n) => b.min(b.abs(n), 1),
+  ),
+  folded(
+    'zigzag',
+    'Bands folded back and forth: wood, contour lines',
+    'Each octave is stretched and folded back wherever it would leave 0..1. Mean 0.5.',
+    (b, n) => b.abs(b.sub(b.mul(b.fract(b.add(n, 0.25)), 2), 1)),
+  ),
+  {
+    name: 'curl',
+    family: 'noise',
+    result: 'vec2',
+    summary: 'A push that swirls without gathering, for distort',
+    help: 'The slope of a noise, turned by a quarter (R. Bridson and others, "Curl-noise for procedural fluid flow", 2007): it runs round the hills and never into a point. Components 0..1, 0.5 is no push.',
+    parameters: [flow('at', 'vec2'), cellsParameter, { ...octaves, default: 2 }, gain, evolve, seedParameter, basis],
+    example: shows('uv |> distort(uv |> curl(cells: 3, evolve: 1 laps), amount: 0.3) |> checker(8)'),
+    lower: (c, a) => {
+      const { b } = c;
+      const step = b.div(CURL_STEP, wholeCells(c, a, 2));
+      const slope = (axis: 0 | 1): Node => {
+        const by = axis === 0 ? b.vec(b.x(step), 0) : b.vec(0, b.y(step));
+        return b.div(b.sub(summed(c, a, b.add(a.flow, by)), summed(c, a, b.sub(a.flow, by))), 2 * CURL_STEP);
+      };
+      // Slopes of a noise with this contrast rarely pass 3 a cell.
+      const turned = b.vec(slope(1), b.neg(slope(0)));
+      return b.clamp(b.add(b.mul(turned, 1 / 6), 0.5), 0, 1);
+    },
   },
 ];

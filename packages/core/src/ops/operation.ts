@@ -6,11 +6,14 @@ import type { RampTable, ValueType } from './value-type.ts';
 export const FAMILIES = {
   coordinates: 'Coordinates',
   motion: 'Motion',
+  time: 'Time of what flows',
   noise: 'Noise',
   sampling: 'Sampling',
   patterns: 'Patterns',
   shaping: 'Shaping',
   colour: 'Colour',
+  layers: 'Layers and dissolve',
+  surface: 'Normals and surface',
   maths: 'Maths',
 } as const;
 export type Family = keyof typeof FAMILIES;

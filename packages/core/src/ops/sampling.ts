@@ -1,5 +1,11 @@
+import type { Builder } from '../ir/builder.ts';
+import type { ImageSlot, Node } from '../ir/node.ts';
 import { flow, shows, type Operation } from './operation.ts';
 import { parameter } from './shared.ts';
+
+/** What was read, with normals carried over from 0..1 to -1..1. */
+const unpacked = (b: Builder, slot: ImageSlot, read: Node): Node =>
+  slot.encoding === 'normal' ? b.vec(b.sub(b.mul(b.pick(read, 0, 1, 2), 2), 1), b.w(read)) : read;
 
 export const sampling: readonly Operation[] = [
   {
@@ -10,10 +16,34 @@ export const sampling: readonly Operation[] = [
     help: 'Colour images are read as linear colour, normal images as -1..1, data as it is. Wrap and filter stand on the line of the image.',
     parameters: [flow('at', 'vec2'), parameter('image', 'image', 'Which image.')],
     example: shows('uv |> tile(2, 2) |> pan(1 laps, heading: 0deg) |> sample(picture)', 'image picture = "example"'),
-    lower: ({ b }, a) => {
+    lower: ({ b }, a) => unpacked(b, a.image('image'), b.read(a.image('image'), a.flow)),
+  },
+  {
+    name: 'stream',
+    family: 'sampling',
+    result: 'vec4',
+    summary: 'Lets an image flow along a flow map',
+    help: 'Each place drifts along its own direction. Two copies take turns, half a period apart, and each starts over while the other shows, so that nothing is drawn out for long. The flow is 0..1 and centred: x to the right, y upwards, 0.5 stands still.',
+    parameters: [
+      flow('at', 'vec2'),
+      parameter('image', 'image', 'What flows.'),
+      parameter('flow', 'vec2', 'The direction at this place, 0..1.'),
+      parameter('rate', 'rate', 'How often each copy starts over.', { default: 1, range: [-6, 6] }),
+      parameter('amount', 'number', 'How far a copy drifts before it starts over, in UV units.', { default: 0.2, range: [0, 1] }),
+    ],
+    example: shows('uv |> stream(picture, uv |> curl(cells: 2), 2 laps, 0.3)', 'image picture = "example"'),
+    lower: ({ b, loops }, a) => {
       const slot = a.image('image');
-      const read = b.read(slot, a.flow);
-      return slot.encoding === 'normal' ? b.vec(b.sub(b.mul(b.pick(read, 0, 1, 2), 2), 1), b.w(read)) : read;
+      const cycles = b.mul(a.node('rate'), loops);
+      const push = b.mul(b.mul(b.sub(a.node('flow'), 0.5), b.constant('f2', [2, -2])), a.node('amount'));
+      const copy = (offset: number): { color: Node; place: Node } => {
+        const place = b.fract(b.add(cycles, offset));
+        // Centred, so that the picture drifts as far to one side of its place as to the other.
+        return { color: b.read(slot, b.sub(a.flow, b.mul(push, b.sub(place, 0.5)))), place };
+      };
+      const [first, second] = [copy(0), copy(0.5)];
+      const mixed = b.mix(first.color, second.color, b.abs(b.sub(b.mul(first.place, 2), 1)));
+      return unpacked(b, slot, mixed);
     },
   },
 ];

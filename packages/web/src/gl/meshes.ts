@@ -27,6 +27,7 @@ export function uploadMesh(gl: WebGL2RenderingContext, name: MeshName): GpuMesh 
   const uv = Float32Array.from(geometry.getAttribute('uv').array, (value, i) => (i % 2 === 1 ? 1 - value : value));
   attribute(0, Float32Array.from(geometry.getAttribute('position').array), 3);
   attribute(1, uv, 2);
+  attribute(2, Float32Array.from(geometry.getAttribute('normal').array), 3);
   const index = Uint32Array.from(geometry.getIndex()?.array ?? []);
   gl.bindBuffer(gl.ELEMENT_ARRAY_BUFFER, gl.createBuffer());
   gl.bufferData(gl.ELEMENT_ARRAY_BUFFER, index, gl.STATIC_DRAW);

@@ -13,6 +13,12 @@ export interface FlatView {
   readonly repeat: number;
 }
 
+/** A camera: column-major view-projection matrix, and where it stands. */
+export interface CameraView {
+  readonly matrix: readonly number[];
+  readonly eye: readonly number[];
+}
+
 const linear = (hex: string): [number, number, number] =>
   [1, 3, 5].map((i) => {
     const c = parseInt(hex.slice(i, i + 2), 16) / 255;
@@ -56,13 +62,13 @@ export class Renderer {
     gl.drawArrays(gl.TRIANGLES, 0, 3);
   }
 
-  /** Draws a mesh seen through a column-major view-projection matrix. */
+  /** Draws a mesh as a camera sees it. */
   drawMesh(
     program: MaterialProgram,
     moment: Moment,
     textures: Textures,
     mesh: GpuMesh,
-    matrix: readonly number[],
+    view: CameraView,
     surface: { mode: string; twoSided: boolean },
     width: number,
     height: number,
@@ -79,7 +85,8 @@ export class Renderer {
     else gl.disable(gl.BLEND);
     gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
     program.use(moment, textures);
-    gl.uniformMatrix4fv(program.place('stage_view'), false, matrix as number[]);
+    gl.uniformMatrix4fv(program.place('stage_view'), false, view.matrix as number[]);
+    gl.uniform3fv(program.place('stage_eye'), view.eye as number[]);
     gl.uniform2f(program.place('stage_size'), width, height);
     gl.bindVertexArray(mesh.array);
     gl.enable(gl.CULL_FACE);

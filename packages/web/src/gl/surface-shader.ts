@@ -27,11 +27,14 @@ const MESH_VERTEX = `${HEAD}
 uniform mat4 stage_view;
 layout(location = 0) in vec3 stage_position;
 layout(location = 1) in vec2 stage_uv;
+layout(location = 2) in vec3 stage_normal;
 out vec2 v_uv;
 out vec3 v_position;
+out vec3 v_normal;
 void main() {
   v_uv = stage_uv;
   v_position = stage_position;
+  v_normal = stage_normal;
   gl_Position = stage_view * vec4(stage_position, 1.0);
 }
 `;
@@ -53,6 +56,9 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
     position: kind === 'mesh' ? 'v_position' : 'vec3(stage_at.x - 0.5, 0.5 - stage_at.y, 0.0)',
     world: kind === 'mesh' ? 'v_position' : 'vec3(stage_at.x - 0.5, 0.5 - stage_at.y, 0.0)',
     vertex_color: 'vec4(1.0)',
+    facing: kind === 'mesh' ? 'abs(dot(normalize(v_normal), normalize(stage_eye - v_position)))' : '1.0',
+    // Nothing else stands on the Stage yet.
+    gap: '1.0e6',
   };
   const types: Record<string, string> = { f1: 'float', f3: 'vec3', f4: 'vec4' };
   const body = [
@@ -89,7 +95,7 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
         }[surface.mode];
   const fragment = [
     HEAD,
-    kind === 'flat' ? 'uniform vec4 stage_square;\nuniform vec3 stage_pit;' : 'in vec2 v_uv;\nin vec3 v_position;',
+    kind === 'flat' ? 'uniform vec4 stage_square;\nuniform vec3 stage_pit;' : 'in vec2 v_uv;\nin vec3 v_position;\nin vec3 v_normal;\nuniform vec3 stage_eye;',
     'uniform vec2 stage_size;',
     'out vec4 fragment;',
     material.code,

@@ -12,6 +12,31 @@ export interface FrameInputs {
 /** What differs from pixel to pixel; what is left out is 0, or uv for the other coordinates. */
 export type PixelInputs = { readonly uv: Value } & Readonly<Partial<Record<PixelInput, Value>>>;
 
+/** What is not given: uv for the other coordinates, a flat surface seen straight on with nothing behind it. */
+export function pixelInput(inputs: PixelInputs, name: PixelInput): Value {
+  const given = inputs[name];
+  if (given) return given;
+  const [u = 0, v = 0] = inputs.uv;
+  switch (name) {
+    case 'uv':
+    case 'uv2':
+    case 'screen':
+      return inputs.uv;
+    case 'position':
+    case 'world':
+      return [u - 0.5, 0.5 - v, 0];
+    case 'vertex_color':
+      return [1, 1, 1, 1];
+    case 'facing':
+      return [1];
+    case 'gap':
+      return [FAR];
+  }
+}
+
+/** Metres to what is not there. */
+export const FAR = 1e6;
+
 const zeros = (node: Node): Value => Array.from({ length: widthOf(node.type) }, () => 0);
 
 /** Values per frame, in float64: of every node in the roots' graphs that does not depend on the pixel. */
@@ -83,8 +108,7 @@ export class Reference {
     const values = new Map<Node, Value>();
     const of = (node: Node): Value => values.get(node) ?? this.#frame.get(node)?.map(Math.fround) ?? zeros(node);
     for (const node of this.#order) {
-      if (node.kind === 'input')
-        values.set(node, (inputs[node.payload] ?? (node.payload === 'uv2' || node.payload === 'screen' ? inputs.uv : zeros(node))).map(Math.fround));
+      if (node.kind === 'input') values.set(node, pixelInput(inputs, node.payload).map(Math.fround));
       else if (node.kind === 'read') {
         const [u = 0, v = 0] = of(node.args[0]!);
         const image = this.images(node.payload) ?? (this.#grid ??= testGrid());

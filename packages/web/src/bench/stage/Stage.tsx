@@ -40,7 +40,7 @@ export function Stage(): ReactElement {
       clock,
       new Map(sources.map((s) => [s.name, api.sourceAddress(s)])),
       { failed: setFailure, lost: setLost, drawn: setScale },
-      (aspect) => orbit.current?.matrix(aspect),
+      (aspect) => orbit.current?.see(aspect),
     );
     controller.current = made;
     made.setLook(document.getState().look);

@@ -1,8 +1,9 @@
 import { Matrix4, PerspectiveCamera } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import type { CameraView } from '../../gl/renderer.ts';
 
 export interface Orbit {
-  readonly matrix: (aspect: number) => readonly number[];
+  readonly see: (aspect: number) => CameraView;
   readonly dispose: () => void;
 }
 
@@ -18,11 +19,11 @@ export function createOrbit(element: HTMLElement, changed: () => void): Orbit {
   controls.update();
   const product = new Matrix4();
   return {
-    matrix(aspect) {
+    see(aspect) {
       camera.aspect = aspect;
       camera.updateProjectionMatrix();
       camera.updateMatrixWorld();
-      return product.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements;
+      return { matrix: product.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements, eye: camera.position.toArray() };
     },
     dispose() {
       controls.dispose();

@@ -2,7 +2,7 @@ import type { Look } from '../look.ts';
 import type { Clock } from '../clock-store.ts';
 import { MaterialProgram } from '../../gl/material-program.ts';
 import type { GpuMesh, MeshName } from '../../gl/meshes.ts';
-import { Renderer, type FlatView } from '../../gl/renderer.ts';
+import { Renderer, type CameraView, type FlatView } from '../../gl/renderer.ts';
 import { Textures, type SourceAddresses } from '../../gl/textures.ts';
 
 export type StageView = { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly mesh: MeshName };
@@ -15,8 +15,8 @@ export interface StageEvents {
   readonly drawn: (scale: number) => void;
 }
 
-/** Gives a column-major view-projection matrix for a width over height; undefined while it is still loading. */
-export type CameraMatrix = (aspect: number) => readonly number[] | undefined;
+/** The camera for a width over height; undefined while it is still loading. */
+export type Camera = (aspect: number) => CameraView | undefined;
 
 const SCALES = [1, 0.75, 0.5, 0.35] as const;
 /** Frames slower than this, in ms, ask for fewer pixels; faster than the second, for more. */
@@ -50,7 +50,7 @@ export class StageController {
     readonly clock: Clock,
     readonly sources: SourceAddresses,
     readonly events: StageEvents,
-    readonly camera: CameraMatrix,
+    readonly camera: Camera,
   ) {
     const lost = (event: Event): void => {
       event.preventDefault();
@@ -213,9 +213,9 @@ export class StageController {
     if (this.#live.kind === 'flat') {
       this.#renderer.drawFlat(this.#live, moment, this.#textures, flatView(width, height, this.#view.kind === 'flat' ? this.#view.repeat : 1), width, height);
     } else {
-      const matrix = this.camera(width / height);
-      if (!matrix || !this.#mesh) return false;
-      this.#renderer.drawMesh(this.#live, moment, this.#textures, this.#mesh.mesh, matrix, this.#liveLook.program.surface, width, height);
+      const view = this.camera(width / height);
+      if (!view || !this.#mesh) return false;
+      this.#renderer.drawMesh(this.#live, moment, this.#textures, this.#mesh.mesh, view, this.#liveLook.program.surface, width, height);
     }
     this.events.drawn(scale);
     return true;

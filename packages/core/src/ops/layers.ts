@@ -1,0 +1,79 @@
+import { BLEND_MODES, composite, type BlendMode } from './blend-modes.ts';
+import { rampAt } from './colour.ts';
+import { flow, shows, type LowerContext, type Operation } from './operation.ts';
+import { parameter } from './shared.ts';
+import type { Node } from '../ir/node.ts';
+
+const progress = parameter('progress', 'number', '0 is hidden, 1 is whole.', { range: [0, 1] });
+const petals = ['base = (uv |> checker(6)) * (0.3, 0.5, 0.7) + (0.1, 0.1, 0.15)', 'mask = uv |> fbm(cells: 4)'];
+
+/** How far the front has passed a mask value: (progress * (1 + edge) - mask) / edge, 0..1, written so that both ends are exact. */
+function age({ b }: LowerContext, mask: Node, amount: Node, edge: Node): Node {
+  return b.clamp(b.add(b.div(b.sub(amount, b.clamp(mask, 0, 1)), b.max(edge, 1e-6)), amount), 0, 1);
+}
+
+export const layers: readonly Operation[] = [
+  {
+    name: 'blend',
+    family: 'layers',
+    result: 'vec4',
+    summary: 'Lays another colour on this one, in a blend mode',
+    help: 'What flows is the base, the layer lies on it by its alpha times the amount. Modes are those of the W3C compositing standard, with underscores for hyphens, and add; they work on linear light, 0..1.',
+    parameters: [
+      flow('base', 'color'),
+      parameter('layer', 'color', 'The colour on top.'),
+      parameter('mode', 'keyword', 'How the layer takes up the base.', { options: [...Object.keys(BLEND_MODES), 'add'], default: 'normal' }),
+      parameter('amount', 'number', 'How much of the layer.', { default: 1, range: [0, 1] }),
+    ],
+    example: shows('(0.2, 0.4, 0.6) |> blend((uv.x, 0.4, uv.y), overlay, wave(1 laps))'),
+    lower: ({ b }, a) => composite(b, a.flow, a.node('layer'), a.keyword('mode') as BlendMode | 'add', a.node('amount')),
+  },
+  {
+    name: 'over',
+    family: 'layers',
+    result: 'vec4',
+    summary: 'Lies over another colour',
+    help: 'What flows is on top, by its alpha: a |> over(b) reads "a over b". The other way round than blend, whose layer is on top.',
+    parameters: [flow('color', 'color'), parameter('layer', 'color', 'The colour below.')],
+    example: shows('(uv |> disc(0.3)) * #ffb84d |> over((0.1, 0.2, 0.3))'),
+    lower: ({ b }, a) => composite(b, a.node('layer'), a.flow, 'normal', 1),
+  },
+  {
+    name: 'reveal',
+    family: 'layers',
+    result: 'number',
+    summary: 'Uncovers a mask from its dark parts to its bright ones',
+    help: 'Gives an opacity: 0 everywhere at progress 0, 1 everywhere at progress 1. Soft is how wide the front is, in mask values.',
+    parameters: [flow('mask', 'number'), progress, parameter('soft', 'number', 'Width of the front.', { default: 0.1, range: [0, 1] })],
+    example: shows('uv |> fbm(cells: 4) |> reveal(wave(1 laps), 0.1)'),
+    lower: (c, a) => age(c, a.flow, a.node('progress'), a.node('soft')),
+  },
+  {
+    name: 'dissolve',
+    family: 'layers',
+    result: 'vec4',
+    summary: 'Uncovers a colour behind a burning edge',
+    help: 'As the front passes a mask value, its age runs from 0 to 1. Until the core the ramp shows alone, from there it gives way to the colour. Hidden at progress 0, exactly the colour at progress 1.',
+    parameters: [
+      flow('color', 'color'),
+      parameter('mask', 'number', 'Dark parts come first.'),
+      progress,
+      parameter('edge', 'number', 'Width of the front, in mask values.', { default: 0.2, range: [0, 1] }),
+      parameter('ramp', 'ramp', 'Colours of the front, from its tip to its end.'),
+      parameter('core', 'number', 'Where in its age the colour begins to show.', { default: 0.5, range: [0, 1] }),
+    ],
+    example: shows('base |> dissolve(mask, wave(1 laps), 0.3, fire, 0.4)', 'ramp fire = 0% #40100000, 30% #ff5010, 100% #ffe0a0', ...petals),
+    lower: (c, a) => {
+      const { b } = c;
+      const passed = age(c, a.node('mask'), a.node('progress'), a.node('edge'));
+      const core = a.node('core');
+      const share = b.clamp(b.div(b.sub(passed, core), b.sub(1, b.min(core, 0.999999))), 0, 1);
+      const front = rampAt(c, a.ramp('ramp'), passed);
+      const ofFront = b.mul(b.w(front), b.sub(1, share));
+      const ofBase = b.mul(b.w(a.flow), share);
+      const alpha = b.add(ofFront, ofBase);
+      const mixed = b.vec(b.mix(b.pick(front, 0, 1, 2), b.pick(a.flow, 0, 1, 2), b.div(ofBase, alpha)), alpha);
+      return b.select(b.le(passed, 0), b.constant('f4', [0, 0, 0, 0]), b.select(b.le(1, passed), a.flow, mixed));
+    },
+  },
+];

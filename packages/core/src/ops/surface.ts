@@ -1,0 +1,86 @@
+import type { Builder } from '../ir/builder.ts';
+import type { Node } from '../ir/node.ts';
+import { substitute } from '../ir/substitute.ts';
+import { flow, shows, type Operation } from './operation.ts';
+import { parameter } from './shared.ts';
+
+/** How far apart bump takes its two heights, in UV units. */
+const BUMP_STEP = 1 / 512;
+const UP = [0, 0, 1] as const;
+
+const unit = (b: Builder, v: Node): Node => b.div(v, b.length(v));
+
+export const surface: readonly Operation[] = [
+  {
+    name: 'bump',
+    family: 'surface',
+    result: 'vec3',
+    summary: 'Makes a normal of a height',
+    help: 'Bright is high. The slope is taken over a 256th of the square, so the height must be made from uv. Tangent space, y up.',
+    parameters: [flow('height', 'number'), parameter('strength', 'number', 'Height of 1, in UV units.', { default: 0.1, range: [0, 1] })],
+    example: shows('(uv |> fbm(cells: 4, evolve: 1 laps) |> bump(0.2)) * 0.5 + 0.5'),
+    lower: ({ b }, a) => {
+      const uv = b.input('uv');
+      const at = (du: number, dv: number): Node => substitute(b, a.flow, new Map([[uv, b.add(uv, b.constant('f2', [du, dv]))]]));
+      const steep = b.mul(a.node('strength'), 0.5 / BUMP_STEP);
+      const alongU = b.mul(b.sub(at(BUMP_STEP, 0), at(-BUMP_STEP, 0)), steep);
+      const alongV = b.mul(b.sub(at(0, BUMP_STEP), at(0, -BUMP_STEP)), steep);
+      return unit(b, b.vec(b.neg(alongU), alongV, 1));
+    },
+  },
+  {
+    name: 'join',
+    family: 'surface',
+    result: 'vec3',
+    summary: 'Lays a detail normal on a base normal',
+    help: 'The detail is turned to stand on the base (C. Barré-Brisebois and S. Hill, "Blending in detail", 2012), so that neither is flattened.',
+    parameters: [flow('base', 'vec3', 'vec4'), parameter('normal', ['vec3', 'vec4'], 'The detail.')],
+    example: shows('join(uv |> fbm(cells: 2) |> bump(0.3), uv |> fbm(cells: 12) |> bump(0.05)) * 0.5 + 0.5'),
+    lower: ({ b }, a) => {
+      const three = (n: Node): Node => b.pick(n, 0, 1, 2);
+      const base = b.add(three(a.flow), b.constant('f3', UP));
+      const detail = b.mul(three(a.node('normal')), b.constant('f3', [-1, -1, 1]));
+      return unit(b, b.sub(b.mul(base, b.div(b.dot(base, detail), b.z(base))), detail));
+    },
+  },
+  {
+    name: 'flatten',
+    family: 'surface',
+    result: 'vec3',
+    summary: 'Makes a normal less steep',
+    help: '0 leaves it, 1 is flat.',
+    parameters: [flow('normal', 'vec3', 'vec4'), parameter('amount', 'number', 'How flat.', { range: [0, 1] })],
+    example: shows('(uv |> fbm(cells: 4) |> bump(0.3) |> flatten(wave(1 laps))) * 0.5 + 0.5'),
+    lower: ({ b }, a) => unit(b, b.mix(b.pick(a.flow, 0, 1, 2), b.constant('f3', UP), a.node('amount'))),
+  },
+  {
+    name: 'fresnel',
+    family: 'surface',
+    result: 'number',
+    summary: 'Bright where the surface is seen edge-on',
+    help: '1 minus facing, to a power: higher powers keep nearer to the edge. 0 in a flat bake.',
+    parameters: [parameter('power', 'number', 'How near the edge.', { default: 1, range: [0.1, 8] })],
+    example: shows('fresnel(2)'),
+    lower: ({ b }, a) => b.pow(b.clamp(b.sub(1, b.input('facing')), 0, 1), a.node('power')),
+  },
+  {
+    name: 'facing',
+    family: 'surface',
+    result: 'number',
+    summary: 'How much the surface faces the view',
+    help: '1 straight on, 0 edge-on; 1 in a flat bake.',
+    parameters: [],
+    example: shows('facing()'),
+    lower: ({ b }) => b.clamp(b.input('facing'), 0, 1),
+  },
+  {
+    name: 'contact',
+    family: 'surface',
+    result: 'number',
+    summary: '0 where other geometry touches the surface, 1 from a distance on',
+    help: 'Softens where a see-through surface meets a wall or floor. 1 where there is nothing behind, as in a flat bake.',
+    parameters: [parameter('distance', 'number', 'From how far on it is 1, in metres.', { default: 0.25, range: [0, 2] })],
+    example: shows('contact(0.25)'),
+    lower: ({ b }, a) => b.clamp(b.div(b.input('gap'), b.max(a.node('distance'), 1e-6)), 0, 1),
+  },
+];
