@@ -243,6 +243,10 @@ export class Builder {
     return scalarOf(of.type) === to ? of : this.node('convert', irType(to, widthOf(of.type)), [of], to);
   }
 
+  bits(to: Scalar, of: Node): Node {
+    return this.node('bits', irType(to, widthOf(of.type)), [of], to);
+  }
+
   /** 1 where the condition holds, else 0. */
   truth(condition: Node): Node {
     return this.select(condition, 1, 0);
@@ -292,7 +296,7 @@ export class Builder {
 }
 
 /** Kinds whose result has the widest operand's width and, comparisons aside, its scalar kind. */
-export type ComponentKind = Exclude<Kind, 'constant' | 'input' | 'frame' | 'parameter' | 'select' | 'dot' | 'vec' | 'pick' | 'convert' | 'read' | 'call'>;
+export type ComponentKind = Exclude<Kind, 'constant' | 'input' | 'frame' | 'parameter' | 'select' | 'dot' | 'vec' | 'pick' | 'convert' | 'bits' | 'read' | 'call'>;
 
 function payloadKey(payload: Payloads[Kind]): string {
   if (payload === undefined) return '';

@@ -103,6 +103,8 @@ export interface Payloads {
   pick: readonly number[];
   /** Float to integer by truncation, integer to float, or the same bits signed or unsigned. */
   convert: Scalar;
+  /** The same 32 bits read as another scalar kind. */
+  bits: Scalar;
   /** Reads an image at a coordinate: decoded, filtered, wrapped as its slot says. */
   read: ImageSlot;
   call: IrFunction;

@@ -66,13 +66,11 @@ function mixCorners(b: Builder, axes: readonly LatticeAxis[], seed: Node, at: Co
   return visit(0, seed, []);
 }
 
-const UNSIGNED = 2 ** -32;
 const SIGNED = 2 ** -31;
 
 /** Value noise: one random number a corner, mixed. Range -1..1, mean 0. */
 export function valueNoise(b: Builder, axes: readonly LatticeAxis[], seed: Node): Node {
-  const sum = mixCorners(b, axes, seed, (h) => b.convert('f', h));
-  return b.sub(b.mul(sum, UNSIGNED * 2), 1);
+  return b.mul(mixCorners(b, axes, seed, (h) => b.convert('f', b.convert('i', h))), SIGNED);
 }
 
 /**

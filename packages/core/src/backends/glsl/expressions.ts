@@ -196,6 +196,11 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
   },
   pick: (node, [a]) => atom(node, `${within(a, 4)}.${node.payload.map((i) => SWIZZLE[i] ?? 'x').join('')}`),
   convert: (node, [a]) => atom(node, `${glslType(node.type)}(${a?.text ?? ''})`),
+  bits: (node, [a]) => {
+    const from = scalarOf(a?.type ?? 'f1');
+    const name = node.payload === 'f' ? (from === 'u' ? 'uintBitsToFloat' : 'intBitsToFloat') : node.payload === 'u' ? 'floatBitsToUint' : 'floatBitsToInt';
+    return atom(node, `${name}(${a?.text ?? ''})`);
+  },
   read: (node, [at], c) => atom(node, `texture(${c.sampler(node)}, ${at?.text ?? ''})`),
   call: (node, args, c) => atom(node, `${c.callee(node)}(${args.map((a) => a.text).join(', ')})`),
 };

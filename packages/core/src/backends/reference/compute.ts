@@ -108,6 +108,8 @@ export function compute(node: Node, args: readonly Value[], round: Round): Value
     }
     case 'convert':
       return each((i) => converted(at(args[0], i), node.payload, scalarOf(node.args[0]!.type), round));
+    case 'bits':
+      return each((i) => reinterpreted(at(args[0], i), node.payload, scalarOf(node.args[0]!.type)));
     case 'shr':
       return each((i) => (scalar === 'u' ? at(args[0], i) >>> (at(args[1], i) & 31) : at(args[0], i) >> (at(args[1], i) & 31)));
     default: {
@@ -125,4 +127,12 @@ function converted(value: number, to: 'f' | 'i' | 'u' | 'b', from: 'f' | 'i' | '
     return to === 'u' ? Math.max(whole, 0) : whole;
   }
   return to === 'u' ? value >>> 0 : value | 0;
+}
+
+const view = new DataView(new ArrayBuffer(4));
+
+function reinterpreted(value: number, to: Scalar, from: Scalar): number {
+  if (from === 'f') view.setFloat32(0, value);
+  else view.setInt32(0, value | 0);
+  return to === 'f' ? finite(view.getFloat32(0)) : to === 'u' ? view.getUint32(0) : view.getInt32(0);
 }

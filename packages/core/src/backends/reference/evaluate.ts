@@ -60,7 +60,8 @@ export function evaluateFrame(roots: readonly Node[], frame: FrameInputs): Map<N
 
 /** The value of a node from its operands' values, function calls included. */
 function valueOf(node: Node, args: readonly Value[], round: Round): Value {
-  if (node.kind === 'constant') return node.payload.map(round);
+  // Integers keep all their bits.
+  if (node.kind === 'constant') return node.type.startsWith('f') ? node.payload.map(round) : node.payload;
   if (node.kind === 'call') return callValue(node.payload, args, round);
   return compute(node, args, round);
 }
@@ -100,13 +101,14 @@ export class Reference {
 
   /** Moves to a moment; pixels are evaluated there from now on. */
   setFrame(frame: FrameInputs): void {
-    this.#frame = evaluateFrame(this.roots, frame);
+    const values = evaluateFrame(this.roots, frame);
+    this.#frame = new Map([...values].map(([node, value]) => [node, node.type.startsWith('f') ? value.map(Math.fround) : value]));
   }
 
   /** The roots' values at one pixel. */
   pixel(inputs: PixelInputs): Value[] {
-    const values = new Map<Node, Value>();
-    const of = (node: Node): Value => values.get(node) ?? this.#frame.get(node)?.map(Math.fround) ?? zeros(node);
+    const values = new Map(this.#frame);
+    const of = (node: Node): Value => values.get(node) ?? zeros(node);
     for (const node of this.#order) {
       if (node.kind === 'input') values.set(node, pixelInput(inputs, node.payload).map(Math.fround));
       else if (node.kind === 'read') {

@@ -1,0 +1,264 @@
+import { Builder } from '../../ir/builder.ts';
+import { frameValues } from '../../ir/hoist.ts';
+import { inOrder, PIXEL_INPUTS, scalarOf, widthOf, type ImageSlot, type IrFunction, type IrType, type Kind, type Node, type PixelInput } from '../../ir/node.ts';
+import { Code, encodeModule, I32, V128, type ValType } from './encode.ts';
+import { INSTRUCTIONS, instructionScalar, writeConversion } from './instructions.ts';
+import { HEADER_BYTES, readFunction } from './read.ts';
+import { TRANSCENDENTAL } from './transcendental.ts';
+
+/** Pixels that one call of `run` computes at most; they stay in the processor's nearest cache. */
+export const BLOCK = 1024;
+const PLANE = BLOCK * 4;
+
+/** Where everything lies in the module's memory, in bytes. Planes hold one component of a block's pixels, as floats. */
+export interface Layout {
+  readonly frame: ReadonlyMap<Node, number>;
+  readonly inputs: ReadonlyMap<PixelInput, number>;
+  /** One a root, its components' planes behind each other. */
+  readonly outputs: readonly number[];
+  readonly images: readonly { readonly slot: ImageSlot; readonly header: number }[];
+  /** First byte that is free for texels. */
+  readonly end: number;
+}
+
+export interface WasmModule {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly layout: Layout;
+  readonly roots: readonly Node[];
+}
+
+/** Compiles the graphs of several results into one module that computes them together, sharing what they share. */
+export function compileWasm(roots: readonly Node[]): WasmModule {
+  return new Compiler(roots).compile();
+}
+
+class Compiler {
+  readonly #functions: Code[] = [];
+  readonly #byFunction = new Map<IrFunction, number>();
+  readonly #byKind = new Map<Kind, number>();
+  readonly #bySlot = new Map<string, number>();
+  readonly #images: { slot: ImageSlot; header: number }[] = [];
+  readonly #helpers = new Builder();
+
+  constructor(readonly roots: readonly Node[]) {}
+
+  compile(): WasmModule {
+    let end = 16;
+    const room = (bytes: number): number => {
+      const at = end;
+      end += bytes;
+      return at;
+    };
+    const frame = new Map<Node, number>();
+    for (const node of frameValues(this.roots)) frame.set(node, room(widthOf(node.type) * 16));
+    const inputs = new Map<PixelInput, number>();
+    for (const node of inOrder(this.roots)) if (node.kind === 'input' && !inputs.has(node.payload)) inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * PLANE));
+    const outputs = this.roots.map((root) => room(widthOf(root.type) * PLANE));
+    const slots = new Map<string, ImageSlot>();
+    for (const node of inOrder(this.roots)) if (node.kind === 'read') slots.set(node.payload.name, node.payload);
+    for (const slot of slots.values()) this.#images.push({ slot, header: room(HEADER_BYTES) });
+
+    const run = this.#run(frame, inputs, outputs);
+    this.#functions.push(run);
+    return { bytes: encodeModule(this.#functions), layout: { frame, inputs, outputs, images: this.#images, end }, roots: this.roots };
+  }
+
+  /** run(bytes): for each offset up to `bytes`, in steps of four pixels, computes and stores all roots. */
+  #run(frame: ReadonlyMap<Node, number>, inputs: ReadonlyMap<PixelInput, number>, outputs: readonly number[]): Code {
+    const code = new Code([I32], []);
+    const offset = code.local(I32);
+    const values = new Map<Node, number[]>();
+    for (const [node, at] of frame) {
+      values.set(
+        node,
+        Array.from({ length: widthOf(node.type) }, (_, i) => {
+          const local = code.local(V128);
+          code.i32(at + i * 16).memory('v128.load', 0).set(local);
+          return local;
+        }),
+      );
+    }
+    code.loop();
+    for (const node of inOrder(this.roots)) {
+      if (node.kind !== 'input') continue;
+      const at = inputs.get(node.payload) ?? 0;
+      values.set(
+        node,
+        Array.from({ length: widthOf(node.type) }, (_, i) => {
+          const local = code.local(V128);
+          code.get(offset).memory('v128.load', at + i * PLANE).set(local);
+          return local;
+        }),
+      );
+    }
+    this.#write(code, this.roots, values);
+    this.roots.forEach((root, r) => {
+      for (let i = 0; i < widthOf(root.type); i++) {
+        code.get(offset);
+        this.#push(code, root, i, values);
+        if (scalarOf(root.type) !== 'f') writeConversion(code, scalarOf(root.type), 'f');
+        code.memory('v128.store', (outputs[r] ?? 0) + i * PLANE);
+      }
+    });
+    code.get(offset).i32(16).plain('i32.add').set(offset).get(offset).get(0).plain('i32.lt_u').branchIf(0).plain('end');
+    return code;
+  }
+
+  /** Computes all that the roots need and `values` does not hold yet, each component into a local. */
+  #write(code: Code, roots: readonly Node[], values: Map<Node, number[]>): void {
+    for (const node of inOrder(roots)) {
+      if (values.has(node) || node.kind === 'constant' || node.kind === 'parameter') continue;
+      // What is per frame and not asked for by a pixel stays outside.
+      if (node.rate === 'frame') continue;
+      values.set(node, this.#locals(code, node, values));
+    }
+  }
+
+  #locals(code: Code, node: Node, values: Map<Node, number[]>): number[] {
+    const width = widthOf(node.type);
+    const into = (): number[] => {
+      const locals = Array.from({ length: width }, () => code.local(V128));
+      // Results lie on the stack, the last on top.
+      for (const local of [...locals].reverse()) code.set(local);
+      return locals;
+    };
+    const operandsOf = (i: number) => ({
+      push: (index: number): void => {
+        this.#push(code, node.args[index]!, i, values);
+      },
+      constant: (index: number): number | undefined => {
+        const arg = node.args[index];
+        return arg?.kind === 'constant' ? arg.payload[arg.payload.length === 1 ? 0 : i] : undefined;
+      },
+    });
+    switch (node.kind) {
+      case 'pick': {
+        const of = node.args[0]!;
+        const known = values.get(of);
+        // No instruction: the same locals in another order.
+        if (known) return node.payload.map((i) => known[i]!);
+        return node.payload.map((i) => {
+          this.#push(code, of, i, values);
+          const local = code.local(V128);
+          code.set(local);
+          return local;
+        });
+      }
+      case 'vec':
+        return node.args.flatMap((arg) => {
+          const known = values.get(arg);
+          if (known) return known;
+          return Array.from({ length: widthOf(arg.type) }, (_, i) => {
+            this.#push(code, arg, i, values);
+            const local = code.local(V128);
+            code.set(local);
+            return local;
+          });
+        });
+      case 'dot': {
+        const [a, b] = node.args;
+        for (let i = 0; i < widthOf(a!.type); i++) {
+          this.#push(code, a!, i, values);
+          this.#push(code, b!, i, values);
+          code.simd('f32x4.mul');
+          if (i > 0) code.simd('f32x4.add');
+        }
+        return into();
+      }
+      case 'convert':
+        for (let i = 0; i < width; i++) {
+          this.#push(code, node.args[0]!, i, values);
+          writeConversion(code, scalarOf(node.args[0]!.type), node.payload);
+        }
+        return into();
+      case 'read':
+        for (const i of [0, 1]) this.#push(code, node.args[0]!, i, values);
+        code.call(this.#reader(node.payload));
+        return into();
+      case 'call':
+        for (const arg of node.args) for (let i = 0; i < widthOf(arg.type); i++) this.#push(code, arg, i, values);
+        code.call(this.#function(node.payload));
+        return into();
+      default: {
+        const legal = TRANSCENDENTAL[node.kind];
+        const write = INSTRUCTIONS[node.kind];
+        const scalar = instructionScalar(node.kind, node.type, node.args[0]?.type);
+        for (let i = 0; i < width; i++) {
+          const operands = operandsOf(i);
+          if (legal) {
+            node.args.forEach((_, index) => {
+              operands.push(index);
+            });
+            code.call(this.#legal(node.kind, node.args.length, legal));
+          } else if (write) write(code, operands, scalar);
+          else throw new Error(`WebAssembly cannot compute ${node.kind}`);
+        }
+        return into();
+      }
+    }
+  }
+
+  /** Pushes one component of a node; a narrow one stands for all. */
+  #push(code: Code, node: Node, component: number, values: ReadonlyMap<Node, number[]>): void {
+    const i = widthOf(node.type) === 1 ? 0 : component;
+    if (node.kind === 'constant') {
+      const value = node.payload[i] ?? 0;
+      const scalar = scalarOf(node.type);
+      if (scalar === 'f') code.float(value);
+      else code.integer(scalar === 'b' ? (value === 0 ? 0 : -1) : value);
+      return;
+    }
+    const local = values.get(node)?.[i];
+    if (local === undefined) throw new Error(`no value of ${node.kind} of ${node.type}`);
+    code.get(local);
+  }
+
+  #reader(slot: ImageSlot): number {
+    const known = this.#bySlot.get(slot.name);
+    if (known !== undefined) return known;
+    this.#functions.push(readFunction(slot, this.#images.find((i) => i.slot.name === slot.name)?.header ?? 0));
+    this.#bySlot.set(slot.name, this.#functions.length - 1);
+    return this.#functions.length - 1;
+  }
+
+  #function(fn: IrFunction): number {
+    const known = this.#byFunction.get(fn);
+    if (known !== undefined) return known;
+    const index = this.#body(
+      fn.parameters.map((p) => p.type),
+      fn.result,
+    );
+    this.#byFunction.set(fn, index);
+    return index;
+  }
+
+  /** A function of parameters of these types that returns the components of a result. */
+  #body(parameters: readonly IrType[], result: Node): number {
+    const flat = parameters.flatMap((type) => Array.from({ length: widthOf(type) }, () => V128 as ValType));
+    const code = new Code(
+      flat,
+      Array.from({ length: widthOf(result.type) }, () => V128 as ValType),
+    );
+    const starts = parameters.map((_, p) => parameters.slice(0, p).reduce((n, type) => n + widthOf(type), 0));
+    const values = new Map<Node, number[]>();
+    for (const node of inOrder([result])) {
+      if (node.kind === 'parameter') values.set(node, Array.from({ length: widthOf(node.type) }, (_, i) => (starts[node.payload] ?? 0) + i));
+    }
+    this.#write(code, [result], values);
+    for (let i = 0; i < widthOf(result.type); i++) this.#push(code, result, i, values);
+    this.#functions.push(code);
+    return this.#functions.length - 1;
+  }
+
+  #legal(kind: Kind, count: number, build: (b: Builder, ...args: Node[]) => Node): number {
+    const known = this.#byKind.get(kind);
+    if (known !== undefined) return known;
+    const parameters = Array.from({ length: count }, (_, i) => this.#helpers.node('parameter', 'f1', [], i));
+    const index = this.#body(
+      parameters.map(() => 'f1' as const),
+      build(this.#helpers, ...parameters),
+    );
+    this.#byKind.set(kind, index);
+    return index;
+  }
+}

@@ -1,0 +1,273 @@
+/** Value types of WebAssembly, as they are encoded. */
+export const I32 = 0x7f;
+export const V128 = 0x7b;
+export type ValType = typeof I32 | typeof V128;
+
+/** Instructions that the back end writes, by their names in the standard (WebAssembly 2.0 with fixed-width SIMD). */
+const PLAIN = {
+  'local.get': 0x20,
+  'local.set': 0x21,
+  'i32.const': 0x41,
+  'i32.load': 0x28,
+  'i32.add': 0x6a,
+  'i32.mul': 0x6c,
+  'i32.shl': 0x74,
+  'i32.lt_u': 0x49,
+  call: 0x10,
+  loop: 0x03,
+  end: 0x0b,
+  br_if: 0x0d,
+} as const;
+const SIMD = {
+  'v128.load': 0x00,
+  'v128.store': 0x0b,
+  'v128.const': 0x0c,
+  'i8x16.shuffle': 0x0d,
+  'i32x4.splat': 0x11,
+  'i32x4.extract_lane': 0x1b,
+  'i32x4.eq': 0x37,
+  'i32x4.lt_s': 0x39,
+  'i32x4.lt_u': 0x3a,
+  'i32x4.le_s': 0x3d,
+  'i32x4.le_u': 0x3e,
+  'f32x4.eq': 0x41,
+  'f32x4.lt': 0x43,
+  'f32x4.le': 0x45,
+  'v128.not': 0x4d,
+  'v128.and': 0x4e,
+  'v128.andnot': 0x4f,
+  'v128.or': 0x50,
+  'v128.xor': 0x51,
+  'v128.bitselect': 0x52,
+  'f32x4.ceil': 0x67,
+  'f32x4.floor': 0x68,
+  'i32x4.abs': 0xa0,
+  'i32x4.neg': 0xa1,
+  'i32x4.shl': 0xab,
+  'i32x4.shr_s': 0xac,
+  'i32x4.shr_u': 0xad,
+  'i32x4.add': 0xae,
+  'i32x4.sub': 0xb1,
+  'i32x4.mul': 0xb5,
+  'i32x4.min_s': 0xb6,
+  'i32x4.min_u': 0xb7,
+  'i32x4.max_s': 0xb8,
+  'i32x4.max_u': 0xb9,
+  'f32x4.abs': 0xe0,
+  'f32x4.neg': 0xe1,
+  'f32x4.sqrt': 0xe3,
+  'f32x4.add': 0xe4,
+  'f32x4.sub': 0xe5,
+  'f32x4.mul': 0xe6,
+  'f32x4.div': 0xe7,
+  'f32x4.pmin': 0xea,
+  'f32x4.pmax': 0xeb,
+  'i32x4.trunc_sat_f32x4_s': 0xf8,
+  'i32x4.trunc_sat_f32x4_u': 0xf9,
+  'f32x4.convert_i32x4_s': 0xfa,
+  'f32x4.convert_i32x4_u': 0xfb,
+} as const;
+export type SimdOp = keyof typeof SIMD;
+
+const view = new DataView(new ArrayBuffer(4));
+
+/** Bytes that grow. */
+export class Bytes {
+  #data = new Uint8Array(1024);
+  length = 0;
+
+  byte(...values: readonly number[]): this {
+    for (const value of values) {
+      if (this.length === this.#data.length) {
+        const grown = new Uint8Array(this.#data.length * 2);
+        grown.set(this.#data);
+        this.#data = grown;
+      }
+      this.#data[this.length++] = value;
+    }
+    return this;
+  }
+
+  /** LEB128, unsigned. */
+  u32(value: number): this {
+    let rest = value >>> 0;
+    while (rest >= 0x80) {
+      this.byte((rest & 0x7f) | 0x80);
+      rest >>>= 7;
+    }
+    return this.byte(rest);
+  }
+
+  /** LEB128, signed. */
+  s32(value: number): this {
+    let rest = value | 0;
+    for (;;) {
+      const part = rest & 0x7f;
+      rest >>= 7;
+      if ((rest === 0 && (part & 0x40) === 0) || (rest === -1 && (part & 0x40) !== 0)) return this.byte(part);
+      this.byte(part | 0x80);
+    }
+  }
+
+  text(value: string): this {
+    this.u32(value.length);
+    for (const c of value) this.byte(c.charCodeAt(0));
+    return this;
+  }
+
+  append(other: Bytes): this {
+    return this.bytes(other.done());
+  }
+
+  bytes(values: Uint8Array): this {
+    for (const value of values) this.byte(value);
+    return this;
+  }
+
+  done(): Uint8Array<ArrayBuffer> {
+    return this.#data.slice(0, this.length);
+  }
+}
+
+/** Writes the body of one function. */
+export class Code {
+  readonly body = new Bytes();
+  readonly #locals: ValType[] = [];
+
+  constructor(
+    readonly parameters: readonly ValType[],
+    readonly results: readonly ValType[],
+  ) {}
+
+  local(type: ValType): number {
+    this.#locals.push(type);
+    return this.parameters.length + this.#locals.length - 1;
+  }
+
+  get(local: number): this {
+    this.body.byte(PLAIN['local.get']).u32(local);
+    return this;
+  }
+
+  set(local: number): this {
+    this.body.byte(PLAIN['local.set']).u32(local);
+    return this;
+  }
+
+  plain(name: 'i32.add' | 'i32.mul' | 'i32.shl' | 'i32.lt_u' | 'end'): this {
+    this.body.byte(PLAIN[name]);
+    return this;
+  }
+
+  i32(value: number): this {
+    this.body.byte(PLAIN['i32.const']).s32(value);
+    return this;
+  }
+
+  loadI32(offset: number): this {
+    this.body.byte(PLAIN['i32.load'], 2).u32(offset);
+    return this;
+  }
+
+  loop(): this {
+    this.body.byte(PLAIN.loop, 0x40);
+    return this;
+  }
+
+  branchIf(depth: number): this {
+    this.body.byte(PLAIN.br_if).u32(depth);
+    return this;
+  }
+
+  call(index: number): this {
+    this.body.byte(PLAIN.call).u32(index);
+    return this;
+  }
+
+  simd(name: SimdOp): this {
+    this.body.byte(0xfd).u32(SIMD[name]);
+    return this;
+  }
+
+  /** Loads or stores 16 bytes at an address on the stack plus `offset`. */
+  memory(name: 'v128.load' | 'v128.store', offset: number): this {
+    this.simd(name);
+    this.body.u32(4).u32(offset);
+    return this;
+  }
+
+  lane(index: number): this {
+    this.simd('i32x4.extract_lane');
+    this.body.byte(index);
+    return this;
+  }
+
+  /** Takes four 32-bit lanes out of the eight of two vectors. */
+  shuffle(lanes: readonly number[]): this {
+    this.simd('i8x16.shuffle');
+    for (const lane of lanes) this.body.byte(lane * 4, lane * 4 + 1, lane * 4 + 2, lane * 4 + 3);
+    return this;
+  }
+
+  /** The same float in all lanes. */
+  float(value: number): this {
+    view.setFloat32(0, value, true);
+    return this.#splat();
+  }
+
+  /** The same integer in all lanes. */
+  integer(value: number): this {
+    view.setInt32(0, value | 0, true);
+    return this.#splat();
+  }
+
+  #splat(): this {
+    this.simd('v128.const');
+    for (let lane = 0; lane < 4; lane++) for (let i = 0; i < 4; i++) this.body.byte(view.getUint8(i));
+    return this;
+  }
+
+  /** As it stands in the code section. */
+  encoded(): Bytes {
+    const locals = new Bytes();
+    const runs: { type: ValType; count: number }[] = [];
+    for (const type of this.#locals) {
+      const last = runs.at(-1);
+      if (last?.type === type) last.count++;
+      else runs.push({ type, count: 1 });
+    }
+    locals.u32(runs.length);
+    for (const { type, count } of runs) locals.u32(count).byte(type);
+    const size = locals.length + this.body.length + 1;
+    return new Bytes().u32(size).append(locals).append(this.body).byte(PLAIN.end);
+  }
+}
+
+/** A module of functions over one imported memory, `host.memory`; the last function is exported as `run`. */
+export function encodeModule(functions: readonly Code[]): Uint8Array<ArrayBuffer> {
+  const types: string[] = [];
+  const indices = functions.map((f) => {
+    const key = JSON.stringify([f.parameters, f.results]);
+    if (!types.includes(key)) types.push(key);
+    return types.indexOf(key);
+  });
+  const out = new Bytes().byte(0, 0x61, 0x73, 0x6d, 1, 0, 0, 0);
+  const section = (id: number, content: Bytes): void => {
+    out.byte(id).u32(content.length).append(content);
+  };
+  const typeSection = new Bytes().u32(types.length);
+  for (const key of types) {
+    const [parameters, results] = JSON.parse(key) as [number[], number[]];
+    typeSection.byte(0x60).u32(parameters.length).byte(...parameters).u32(results.length).byte(...results);
+  }
+  section(1, typeSection);
+  section(2, new Bytes().u32(1).text('host').text('memory').byte(2, 0).u32(1));
+  const functionSection = new Bytes().u32(functions.length);
+  for (const index of indices) functionSection.u32(index);
+  section(3, functionSection);
+  section(7, new Bytes().u32(1).text('run').byte(0).u32(functions.length - 1));
+  const codeSection = new Bytes().u32(functions.length);
+  for (const f of functions) codeSection.append(f.encoded());
+  section(10, codeSection);
+  return out.done();
+}

@@ -1,0 +1,122 @@
+import { testGrid } from '../../image/test-grid.ts';
+import { widthOf, type ImageSlot, type Node, type PixelInput } from '../../ir/node.ts';
+import { fromSrgb } from '../../ops/value-type.ts';
+import { evaluateFrame, pixelInput, type FrameInputs } from '../reference/evaluate.ts';
+import type { ImageSource, PixelImage } from '../reference/images.ts';
+import { BLOCK, compileWasm, type WasmModule } from './compile.ts';
+
+/** What core uses of the host's WebAssembly; core itself is written against no host. */
+interface WasmHost {
+  readonly Module: new (bytes: Uint8Array<ArrayBuffer>) => object;
+  readonly Instance: new (module: object, imports: object) => { readonly exports: { readonly run: (bytes: number) => void } };
+  readonly Memory: new (size: { initial: number }) => { readonly buffer: ArrayBuffer };
+}
+const host = (globalThis as unknown as { WebAssembly: WasmHost }).WebAssembly;
+
+const PAGE = 65536;
+
+/** An image's texels as floats, decoded as its slot says: linear light for colours. */
+export function decodeTexels(image: PixelImage, slot: ImageSlot): Float32Array {
+  const most = image.data instanceof Uint16Array ? 65535 : 255;
+  const table = Float32Array.from({ length: most + 1 }, (_, i) => (slot.encoding === 'color' ? fromSrgb(i / most) : i / most));
+  const texels = new Float32Array(image.width * image.height * 4);
+  for (let i = 0; i < texels.length; i++) texels[i] = i % 4 === 3 ? image.data[i]! / most : table[image.data[i]!]!;
+  return texels;
+}
+
+/** Where a block of pixels lies: `uv` interleaved; any other input the same way, by its width. */
+export interface BlockInputs {
+  readonly uv: Float32Array;
+  readonly others?: ReadonlyMap<PixelInput, Float32Array>;
+}
+
+/** Graphs compiled to WebAssembly, with memory and images: computes all roots for many pixels. */
+export class WasmEvaluator {
+  readonly #module: WasmModule;
+  readonly #memory: ArrayBuffer;
+  readonly #floats: Float32Array;
+  readonly #run: (bytes: number) => void;
+
+  constructor(roots: readonly Node[], images: ImageSource = () => undefined) {
+    this.#module = compileWasm(roots);
+    const { layout, bytes } = this.#module;
+    const loaded = layout.images.map(({ slot, header }) => {
+      const image = images(slot) ?? testGrid();
+      return { header, image, texels: decodeTexels(image, slot) };
+    });
+    let end = Math.ceil(layout.end / 16) * 16;
+    const starts = loaded.map(({ texels }) => {
+      const at = end;
+      end += texels.byteLength;
+      return at;
+    });
+    const memory = new host.Memory({ initial: Math.ceil(end / PAGE) });
+    this.#memory = memory.buffer;
+    this.#floats = new Float32Array(this.#memory);
+    const words = new Int32Array(this.#memory);
+    loaded.forEach(({ header, image, texels }, i) => {
+      words.set([starts[i]!, image.width, image.height], header / 4);
+      this.#floats.set(texels, starts[i]! / 4);
+    });
+    this.#run = new host.Instance(new host.Module(bytes), { host: { memory } }).exports.run;
+  }
+
+  /** Size of the compiled module in bytes. */
+  get size(): number {
+    return this.#module.bytes.length;
+  }
+
+  /** Moves to a moment: computes the per-frame values in float64 and hands them in. */
+  setFrame(frame: FrameInputs): void {
+    const { layout } = this.#module;
+    const values = evaluateFrame([...layout.frame.keys()], frame);
+    const words = new Int32Array(this.#memory);
+    for (const [node, at] of layout.frame) {
+      (values.get(node) ?? []).forEach((value, i) => {
+        const place = at / 4 + i * 4;
+        if (node.type.startsWith('f')) this.#floats.fill(value, place, place + 4);
+        else words.fill(node.type.startsWith('b') ? (value === 0 ? 0 : -1) : value | 0, place, place + 4);
+      });
+    }
+  }
+
+  /**
+   * Evaluates the roots at `count` pixels, at most BLOCK. `out[r]` receives root r's components,
+   * interleaved, from `at` pixels on.
+   */
+  block(inputs: BlockInputs, count: number, out: readonly Float32Array[], at = 0): void {
+    const { layout, roots } = this.#module;
+    const floats = this.#floats;
+    for (const [name, start] of layout.inputs) {
+      const given = name === 'uv' ? inputs.uv : inputs.others?.get(name);
+      if (given) {
+        const width = given.length / count;
+        for (let c = 0; c < width; c++) for (let i = 0, p = start / 4 + c * BLOCK; i < count; i++) floats[p + i] = given[i * width + c]!;
+      } else {
+        for (let i = 0; i < count; i++) pixelInput({ uv: [inputs.uv[i * 2]!, inputs.uv[i * 2 + 1]!] }, name).forEach((v, c) => (floats[start / 4 + c * BLOCK + i] = v));
+      }
+    }
+    this.#run(Math.ceil(count / 4) * 16);
+    roots.forEach((root, r) => {
+      const width = widthOf(root.type);
+      const target = out[r]!;
+      for (let c = 0; c < width; c++) for (let i = 0, p = layout.outputs[r]! / 4 + c * BLOCK; i < count; i++) target[(at + i) * width + c] = floats[p + i]!;
+    });
+  }
+
+  /** Evaluates a picture of the UV square, pixels at their middles, rows from the top. One array a root. */
+  picture(width: number, height: number): Float32Array[] {
+    const out = this.#module.roots.map((root) => new Float32Array(width * height * widthOf(root.type)));
+    const uv = new Float32Array(BLOCK * 2);
+    for (let start = 0; start < width * height; start += BLOCK) {
+      const count = Math.min(BLOCK, width * height - start);
+      for (let i = 0; i < count; i++) {
+        const p = start + i;
+        uv[i * 2] = ((p % width) + 0.5) / width;
+        uv[i * 2 + 1] = (Math.floor(p / width) + 0.5) / height;
+      }
+      this.block({ uv: uv.subarray(0, count * 2) }, count, out, start);
+    }
+    return out;
+  }
+}
