@@ -1,25 +1,5 @@
-import { hexOfColor, lineAndColumn, lower, type Dial, type Loop } from '@estela/core';
+import { dialsInUnits, lineAndColumn, lower } from '@estela/core';
 import { loadMaterial, printed, type LoadedMaterial } from './material.ts';
-
-/** A value in the units its dial is written in: laps, per second, seconds, degrees; a colour as hex. */
-function inDialUnits(dial: Dial, value: readonly number[], loop: Loop): number | number[] | string {
-  const [x = 0] = value;
-  switch (dial.type) {
-    case 'rate':
-      return x / loop.seconds;
-    case 'angle':
-      return x * 360;
-    case 'color':
-      return hexOfColor(value);
-    case 'vec2':
-      return [...value];
-    default:
-      return x;
-  }
-}
-
-const bound = (dial: Dial, value: number | undefined, loop: Loop): unknown =>
-  value === undefined ? undefined : dial.type === 'vec2' ? value : inDialUnits(dial, [value], loop);
 
 /** What `check --json` prints of one file. */
 function report(file: string, { text, program, diagnostics }: LoadedMaterial): object {
@@ -30,15 +10,7 @@ function report(file: string, { text, program, diagnostics }: LoadedMaterial): o
     diagnostics: diagnostics.map((d) => ({ ...d, ...lineAndColumn(text, d.from) })),
     loop: { seconds: loop.seconds, fps: loop.fps, frames: loop.frames },
     variants: program.variants.map((v) => ({ name: v.name })),
-    dials: program.dials.map((d) => ({
-      name: d.name,
-      type: d.type,
-      default: inDialUnits(d, d.value, loop),
-      min: bound(d, d.low, loop),
-      max: bound(d, d.high, loop),
-      step: bound(d, d.step, loop),
-      help: d.help,
-    })),
+    dials: dialsInUnits(program),
   };
 }
 

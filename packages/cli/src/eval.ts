@@ -1,5 +1,6 @@
-import { lower, readDialText, Reference, settingValues, type Program, type Value } from '@estela/core';
+import { lower, Reference, WasmEvaluator } from '@estela/core';
 import { loadMaterial, printed } from './material.ts';
+import { chosenSettings, fail, numbers } from './settings.ts';
 
 interface EvalOptions {
   readonly step: string;
@@ -8,37 +9,8 @@ interface EvalOptions {
   readonly set: readonly string[];
   readonly variant?: string;
   readonly sources?: string;
+  readonly backend: string;
   readonly json?: boolean;
-}
-
-function fail(message: string): never {
-  throw new Error(message);
-}
-
-function numbers(text: string, count: number, what: string): number[] {
-  const values = text.split(',').map(Number);
-  return values.length === count && values.every(Number.isFinite)
-    ? values
-    : fail(`${what} takes ${count === 1 ? 'a number' : `${String(count)} numbers with commas between`}, not '${text}'.`);
-}
-
-/** Reads `dial=value` pairs; switches take on and off. */
-function overrides(program: Program, pairs: readonly string[]): Map<string, Value> {
-  const values = new Map<string, Value>();
-  for (const pair of pairs) {
-    const at = pair.indexOf('=');
-    const [name, text] = at < 0 ? fail(`--set takes dial=value, not '${pair}'.`) : [pair.slice(0, at).trim(), pair.slice(at + 1).trim()];
-    const dial = program.dials.find((d) => d.name === name);
-    if (dial) {
-      const read = readDialText(dial, text, program.loop);
-      if ('complaint' in read) fail(read.complaint);
-      else values.set(name, read.value);
-    } else if (program.switches.some((s) => s.name === name)) {
-      if (text !== 'on' && text !== 'off') fail(`'${name}' is a switch: it takes on or off.`);
-      values.set(name, [text === 'on' ? 1 : 0]);
-    } else fail(`There is no dial or switch named '${name}'.`);
-  }
-  return values;
 }
 
 /** Prints a step's value; 1 where the material has errors or there is no such step, 2 where an option is wrong. */
@@ -47,8 +19,7 @@ export async function evalStep(file: string, options: EvalOptions): Promise<numb
     const { text, program, images, diagnostics } = await loadMaterial(file, options.sources);
     const uv = numbers(options.uv, 2, '--uv');
     const [time = 0] = numbers(options.time, 1, '--time');
-    if (options.variant !== undefined && !program.variants.some((v) => v.name === options.variant)) fail(`There is no variant named "${options.variant}".`);
-    const settings = settingValues(program, options.variant, overrides(program, options.set));
+    const settings = chosenSettings(program, options.variant, options.set);
     for (const d of diagnostics) if (d.severity === 'error') console.error(printed(file, text, d));
     const channel = /^out\.(.+)$/.exec(options.step)?.[1];
     const graph = lower(program, settings.switches);
@@ -61,9 +32,20 @@ export async function evalStep(file: string, options: EvalOptions): Promise<numb
       console.error(`There is no ${channel === undefined ? 'step' : 'output'} named '${channel ?? options.step}'.`);
       return 1;
     }
-    const reference = new Reference([root], (slot) => images.get(slot.name));
-    reference.setFrame({ time, dials: settings.dials });
-    const value = reference.pixel({ uv })[0] ?? [];
+    const frame = { time, dials: settings.dials };
+    const source = (slot: { name: string }) => images.get(slot.name);
+    let value: readonly number[];
+    if (options.backend === 'wasm') {
+      const evaluator = new WasmEvaluator([root], source);
+      evaluator.setFrame(frame);
+      const out = new Float32Array(Number(root.type[1]));
+      evaluator.block({ uv: Float32Array.from(uv) }, 1, [out]);
+      value = [...out];
+    } else if (options.backend === 'reference') {
+      const reference = new Reference([root], source);
+      reference.setFrame(frame);
+      value = reference.pixel({ uv })[0] ?? [];
+    } else fail(`--backend takes reference or wasm, not '${options.backend}'.`);
     console.log(options.json ? JSON.stringify({ value }) : value.join(' '));
     return diagnostics.some((d) => d.severity === 'error') ? 1 : 0;
   } catch (error) {

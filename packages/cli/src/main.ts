@@ -1,5 +1,7 @@
 import { Command } from 'commander';
+import { bakeMaterial, type BakeArguments } from './bake.ts';
 import { checkFiles } from './check.ts';
+import { emitMaterial } from './emit.ts';
 import { evalStep } from './eval.ts';
 
 const collect = (value: string, all: string[]): string[] => [...all, value];
@@ -26,9 +28,39 @@ program
   .option('--set <dial=value>', 'a dial or switch, as in the text; may be repeated', collect, [])
   .option('--variant <name>', 'the dials of a variant')
   .option('--sources <dir>', 'folder of the images the material names')
+  .option('--backend <name>', 'reference or wasm', 'reference')
   .option('--json', 'as {"value":[...]}')
   .action(async (file: string, options: Parameters<typeof evalStep>[1]) => {
     process.exitCode = await evalStep(file, options);
+  });
+
+program
+  .command('emit')
+  .description('Write a material as shader code, with a manifest of its dials')
+  .argument('<file>', 'a .wake file')
+  .option('--target <name>', 'glsl', 'glsl')
+  .requiredOption('--out <dir>', 'folder for NAME.glsl and NAME.json')
+  .option('--set <dial=value>', 'a dial or switch, as in the text; may be repeated', collect, [])
+  .option('--variant <name>', 'the switches of a variant')
+  .action(async (file: string, options: Parameters<typeof emitMaterial>[1]) => {
+    process.exitCode = await emitMaterial(file, options);
+  });
+
+program
+  .command('bake')
+  .description('Compute frames of a material and write them as pictures')
+  .argument('<file>', 'a .wake file')
+  .option('--size <WxH>', 'in pixels', '256x256')
+  .option('--channel <name>', 'which output', 'color')
+  .option('--frames <which>', 'all, a frame, or FIRST..LAST', 'all')
+  .option('--format <name>', 'png, apng or sheet', 'png')
+  .requiredOption('--out <path>', 'file; for several png frames a folder')
+  .option('--samples <n>', 'n by n samples a pixel', '1')
+  .option('--set <dial=value>', 'a dial or switch, as in the text; may be repeated', collect, [])
+  .option('--variant <name>', 'the dials of a variant')
+  .option('--sources <dir>', 'folder of the images the material names')
+  .action(async (file: string, options: BakeArguments) => {
+    process.exitCode = await bakeMaterial(file, options);
   });
 
 await program.parseAsync();

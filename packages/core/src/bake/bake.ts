@@ -1,0 +1,99 @@
+import { WasmEvaluator } from '../backends/wasm/run.ts';
+import { BLOCK } from '../backends/wasm/compile.ts';
+import type { ImageSource } from '../backends/reference/images.ts';
+import type { Channel, Program } from '../check/program.ts';
+import type { SettingValues } from '../check/values.ts';
+import { lower } from '../ir/lower.ts';
+import { widthOf, type Node } from '../ir/node.ts';
+import { toSrgb } from '../ops/value-type.ts';
+
+/** Longest side of a baked picture, in pixels. */
+export const BAKE_SIDE_LIMIT = 8192;
+/** Most samples along each side of a pixel. */
+export const SAMPLE_LIMIT = 8;
+
+export interface BakeOptions {
+  readonly channel: Channel;
+  /** In pixels. */
+  readonly width: number;
+  readonly height: number;
+  /** n by n samples a pixel, evenly spread, averaged in linear light. */
+  readonly samples: number;
+}
+
+/**
+ * Computes frames of one channel of a material as 8-bit RGBA, rows from the top. Colour and emissive are
+ * sRGB with straight alpha (the opacity, where the surface is not opaque); a normal is packed from -1..1;
+ * the rest is grey, 0..1 as it is.
+ */
+export class Baker {
+  readonly #evaluator: WasmEvaluator;
+  readonly #roots: readonly Node[];
+  readonly #colors: boolean;
+
+  /** Undefined where the material does not put out the channel. */
+  static of(program: Program, values: SettingValues, options: BakeOptions, images: ImageSource): Baker | undefined {
+    const graph = lower(program, values.switches);
+    const root = graph.outputs.get(options.channel);
+    if (!root) return undefined;
+    const opacity = program.surface.mode === 'opaque' || options.channel !== 'color' ? undefined : graph.outputs.get('opacity');
+    return new Baker(program, values, options, opacity ? [root, opacity] : [root], images);
+  }
+
+  private constructor(
+    readonly program: Program,
+    readonly values: SettingValues,
+    readonly options: BakeOptions,
+    roots: readonly Node[],
+    images: ImageSource,
+  ) {
+    this.#roots = roots;
+    this.#evaluator = new WasmEvaluator(roots, images);
+    this.#colors = options.channel === 'color' || options.channel === 'emissive';
+  }
+
+  /** One frame, counted from 0; a loop of N has frames 0 to N - 1, and any other number is a moment beyond it. */
+  frame(index: number): Uint8Array<ArrayBuffer> {
+    const { width, height, samples } = this.options;
+    this.#evaluator.setFrame({ time: index / this.program.loop.fps, dials: this.values.dials });
+    const result = new Uint8Array(width * height * 4);
+    const perPixel = samples * samples;
+    const pixels = Math.max(1, Math.floor(BLOCK / perPixel));
+    const uv = new Float32Array(pixels * perPixel * 2);
+    const out = this.#roots.map((root) => new Float32Array(pixels * perPixel * widthOf(root.type)));
+    for (let start = 0; start < width * height; start += pixels) {
+      const count = Math.min(pixels, width * height - start);
+      for (let i = 0; i < count * perPixel; i++) {
+        const p = start + Math.floor(i / perPixel);
+        const s = i % perPixel;
+        uv[i * 2] = ((p % width) + ((s % samples) + 0.5) / samples) / width;
+        uv[i * 2 + 1] = (Math.floor(p / width) + (Math.floor(s / samples) + 0.5) / samples) / height;
+      }
+      this.#evaluator.block({ uv: uv.subarray(0, count * perPixel * 2) }, count * perPixel, out);
+      for (let i = 0; i < count; i++) result.set(this.#pixel(out, i * perPixel, perPixel), (start + i) * 4);
+    }
+    return result;
+  }
+
+  /** The mean of a pixel's samples, as bytes. Colours are weighed by their alpha. */
+  #pixel(out: readonly Float32Array[], from: number, count: number): [number, number, number, number] {
+    const [values, opacity] = out as [Float32Array, Float32Array | undefined];
+    const width = widthOf(this.#roots[0]!.type);
+    const sum = [0, 0, 0, 0];
+    for (let s = from; s < from + count; s++) {
+      const at = s * width;
+      if (!this.#colors) {
+        for (let c = 0; c < width; c++) sum[c]! += values[at + c]!;
+        continue;
+      }
+      const alpha = Math.min(Math.max(opacity ? opacity[s]! : this.program.surface.mode === 'opaque' ? 1 : values[at + 3]!, 0), 1);
+      for (let c = 0; c < 3; c++) sum[c]! += Math.min(Math.max(values[at + c]!, 0), 1) * alpha;
+      sum[3]! += alpha;
+    }
+    const byte = (v: number): number => Math.round(Math.min(Math.max(v, 0), 1) * 255);
+    const [x = 0, y = 0, z = 0, w = 0] = sum;
+    if (this.#colors) return w === 0 ? [0, 0, 0, 0] : [byte(toSrgb(x / w)), byte(toSrgb(y / w)), byte(toSrgb(z / w)), byte(w / count)];
+    if (width === 1) return [byte(x / count), byte(x / count), byte(x / count), 255];
+    return [byte((x / count) * 0.5 + 0.5), byte((y / count) * 0.5 + 0.5), byte((z / count) * 0.5 + 0.5), 255];
+  }
+}
