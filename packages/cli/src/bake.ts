@@ -25,7 +25,8 @@ const deflate = (bytes: Uint8Array): Uint8Array => deflateSync(bytes, { level: 9
 function readSize(text: string): { width: number; height: number } {
   const [, w, h] = /^(\d+)x(\d+)$/.exec(text) ?? fail(`--size takes WIDTHxHEIGHT, not '${text}'.`);
   const [width, height] = [Number(w), Number(h)];
-  if (width < 1 || height < 1 || width > BAKE_SIDE_LIMIT || height > BAKE_SIDE_LIMIT) fail(`--size goes from 1x1 to ${String(BAKE_SIDE_LIMIT)}x${String(BAKE_SIDE_LIMIT)}.`);
+  if (width < 1 || height < 1 || width > BAKE_SIDE_LIMIT || height > BAKE_SIDE_LIMIT)
+    fail(`--size goes from 1x1 to ${String(BAKE_SIDE_LIMIT)}x${String(BAKE_SIDE_LIMIT)}.`);
   return { width, height };
 }
 
@@ -106,7 +107,8 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
       return 1;
     }
     const columns = Math.ceil(Math.sqrt(frames.length));
-    if (options.format === 'sheet' && columns * Math.max(size.width, size.height) > 2 * BAKE_SIDE_LIMIT) fail(`A sheet of ${String(frames.length)} frames of this size passes ${String(2 * BAKE_SIDE_LIMIT)} pixels a side.`);
+    if (options.format === 'sheet' && columns * Math.max(size.width, size.height) > 2 * BAKE_SIDE_LIMIT)
+      fail(`A sheet of ${String(frames.length)} frames of this size passes ${String(2 * BAKE_SIDE_LIMIT)} pixels a side.`);
 
     const stop = new AbortController();
     const interrupted = (): void => {
@@ -128,7 +130,14 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
   }
 }
 
-async function writeOut({ format, out }: BakeArguments, pictures: readonly RgbaPicture[], frames: readonly number[], fps: number, columns: number, linear: boolean): Promise<void> {
+async function writeOut(
+  { format, out }: BakeArguments,
+  pictures: readonly RgbaPicture[],
+  frames: readonly number[],
+  fps: number,
+  columns: number,
+  linear: boolean,
+): Promise<void> {
   if (format === 'apng') {
     const whole = Number.isInteger(fps);
     await writeWhole(out, encodeApng(pictures, whole ? { num: 1, den: fps } : { num: 1000, den: Math.round(fps * 1000) }, deflate));

@@ -5,7 +5,7 @@ import type { Channel, Program } from '../check/program.ts';
 import type { SettingValues } from '../check/values.ts';
 import { lower } from '../ir/lower.ts';
 import { widthOf, type Node } from '../ir/node.ts';
-import { toSrgb } from '../ops/value-type.ts';
+import { fromSrgb, toSrgb } from '../ops/value-type.ts';
 
 /** Longest side of a baked picture, in pixels. */
 export const BAKE_SIDE_LIMIT = 8192;
@@ -70,30 +70,61 @@ export class Baker {
         uv[i * 2 + 1] = (Math.floor(p / width) + (Math.floor(s / samples) + 0.5) / samples) / height;
       }
       this.#evaluator.block({ uv: uv.subarray(0, count * perPixel * 2) }, count * perPixel, out);
-      for (let i = 0; i < count; i++) result.set(this.#pixel(out, i * perPixel, perPixel), (start + i) * 4);
+      for (let i = 0; i < count; i++) this.#pixel(out, i * perPixel, perPixel, result, (start + i) * 4);
     }
     return result;
   }
 
-  /** The mean of a pixel's samples, as bytes. Colours are weighed by their alpha. */
-  #pixel(out: readonly Float32Array[], from: number, count: number): [number, number, number, number] {
+  /** Writes the mean of a pixel's samples as four bytes. Colours are weighed by their alpha. */
+  #pixel(out: readonly Float32Array[], from: number, count: number, result: Uint8Array, to: number): void {
     const [values, opacity] = out as [Float32Array, Float32Array | undefined];
     const width = widthOf(this.#roots[0]!.type);
-    const sum = [0, 0, 0, 0];
+    const solid = this.program.surface.mode === 'opaque';
+    let [x, y, z, w] = [0, 0, 0, 0];
     for (let s = from; s < from + count; s++) {
       const at = s * width;
-      if (!this.#colors) {
-        for (let c = 0; c < width; c++) sum[c]! += values[at + c]!;
-        continue;
+      if (this.#colors) {
+        const alpha = held(opacity ? opacity[s]! : solid ? 1 : values[at + 3]!);
+        x += held(values[at]!) * alpha;
+        y += held(values[at + 1]!) * alpha;
+        z += held(values[at + 2]!) * alpha;
+        w += alpha;
+      } else {
+        x += values[at]!;
+        if (width > 1) {
+          y += values[at + 1]!;
+          z += values[at + 2]!;
+        }
       }
-      const alpha = Math.min(Math.max(opacity ? opacity[s]! : this.program.surface.mode === 'opaque' ? 1 : values[at + 3]!, 0), 1);
-      for (let c = 0; c < 3; c++) sum[c]! += Math.min(Math.max(values[at + c]!, 0), 1) * alpha;
-      sum[3]! += alpha;
     }
-    const byte = (v: number): number => Math.round(Math.min(Math.max(v, 0), 1) * 255);
-    const [x = 0, y = 0, z = 0, w = 0] = sum;
-    if (this.#colors) return w === 0 ? [0, 0, 0, 0] : [byte(toSrgb(x / w)), byte(toSrgb(y / w)), byte(toSrgb(z / w)), byte(w / count)];
-    if (width === 1) return [byte(x / count), byte(x / count), byte(x / count), 255];
-    return [byte((x / count) * 0.5 + 0.5), byte((y / count) * 0.5 + 0.5), byte((z / count) * 0.5 + 0.5), 255];
+    if (this.#colors) {
+      if (w === 0) return;
+      result[to] = srgbByte(x / w);
+      result[to + 1] = srgbByte(y / w);
+      result[to + 2] = srgbByte(z / w);
+      result[to + 3] = Math.round((w / count) * 255);
+      return;
+    }
+    const packed = (v: number): number => Math.round(held(width === 1 ? v / count : (v / count) * 0.5 + 0.5) * 255);
+    result[to] = packed(x);
+    result[to + 1] = packed(width === 1 ? x : y);
+    result[to + 2] = packed(width === 1 ? x : z);
+    result[to + 3] = 255;
   }
+}
+
+const held = (v: number): number => Math.min(Math.max(v, 0), 1);
+
+/** The least linear value that rounds to each byte of sRGB. */
+const THRESHOLDS = Float64Array.from({ length: 257 }, (_, byte) => (byte === 0 ? -1 : byte === 256 ? 2 : fromSrgb((byte - 0.5) / 255)));
+/** The byte at each step of linear light, from which the right one is at most a few steps up. */
+const NEAR = Uint8Array.from({ length: 4097 }, (_, i) => Math.round(toSrgb(i / 4096) * 255 - 0.5));
+
+/** Linear 0..1 as a byte of sRGB, rounded. */
+function srgbByte(value: number): number {
+  const v = held(value);
+  let byte = NEAR[Math.floor(v * 4096)]!;
+  while (byte > 0 && v < THRESHOLDS[byte]!) byte--;
+  while (v >= THRESHOLDS[byte + 1]!) byte++;
+  return byte;
 }

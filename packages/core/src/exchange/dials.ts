@@ -18,7 +18,8 @@ function inUnits(dial: Dial, value: readonly number[], loop: Loop): number | num
   }
 }
 
-const bound = (dial: Dial, value: number | undefined, loop: Loop): unknown => (value === undefined ? undefined : dial.type === 'vec2' ? value : inUnits(dial, [value], loop));
+const bound = (dial: Dial, value: number | undefined, loop: Loop): unknown =>
+  value === undefined ? undefined : dial.type === 'vec2' ? value : inUnits(dial, [value], loop);
 
 /** The dials of a material as a report or manifest lists them. */
 export function dialsInUnits({ dials, loop }: Program): object[] {

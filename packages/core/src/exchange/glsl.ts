@@ -23,7 +23,10 @@ export function exportGlsl(program: Program, values: SettingValues): GlslPackage
     surface,
     function: { name: 'material', inputs: glsl.inputs, outputs: glsl.outputs.map((o) => o.name) },
     dials: dialsInUnits(program),
-    variants: program.variants.map((v) => ({ name: v.name, values: Object.fromEntries([...v.values].map(([name, value]) => [name, value.length === 4 ? hexOfColor(value) : value.length === 1 ? value[0] : value])) })),
+    variants: program.variants.map((v) => ({
+      name: v.name,
+      values: Object.fromEntries([...v.values].map(([name, value]) => [name, value.length === 4 ? hexOfColor(value) : value.length === 1 ? value[0] : value])),
+    })),
     uniforms: glsl.uniforms.map((u) => ({ name: u.name, type: u.type, from: u.node.kind === 'frame' ? u.node.payload : 'computed each frame' })),
     images: glsl.samplers.map(({ name, slot }) => ({ uniform: name, source: slot.source, wrap: slot.wrap, filter: slot.filter, encoding: slot.encoding })),
   };

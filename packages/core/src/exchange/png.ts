@@ -80,7 +80,8 @@ export function encodeApng(frames: readonly RgbaPicture[], delay: { readonly num
   const [first] = frames;
   if (!first) throw new RangeError('an animation has at least one frame');
   let sequence = 0;
-  const control = ({ width, height }: RgbaPicture): Uint8Array => chunk('fcTL', u32(sequence++), u32(width), u32(height), u32(0), u32(0), u16(delay.num), u16(delay.den), [0, 0]);
+  const control = ({ width, height }: RgbaPicture): Uint8Array =>
+    chunk('fcTL', u32(sequence++), u32(width), u32(height), u32(0), u32(0), u16(delay.num), u16(delay.den), [0, 0]);
   const parts: Uint8Array[] = [header(first), colours(), chunk('acTL', u32(frames.length), u32(0))];
   frames.forEach((frame, i) => {
     parts.push(control(frame));

@@ -296,7 +296,10 @@ export class Builder {
 }
 
 /** Kinds whose result has the widest operand's width and, comparisons aside, its scalar kind. */
-export type ComponentKind = Exclude<Kind, 'constant' | 'input' | 'frame' | 'parameter' | 'select' | 'dot' | 'vec' | 'pick' | 'convert' | 'bits' | 'read' | 'call'>;
+export type ComponentKind = Exclude<
+  Kind,
+  'constant' | 'input' | 'frame' | 'parameter' | 'select' | 'dot' | 'vec' | 'pick' | 'convert' | 'bits' | 'slope' | 'read' | 'call'
+>;
 
 function payloadKey(payload: Payloads[Kind]): string {
   if (payload === undefined) return '';

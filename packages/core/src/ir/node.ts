@@ -105,7 +105,9 @@ export interface Payloads {
   convert: Scalar;
   /** The same 32 bits read as another scalar kind. */
   bits: Scalar;
-  /** Reads an image at a coordinate: decoded, filtered, wrapped as its slot says. */
+  /** Change to the next pixel along an axis of the screen; 0 where there is no screen. */
+  slope: 'x' | 'y';
+  /** Reads an image at a coordinate: decoded, filtered, wrapped as its slot says; with the coordinate's two slopes, where they are given. */
   read: ImageSlot;
   call: IrFunction;
 }

@@ -70,7 +70,10 @@ const SIGNED = 2 ** -31;
 
 /** Value noise: one random number a corner, mixed. Range -1..1, mean 0. */
 export function valueNoise(b: Builder, axes: readonly LatticeAxis[], seed: Node): Node {
-  return b.mul(mixCorners(b, axes, seed, (h) => b.convert('f', b.convert('i', h))), SIGNED);
+  return b.mul(
+    mixCorners(b, axes, seed, (h) => b.convert('f', b.convert('i', h))),
+    SIGNED,
+  );
 }
 
 /**

@@ -94,7 +94,8 @@ export const motion: readonly Operation[] = [
     help: 'What flows in is the sample of a path map: x the way along, y the place across, z where the path is. The result is a coordinate that runs along the path; one period is once along it.',
     parameters: [flow('path', 'vec3', 'vec4'), rateParameter],
     example: shows('(uv |> polar()).xyx |> follow(1 laps) |> tile(8, 4) |> checker(1)'),
-    lower: (c, a) => c.b.vec(c.b.sub(c.b.x(a.flow), cycles(c, a.node('rate'))), c.b.y(a.flow)),
+    // The way along repeats every 1, and says so, so that the start of a closed path draws no hairline.
+    lower: (c, a) => c.b.vec(c.b.sub(c.b.fract(c.b.x(a.flow)), cycles(c, a.node('rate'))), c.b.y(a.flow)),
   },
   {
     ...scalar,

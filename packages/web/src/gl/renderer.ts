@@ -54,12 +54,13 @@ export class Renderer {
     gl.viewport(0, 0, width, height);
     gl.disable(gl.BLEND);
     gl.disable(gl.DEPTH_TEST);
+    gl.clearColor(...coded(tokens.pit), 1);
+    gl.clear(gl.COLOR_BUFFER_BIT);
     program.use(moment, textures);
     gl.uniform4f(program.place('stage_square'), view.x, view.y, view.size / view.repeat, view.repeat);
-    gl.uniform3fv(program.place('stage_pit'), coded(tokens.pit));
     gl.uniform2f(program.place('stage_size'), width, height);
     gl.bindVertexArray(this.#empty);
-    gl.drawArrays(gl.TRIANGLES, 0, 3);
+    gl.drawArraysInstanced(gl.TRIANGLE_STRIP, 0, 4, view.repeat * view.repeat);
   }
 
   /** Draws a mesh as a camera sees it. */

@@ -17,7 +17,22 @@ export const ENCODE = `vec3 stage_encode(vec3 c) {
 }
 `;
 
+/** One square a tile, so that each has coordinates, and their slopes, of its own. */
 const FLAT_VERTEX = `${HEAD}
+uniform vec4 stage_square;
+uniform vec2 stage_size;
+out vec2 v_uv;
+void main() {
+  v_uv = vec2(gl_VertexID & 1, gl_VertexID >> 1);
+  int across = int(stage_square.w);
+  vec2 tile = vec2(gl_InstanceID % across, gl_InstanceID / across);
+  vec2 place = (stage_square.xy + (tile + v_uv) * stage_square.z) / stage_size;
+  gl_Position = vec4(place.x * 2.0 - 1.0, 1.0 - place.y * 2.0, 0.0, 1.0);
+}
+`;
+
+/** All of the canvas. */
+const WHOLE_VERTEX = `${HEAD}
 void main() {
   gl_Position = vec4(vec2(gl_VertexID == 1 ? 3.0 : -1.0, gl_VertexID == 2 ? 3.0 : -1.0), 0.0, 1.0);
 }
@@ -68,17 +83,7 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
     `  float alpha = clamp(${has('opacity') ? 'result_opacity' : 'color.a'}, 0.0, 1.0);`,
   ];
   const cutoff = has('cutoff') ? 'result_cutoff' : '0.5';
-  const place =
-    kind === 'flat'
-      ? [
-          '  vec2 pixel = vec2(gl_FragCoord.x, stage_size.y - gl_FragCoord.y);',
-          '  vec2 stage_at = (pixel - stage_square.xy) / stage_square.z;',
-          '  vec2 stage_screen = pixel / stage_size;',
-          '  if (stage_at.x < 0.0 || stage_at.y < 0.0 || stage_at.x >= stage_square.w || stage_at.y >= stage_square.w) { fragment = vec4(stage_pit, 1.0); return; }',
-          // Each tile is the same square again, so that an edge that does not meet itself shows.
-          '  if (stage_square.w > 1.0) stage_at = fract(stage_at);',
-        ]
-      : ['  vec2 stage_at = v_uv;', '  vec2 stage_screen = vec2(gl_FragCoord.x, stage_size.y - gl_FragCoord.y) / stage_size;'];
+  const place = ['  vec2 pixel = vec2(gl_FragCoord.x, stage_size.y - gl_FragCoord.y);', '  vec2 stage_at = v_uv;', '  vec2 stage_screen = pixel / stage_size;'];
   const shown =
     kind === 'flat'
       ? {
@@ -95,7 +100,7 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
         }[surface.mode];
   const fragment = [
     HEAD,
-    kind === 'flat' ? 'uniform vec4 stage_square;\nuniform vec3 stage_pit;' : 'in vec2 v_uv;\nin vec3 v_position;\nin vec3 v_normal;\nuniform vec3 stage_eye;',
+    kind === 'flat' ? 'in vec2 v_uv;' : 'in vec2 v_uv;\nin vec3 v_position;\nin vec3 v_normal;\nuniform vec3 stage_eye;',
     'uniform vec2 stage_size;',
     'out vec4 fragment;',
     material.code,
@@ -112,7 +117,7 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
 
 /** Shows a linear picture, drawn beside, in sRGB. */
 export const COPY: ShaderSources = {
-  vertex: FLAT_VERTEX,
+  vertex: WHOLE_VERTEX,
   fragment: `${HEAD}
 uniform sampler2D stage_picture;
 out vec4 fragment;

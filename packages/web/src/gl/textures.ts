@@ -39,6 +39,7 @@ export class Textures {
     gl.bindTexture(gl.TEXTURE_2D, texture);
     const grid = testGrid();
     gl.texImage2D(gl.TEXTURE_2D, 0, srgb ? gl.SRGB8_ALPHA8 : gl.RGBA8, grid.width, grid.height, 0, gl.RGBA, gl.UNSIGNED_BYTE, grid.data as Uint8Array);
+    gl.generateMipmap(gl.TEXTURE_2D);
     const loaded = { texture, standIn: true };
     this.#loaded.set(key, loaded);
     const address = this.addresses.get(slot.source);
@@ -56,6 +57,7 @@ export class Textures {
       if (this.#abort.signal.aborted || gl.isContextLost()) return;
       gl.bindTexture(gl.TEXTURE_2D, loaded.texture);
       gl.texImage2D(gl.TEXTURE_2D, 0, srgb ? gl.SRGB8_ALPHA8 : gl.RGBA8, gl.RGBA, gl.UNSIGNED_BYTE, bitmap);
+      gl.generateMipmap(gl.TEXTURE_2D);
       bitmap.close();
       loaded.standIn = false;
       this.changed();
@@ -74,7 +76,8 @@ export class Textures {
     const filter = slot.filter === 'linear' ? gl.LINEAR : gl.NEAREST;
     gl.samplerParameteri(sampler, gl.TEXTURE_WRAP_S, wrap);
     gl.samplerParameteri(sampler, gl.TEXTURE_WRAP_T, wrap);
-    gl.samplerParameteri(sampler, gl.TEXTURE_MIN_FILTER, filter);
+    // Smaller than it is, a linear picture is read from its mipmaps; a nearest one keeps its dots.
+    gl.samplerParameteri(sampler, gl.TEXTURE_MIN_FILTER, slot.filter === 'linear' ? gl.LINEAR_MIPMAP_LINEAR : gl.NEAREST);
     gl.samplerParameteri(sampler, gl.TEXTURE_MAG_FILTER, filter);
     this.#samplers.set(key, sampler);
     return sampler;

@@ -1,6 +1,7 @@
 import type { Graph } from '../../ir/lower.ts';
 import { frameValues } from '../../ir/hoist.ts';
 import { inOrder, PIXEL_INPUTS, widthOf, type ImageSlot, type IrFunction, type IrType, type Node, type PixelInput } from '../../ir/node.ts';
+import { withGradients } from './gradients.ts';
 import { EXPRESSIONS, glslType, HELPERS, type ExpressionContext, type Helper, type Text } from './expressions.ts';
 import { Names } from './names.ts';
 
@@ -41,9 +42,15 @@ class Emitter {
   readonly #samplers = new Map<string, GlslSampler>();
   readonly #inputs = new Set<PixelInput>();
 
+  /** The graph's steps, with explicit gradients where reads need them. */
+  #steps: readonly Node[] = [];
+
   constructor(readonly graph: Graph) {}
 
-  emit(results: ReadonlyMap<string, Node>): GlslMaterial {
+  emit(wanted: ReadonlyMap<string, Node>): GlslMaterial {
+    const given = withGradients(this.graph.builder, [...wanted.values()]);
+    this.#steps = this.graph.steps.map(given);
+    const results = new Map([...wanted].map(([name, node]) => [name, given(node)]));
     const roots = [...results.values()];
     this.#nameUniforms(roots);
     const body = this.#body(roots, this.#stepNames());
@@ -70,7 +77,8 @@ class Emitter {
 
   /** Steps in text order with what they compute; the first of equal ones names it. */
   #stepNames(): Map<Node, { name: string; comment: string }> {
-    const { program, steps } = this.graph;
+    const { program } = this.graph;
+    const steps = this.#steps;
     const names = new Map<Node, { name: string; comment: string }>();
     program.steps.forEach((step, i) => {
       const node = steps[i];
@@ -88,7 +96,8 @@ class Emitter {
   /** Dials and time keep their names; what is made of them is called by the step it first serves. */
   #nameUniforms(roots: readonly Node[]): void {
     const wanted = new Set(frameValues(roots));
-    const { program, steps } = this.graph;
+    const { program } = this.graph;
+    const steps = this.#steps;
     const by = new Map<Node, string>();
     program.steps.forEach((step, i) => {
       const node = steps[i];
@@ -166,7 +175,13 @@ class Emitter {
       if (node.rate === 'frame') continue;
       const text = this.#text(node, node.args.map(textOf), context);
       const step = steps.get(node);
-      const keep = step !== undefined || ((uses.get(node) ?? 0) > 1 && node.kind !== 'pick' && node.kind !== 'neg') || text.text.length > 160;
+      // A read inside a choice would have no gradient of its own.
+      const keep =
+        step !== undefined ||
+        node.kind === 'read' ||
+        node.kind === 'slope' ||
+        ((uses.get(node) ?? 0) > 1 && node.kind !== 'pick' && node.kind !== 'neg') ||
+        text.text.length > 160;
       if (!keep) {
         texts.set(node, text);
         continue;

@@ -201,6 +201,8 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
     const name = node.payload === 'f' ? (from === 'u' ? 'uintBitsToFloat' : 'intBitsToFloat') : node.payload === 'u' ? 'floatBitsToUint' : 'floatBitsToInt';
     return atom(node, `${name}(${a?.text ?? ''})`);
   },
-  read: (node, [at], c) => atom(node, `texture(${c.sampler(node)}, ${at?.text ?? ''})`),
+  slope: (node, [a]) => atom(node, `${node.payload === 'x' ? 'dFdx' : 'dFdy'}(${a?.text ?? ''})`),
+  read: (node, [at, dx, dy], c) =>
+    atom(node, dx && dy ? `textureGrad(${c.sampler(node)}, ${at?.text ?? ''}, ${dx.text}, ${dy.text})` : `texture(${c.sampler(node)}, ${at?.text ?? ''})`),
   call: (node, args, c) => atom(node, `${c.callee(node)}(${args.map((a) => a.text).join(', ')})`),
 };

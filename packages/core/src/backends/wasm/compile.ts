@@ -1,6 +1,17 @@
 import { Builder } from '../../ir/builder.ts';
 import { frameValues } from '../../ir/hoist.ts';
-import { inOrder, PIXEL_INPUTS, scalarOf, widthOf, type ImageSlot, type IrFunction, type IrType, type Kind, type Node, type PixelInput } from '../../ir/node.ts';
+import {
+  inOrder,
+  PIXEL_INPUTS,
+  scalarOf,
+  widthOf,
+  type ImageSlot,
+  type IrFunction,
+  type IrType,
+  type Kind,
+  type Node,
+  type PixelInput,
+} from '../../ir/node.ts';
 import { Code, encodeModule, I32, V128, type ValType } from './encode.ts';
 import { INSTRUCTIONS, instructionScalar, writeConversion } from './instructions.ts';
 import { HEADER_BYTES, readFunction } from './read.ts';
@@ -52,7 +63,8 @@ class Compiler {
     const frame = new Map<Node, number>();
     for (const node of frameValues(this.roots)) frame.set(node, room(widthOf(node.type) * 16));
     const inputs = new Map<PixelInput, number>();
-    for (const node of inOrder(this.roots)) if (node.kind === 'input' && !inputs.has(node.payload)) inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * PLANE));
+    for (const node of inOrder(this.roots))
+      if (node.kind === 'input' && !inputs.has(node.payload)) inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * PLANE));
     const outputs = this.roots.map((root) => room(widthOf(root.type) * PLANE));
     const slots = new Map<string, ImageSlot>();
     for (const node of inOrder(this.roots)) if (node.kind === 'read') slots.set(node.payload.name, node.payload);
@@ -73,7 +85,10 @@ class Compiler {
         node,
         Array.from({ length: widthOf(node.type) }, (_, i) => {
           const local = code.local(V128);
-          code.i32(at + i * 16).memory('v128.load', 0).set(local);
+          code
+            .i32(at + i * 16)
+            .memory('v128.load', 0)
+            .set(local);
           return local;
         }),
       );
@@ -86,7 +101,10 @@ class Compiler {
         node,
         Array.from({ length: widthOf(node.type) }, (_, i) => {
           const local = code.local(V128);
-          code.get(offset).memory('v128.load', at + i * PLANE).set(local);
+          code
+            .get(offset)
+            .memory('v128.load', at + i * PLANE)
+            .set(local);
           return local;
         }),
       );
@@ -171,6 +189,9 @@ class Compiler {
           writeConversion(code, scalarOf(node.args[0]!.type), node.payload);
         }
         return into();
+      case 'slope':
+        for (let i = 0; i < width; i++) code.float(0);
+        return into();
       case 'read':
         for (const i of [0, 1]) this.#push(code, node.args[0]!, i, values);
         code.call(this.#reader(node.payload));
@@ -242,7 +263,11 @@ class Compiler {
     const starts = parameters.map((_, p) => parameters.slice(0, p).reduce((n, type) => n + widthOf(type), 0));
     const values = new Map<Node, number[]>();
     for (const node of inOrder([result])) {
-      if (node.kind === 'parameter') values.set(node, Array.from({ length: widthOf(node.type) }, (_, i) => (starts[node.payload] ?? 0) + i));
+      if (node.kind === 'parameter')
+        values.set(
+          node,
+          Array.from({ length: widthOf(node.type) }, (_, i) => (starts[node.payload] ?? 0) + i),
+        );
     }
     this.#write(code, [result], values);
     for (let i = 0; i < widthOf(result.type); i++) this.#push(code, result, i, values);

@@ -258,14 +258,26 @@ export function encodeModule(functions: readonly Code[]): Uint8Array<ArrayBuffer
   const typeSection = new Bytes().u32(types.length);
   for (const key of types) {
     const [parameters, results] = JSON.parse(key) as [number[], number[]];
-    typeSection.byte(0x60).u32(parameters.length).byte(...parameters).u32(results.length).byte(...results);
+    typeSection
+      .byte(0x60)
+      .u32(parameters.length)
+      .byte(...parameters)
+      .u32(results.length)
+      .byte(...results);
   }
   section(1, typeSection);
   section(2, new Bytes().u32(1).text('host').text('memory').byte(2, 0).u32(1));
   const functionSection = new Bytes().u32(functions.length);
   for (const index of indices) functionSection.u32(index);
   section(3, functionSection);
-  section(7, new Bytes().u32(1).text('run').byte(0).u32(functions.length - 1));
+  section(
+    7,
+    new Bytes()
+      .u32(1)
+      .text('run')
+      .byte(0)
+      .u32(functions.length - 1),
+  );
   const codeSection = new Bytes().u32(functions.length);
   for (const f of functions) codeSection.append(f.encoded());
   section(10, codeSection);

@@ -109,7 +109,12 @@ export const INSTRUCTIONS: { readonly [K in Kind]?: Write } = {
     code.simd('f32x4.mul').simd('f32x4.add');
   },
   clamp: (code, args, scalar) => {
-    const [max, min] = scalar === 'f' ? (['f32x4.pmax', 'f32x4.pmin'] as const) : scalar === 'u' ? (['i32x4.max_u', 'i32x4.min_u'] as const) : (['i32x4.max_s', 'i32x4.min_s'] as const);
+    const [max, min] =
+      scalar === 'f'
+        ? (['f32x4.pmax', 'f32x4.pmin'] as const)
+        : scalar === 'u'
+          ? (['i32x4.max_u', 'i32x4.min_u'] as const)
+          : (['i32x4.max_s', 'i32x4.min_s'] as const);
     args.push(0);
     args.push(1);
     code.simd(max);
@@ -122,7 +127,8 @@ export const INSTRUCTIONS: { readonly [K in Kind]?: Write } = {
 };
 
 /** The scalar kind that tells which instruction a node needs: that of its operands for comparisons. */
-export const instructionScalar = (kind: Kind, type: string, operand: string | undefined): Scalar => scalarOf((kind === 'lt' || kind === 'le' || kind === 'eq' ? (operand ?? type) : type) as never);
+export const instructionScalar = (kind: Kind, type: string, operand: string | undefined): Scalar =>
+  scalarOf((kind === 'lt' || kind === 'le' || kind === 'eq' ? (operand ?? type) : type) as never);
 
 /** Converts one component between scalar kinds. */
 export function writeConversion(code: Code, from: Scalar, to: Scalar): void {

@@ -15,7 +15,12 @@ export function readFunction(slot: ImageSlot, header: number): Code {
     const size = code.local(V128);
     const low = code.local(V128);
     const way = code.local(V128);
-    code.i32(header + 4 + axis * 4).loadI32(0).simd('i32x4.splat').simd('f32x4.convert_i32x4_s').set(size);
+    code
+      .i32(header + 4 + axis * 4)
+      .loadI32(0)
+      .simd('i32x4.splat')
+      .simd('f32x4.convert_i32x4_s')
+      .set(size);
     code.get(axis).get(size).simd('f32x4.mul');
     if (linear) {
       code.float(0.5).simd('f32x4.sub').set(way);
@@ -93,11 +98,20 @@ function wrapped(code: Code, index: number, size: number, wrap: ImageSlot['wrap'
   code.get(result).get(period).get(result).float(0).simd('f32x4.lt').simd('v128.and').simd('f32x4.add').set(result);
   code.get(result).get(period).get(period).get(result).simd('f32x4.le').simd('v128.and').simd('f32x4.sub').set(result);
   if (wrap === 'mirror') {
-    code.get(result).get(period).float(1).simd('f32x4.sub').get(result).simd('f32x4.sub').get(result).get(size).simd('f32x4.lt').simd('v128.bitselect').set(result);
+    code
+      .get(result)
+      .get(period)
+      .float(1)
+      .simd('f32x4.sub')
+      .get(result)
+      .simd('f32x4.sub')
+      .get(result)
+      .get(size)
+      .simd('f32x4.lt')
+      .simd('v128.bitselect')
+      .set(result);
   }
   // Coordinates too large to be exact must still stay inside the image.
   code.get(result).float(0).simd('f32x4.pmax').get(size).float(1).simd('f32x4.sub').simd('f32x4.pmin').set(result);
   return result;
 }
-
-

@@ -93,7 +93,8 @@ export class WasmEvaluator {
         const width = given.length / count;
         for (let c = 0; c < width; c++) for (let i = 0, p = start / 4 + c * BLOCK; i < count; i++) floats[p + i] = given[i * width + c]!;
       } else {
-        for (let i = 0; i < count; i++) pixelInput({ uv: [inputs.uv[i * 2]!, inputs.uv[i * 2 + 1]!] }, name).forEach((v, c) => (floats[start / 4 + c * BLOCK + i] = v));
+        for (let i = 0; i < count; i++)
+          pixelInput({ uv: [inputs.uv[i * 2]!, inputs.uv[i * 2 + 1]!] }, name).forEach((v, c) => (floats[start / 4 + c * BLOCK + i] = v));
       }
     }
     this.#run(Math.ceil(count / 4) * 16);

@@ -17,8 +17,8 @@ function exp(b: Builder, x: Node): Node {
   const held = b.clamp(x, -87.3, 88);
   const n = b.floor(b.add(b.mul(held, Math.LOG2E), 0.5));
   // x - n ln 2, with ln 2 in two parts so that the first product is exact.
-  const r = b.sub(b.sub(held, b.mul(n, 0.693359375)), b.mul(n, -2.12194440e-4));
-  const p = horner(b, r, 1.9875691500e-4, 1.3981999507e-3, 8.3334519073e-3, 4.1665795894e-2, 1.6666665459e-1, 5.0000001201e-1);
+  const r = b.sub(b.sub(held, b.mul(n, 0.693359375)), b.mul(n, -2.1219444e-4));
+  const p = horner(b, r, 1.98756915e-4, 1.3981999507e-3, 8.3334519073e-3, 4.1665795894e-2, 1.6666665459e-1, 5.0000001201e-1);
   const fraction = b.add(b.add(b.mul(p, b.mul(r, r)), r), 1);
   const power = b.bits('f', b.shl(b.add(b.convert('i', n), 127), 23));
   return b.select(b.lt(x, -87.3), 0, b.mul(fraction, power));
@@ -33,8 +33,20 @@ function log(b: Builder, x: Node): Node {
   const e = b.sub(exponent, b.truth(small));
   const m = b.sub(b.add(mantissa, b.select(small, mantissa, 0)), 1);
   const z = b.mul(m, m);
-  const p = horner(b, m, 7.0376836292e-2, -1.1514610310e-1, 1.1676998740e-1, -1.2420140846e-1, 1.4249322787e-1, -1.6668057665e-1, 2.0000714765e-1, -2.4999993993e-1, 3.3333331174e-1);
-  const y = b.sub(b.add(b.mul(b.mul(p, m), z), b.mul(e, -2.12194440e-4)), b.mul(z, 0.5));
+  const p = horner(
+    b,
+    m,
+    7.0376836292e-2,
+    -1.151461031e-1,
+    1.167699874e-1,
+    -1.2420140846e-1,
+    1.4249322787e-1,
+    -1.6668057665e-1,
+    2.0000714765e-1,
+    -2.4999993993e-1,
+    3.3333331174e-1,
+  );
+  const y = b.sub(b.add(b.mul(b.mul(p, m), z), b.mul(e, -2.1219444e-4)), b.mul(z, 0.5));
   return b.select(b.le(x, 0), 0, b.add(b.add(m, y), b.mul(e, 0.693359375)));
 }
 
@@ -57,7 +69,7 @@ function atan2(b: Builder, y: Node, x: Node): Node {
   const steep = b.lt(ax, ay);
   const ratio = b.div(b.min(ax, ay), b.max(ax, ay));
   // Above tan(pi / 8) the angle is pi / 4 and that of (r - 1) / (r + 1).
-  const far = b.lt(0.4142135623730950, ratio);
+  const far = b.lt(0.414213562373095, ratio);
   const r = b.select(far, b.div(b.sub(ratio, 1), b.add(ratio, 1)), ratio);
   const z = b.mul(r, r);
   const p = b.add(b.mul(b.mul(horner(b, z, 8.05374449538e-2, -1.38776856032e-1, 1.99777106478e-1, -3.33329491539e-1), z), r), r);
