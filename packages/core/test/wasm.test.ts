@@ -72,6 +72,7 @@ describe('the WebAssembly back end', () => {
   it('agrees on random well-typed programs', () => {
     fc.assert(
       fc.property(program, (text) => {
+        expect(checked(text).diagnostics).toEqual([]);
         const { worst, where } = worstDifference(text, [0, 1.1]);
         if (!(worst < 2e-3)) throw new Error(`${text}\n${where}`);
       }),

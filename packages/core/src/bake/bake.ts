@@ -28,7 +28,8 @@ export interface BakeOptions {
  */
 export class Baker {
   readonly #evaluator: WasmEvaluator;
-  readonly #roots: readonly Node[];
+  readonly #planes: readonly Float32Array[];
+  readonly #opacity: Float32Array | undefined;
   readonly #colors: boolean;
 
   /** Undefined where the material does not put out the channel. */
@@ -47,8 +48,9 @@ export class Baker {
     roots: readonly Node[],
     images: ImageSource,
   ) {
-    this.#roots = roots;
     this.#evaluator = new WasmEvaluator(roots, images);
+    this.#planes = Array.from({ length: widthOf(roots[0]!.type) }, (_, c) => this.#evaluator.outputPlane(0, c));
+    this.#opacity = roots[1] && this.#evaluator.outputPlane(1, 0);
     this.#colors = options.channel === 'color' || options.channel === 'emissive';
   }
 
@@ -59,42 +61,42 @@ export class Baker {
     const result = new Uint8Array(width * height * 4);
     const perPixel = samples * samples;
     const pixels = Math.max(1, Math.floor(BLOCK / perPixel));
-    const uv = new Float32Array(pixels * perPixel * 2);
-    const out = this.#roots.map((root) => new Float32Array(pixels * perPixel * widthOf(root.type)));
+    const [u, v] = this.#evaluator.uvPlanes();
     for (let start = 0; start < width * height; start += pixels) {
       const count = Math.min(pixels, width * height - start);
-      for (let i = 0; i < count * perPixel; i++) {
-        const p = start + Math.floor(i / perPixel);
-        const s = i % perPixel;
-        uv[i * 2] = ((p % width) + ((s % samples) + 0.5) / samples) / width;
-        uv[i * 2 + 1] = (Math.floor(p / width) + (Math.floor(s / samples) + 0.5) / samples) / height;
+      for (let i = 0, s = 0, x = start % width, y = (start - x) / width; i < count * perPixel; i++) {
+        const dx = s % samples;
+        u[i] = (x + (dx + 0.5) / samples) / width;
+        v[i] = (y + ((s - dx) / samples + 0.5) / samples) / height;
+        if (++s < perPixel) continue;
+        s = 0;
+        if (++x === width) {
+          x = 0;
+          y++;
+        }
       }
-      this.#evaluator.block({ uv: uv.subarray(0, count * perPixel * 2) }, count * perPixel, out);
-      for (let i = 0; i < count; i++) this.#pixel(out, i * perPixel, perPixel, result, (start + i) * 4);
+      this.#evaluator.run(count * perPixel);
+      for (let i = 0; i < count; i++) this.#pixel(i * perPixel, perPixel, result, (start + i) * 4);
     }
     return result;
   }
 
   /** Writes the mean of a pixel's samples as four bytes. Colours are weighed by their alpha. */
-  #pixel(out: readonly Float32Array[], from: number, count: number, result: Uint8Array, to: number): void {
-    const [values, opacity] = out as [Float32Array, Float32Array | undefined];
-    const width = widthOf(this.#roots[0]!.type);
+  #pixel(from: number, count: number, result: Uint8Array, to: number): void {
+    const [r, g, b, a] = this.#planes as [Float32Array, Float32Array | undefined, Float32Array | undefined, Float32Array | undefined];
     const solid = this.program.surface.mode === 'opaque';
     let [x, y, z, w] = [0, 0, 0, 0];
     for (let s = from; s < from + count; s++) {
-      const at = s * width;
+      const alpha = this.#colors ? held(this.#opacity ? this.#opacity[s]! : solid ? 1 : a![s]!) : 1;
       if (this.#colors) {
-        const alpha = held(opacity ? opacity[s]! : solid ? 1 : values[at + 3]!);
-        x += held(values[at]!) * alpha;
-        y += held(values[at + 1]!) * alpha;
-        z += held(values[at + 2]!) * alpha;
+        x += held(r[s]!) * alpha;
+        y += held(g![s]!) * alpha;
+        z += held(b![s]!) * alpha;
         w += alpha;
       } else {
-        x += values[at]!;
-        if (width > 1) {
-          y += values[at + 1]!;
-          z += values[at + 2]!;
-        }
+        x += r[s]!;
+        y += g ? g[s]! : 0;
+        z += b ? b[s]! : 0;
       }
     }
     if (this.#colors) {
@@ -105,6 +107,7 @@ export class Baker {
       result[to + 3] = Math.round((w / count) * 255);
       return;
     }
+    const width = this.#planes.length;
     const packed = (v: number): number => Math.round(held(width === 1 ? v / count : (v / count) * 0.5 + 0.5) * 255);
     result[to] = packed(x);
     result[to + 1] = packed(width === 1 ? x : y);

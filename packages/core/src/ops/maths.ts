@@ -14,7 +14,7 @@ function glsl(
   result: Operation['result'] = 'widest',
   help = '',
 ): Operation {
-  const rest = { clamp: ['-0.5', '0.5'] }[name] ?? more.map(() => 'uv.y * 2');
+  const rest = { clamp: ['-0.5', '0.5'], mod: ['0.7'] }[name] ?? more.map(() => 'uv.y * 2');
   const shown: Record<string, string> = {
     length: 'length(uv)',
     dot: 'dot(uv, (0.5, 0.5))',

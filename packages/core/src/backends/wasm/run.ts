@@ -14,6 +14,7 @@ interface WasmHost {
 const host = (globalThis as unknown as { WebAssembly: WasmHost }).WebAssembly;
 
 const PAGE = 65536;
+const ONLY_UV: ReadonlySet<PixelInput> = new Set(['uv']);
 
 /** An image's texels as floats, decoded as its slot says: linear light for colours. */
 export function decodeTexels(image: PixelImage, slot: ImageSlot): Float32Array {
@@ -36,6 +37,8 @@ export class WasmEvaluator {
   readonly #memory: ArrayBuffer;
   readonly #floats: Float32Array;
   readonly #run: (bytes: number) => void;
+  readonly #u = new Float32Array(BLOCK);
+  readonly #v = new Float32Array(BLOCK);
 
   constructor(roots: readonly Node[], images: ImageSource = () => undefined) {
     this.#module = compileWasm(roots);
@@ -80,43 +83,85 @@ export class WasmEvaluator {
     }
   }
 
+  /** Views of the module's memory: BLOCK floats of one component of an input, to be filled before `run`. */
+  inputPlane(name: PixelInput, component: number): Float32Array | undefined {
+    const start = this.#module.layout.inputs.get(name);
+    return start === undefined ? undefined : this.#floats.subarray(start / 4 + component * BLOCK, start / 4 + (component + 1) * BLOCK);
+  }
+
+  /** The same of one component of a root, filled by `run`. */
+  outputPlane(root: number, component: number): Float32Array {
+    const start = this.#module.layout.outputs[root]! / 4 + component * BLOCK;
+    return this.#floats.subarray(start, start + BLOCK);
+  }
+
+  /** Evaluates the first `count` pixels of the planes, at most BLOCK. Inputs that follow from uv are filled in. */
+  run(count: number, given: ReadonlySet<PixelInput> = ONLY_UV): void {
+    const [u, v] = [this.inputPlane('uv', 0) ?? this.#u, this.inputPlane('uv', 1) ?? this.#v];
+    for (const name of this.#module.layout.inputs.keys()) {
+      if (given.has(name)) continue;
+      const planes = pixelInput({ uv: [0, 0] }, name).map((_, c) => this.inputPlane(name, c)!);
+      for (let i = 0; i < count; i++) {
+        const values = pixelInput({ uv: [u[i]!, v[i]!] }, name);
+        for (let c = 0; c < planes.length; c++) planes[c]![i] = values[c]!;
+      }
+    }
+    this.#run(Math.ceil(count / 4) * 16);
+  }
+
+  /** Where u and v of the pixels are to be written; beside the module where it does not read them itself. */
+  uvPlanes(): readonly [Float32Array, Float32Array] {
+    return [this.inputPlane('uv', 0) ?? this.#u, this.inputPlane('uv', 1) ?? this.#v];
+  }
+
   /**
    * Evaluates the roots at `count` pixels, at most BLOCK. `out[r]` receives root r's components,
    * interleaved, from `at` pixels on.
    */
   block(inputs: BlockInputs, count: number, out: readonly Float32Array[], at = 0): void {
-    const { layout, roots } = this.#module;
-    const floats = this.#floats;
-    for (const [name, start] of layout.inputs) {
-      const given = name === 'uv' ? inputs.uv : inputs.others?.get(name);
-      if (given) {
-        const width = given.length / count;
-        for (let c = 0; c < width; c++) for (let i = 0, p = start / 4 + c * BLOCK; i < count; i++) floats[p + i] = given[i * width + c]!;
-      } else {
-        for (let i = 0; i < count; i++)
-          pixelInput({ uv: [inputs.uv[i * 2]!, inputs.uv[i * 2 + 1]!] }, name).forEach((v, c) => (floats[start / 4 + c * BLOCK + i] = v));
-      }
+    const given = new Set<PixelInput>(['uv', ...(inputs.others?.keys() ?? [])]);
+    const [u, v] = this.uvPlanes();
+    for (let i = 0; i < count; i++) {
+      u[i] = inputs.uv[i * 2]!;
+      v[i] = inputs.uv[i * 2 + 1]!;
     }
-    this.#run(Math.ceil(count / 4) * 16);
-    roots.forEach((root, r) => {
-      const width = widthOf(root.type);
+    for (const [name, values] of inputs.others ?? []) {
+      const width = values.length / count;
+      for (let c = 0; c < width; c++) this.inputPlane(name, c)?.set(Array.from({ length: count }, (_, i) => values[i * width + c]!));
+    }
+    this.run(count, given);
+    this.#collect(count, out, at);
+  }
+
+  #collect(count: number, out: readonly Float32Array[], at: number): void {
+    this.#module.roots.forEach((root, r) => {
+      const width: number = widthOf(root.type);
       const target = out[r]!;
-      for (let c = 0; c < width; c++) for (let i = 0, p = layout.outputs[r]! / 4 + c * BLOCK; i < count; i++) target[(at + i) * width + c] = floats[p + i]!;
+      for (let c = 0; c < width; c++) {
+        const plane = this.outputPlane(r, c);
+        for (let i = 0, to = at * width + c; i < count; i++, to += width) target[to] = plane[i]!;
+      }
     });
   }
 
   /** Evaluates a picture of the UV square, pixels at their middles, rows from the top. One array a root. */
   picture(width: number, height: number): Float32Array[] {
     const out = this.#module.roots.map((root) => new Float32Array(width * height * widthOf(root.type)));
-    const uv = new Float32Array(BLOCK * 2);
+    const [u, v] = this.uvPlanes();
+    const row = Float32Array.from({ length: width }, (_, x) => (x + 0.5) / width);
     for (let start = 0; start < width * height; start += BLOCK) {
       const count = Math.min(BLOCK, width * height - start);
-      for (let i = 0; i < count; i++) {
-        const p = start + i;
-        uv[i * 2] = ((p % width) + 0.5) / width;
-        uv[i * 2 + 1] = (Math.floor(p / width) + 0.5) / height;
+      // Row by row, as far as each reaches into the block.
+      for (let i = 0; i < count;) {
+        const x = (start + i) % width;
+        const y = (start + i - x) / width;
+        const run = Math.min(width - x, count - i);
+        u.set(row.subarray(x, x + run), i);
+        v.fill((y + 0.5) / height, i, i + run);
+        i += run;
       }
-      this.block({ uv: uv.subarray(0, count * 2) }, count, out, start);
+      this.run(count);
+      this.#collect(count, out, start);
     }
     return out;
   }
