@@ -38,9 +38,9 @@ void material(vec2 uv, out vec4 color) {
     wake: 'loop 4s at 30fps\ndial fall: laps = 2\nimage vapour = "a"\nramp glint = 0% #000000, 60% #000000, 100% #ffffff smooth\nflow = uv |> pan(fall, heading: 270deg)\npuffs = flow |> fbm(cells: 4, octaves: 3)\nfilm = flow |> distort(puffs, amount: 0.05) |> sample(vapour)\nout color = film.rgb + (puffs |> ramp(glint)).rgb\n',
     hand: `uniform vec2 offset;
 uniform sampler2D vapour;
-uint mixed(uint h) { h = (h ^ (h >> 16u)) * 0x7feb352du; h = (h ^ (h >> 15u)) * 0x846ca68bu; return h ^ (h >> 16u); }
+uint line(float index, uint factor) { uint h = floatBitsToUint(index + 12582912.0) * factor; return h ^ (h >> 15u); }
 float slope(uint h, float x, float y) {
-  h = (h ^ (h >> 16u)) * 0x7feb352du;
+  h *= 0x846ca68bu;
   h ^= h >> 15u;
   return float(int(h)) * x + float(int(h << 16u)) * y;
 }
@@ -51,10 +51,10 @@ float noise(vec2 place, float cells, uint seed) {
   vec2 high = low + 1.0;
   if (high.x >= cells) high.x = 0.0;
   if (high.y >= cells) high.y = 0.0;
-  uint x0 = mixed(uint(int(low.x)) * 0x9e3779b1u) ^ seed;
-  uint x1 = mixed(uint(int(high.x)) * 0x9e3779b1u) ^ seed;
-  uint y0 = mixed(uint(int(low.y)) * 0x85ebca77u);
-  uint y1 = mixed(uint(int(high.y)) * 0x85ebca77u);
+  uint x0 = line(low.x, 0x9e3779b1u) ^ seed;
+  uint x1 = line(high.x, 0x9e3779b1u) ^ seed;
+  uint y0 = line(low.y, 0x85ebca77u);
+  uint y1 = line(high.y, 0x85ebca77u);
   vec2 g = f - 1.0;
   vec2 s = f * f * f * (f * (f * 6.0 - 15.0) + 10.0);
   return mix(mix(slope(x0 ^ y0, f.x, f.y), slope(x0 ^ y1, f.x, g.y), s.y), mix(slope(x1 ^ y0, g.x, f.y), slope(x1 ^ y1, g.x, g.y), s.y), s.x) * 8.149073e-10;

@@ -57,7 +57,7 @@ async function bakeTime(text: string, threads: number): Promise<number> {
 
 /** Millions of gradient-noise samples a second on one core: WebAssembly, and the simplex-noise package's 3D noise. */
 function noiseSpeeds(): { wasm: number; package_: number } {
-  const evaluator = new WasmEvaluator([lower(check(parse(ONE_NOISE))).outputs.get('color')!]);
+  const evaluator = new WasmEvaluator([lower(check(parse(ONE_NOISE))).steps[0]!]);
   evaluator.setFrame({ time: 1.3, dials: new Map() });
   const wasm = timed(15, () => evaluator.picture(SIZE, SIZE));
   let state = 1;

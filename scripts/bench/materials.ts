@@ -1,5 +1,5 @@
 /** One octave of gradient noise between two patterns: a 3D lattice noise. */
-export const ONE_NOISE = 'loop 4s at 30fps\nout color = uv |> gradient(cells: 64, evolve: 1 laps)\n';
+export const ONE_NOISE = 'loop 4s at 30fps\nn = uv |> gradient(cells: 64, evolve: 1 laps)\nout color = n\n';
 
 /** Mostly fBm. */
 export const HEAVY = `loop 4s at 30fps

@@ -3,6 +3,7 @@ import { bakeMaterial, type BakeArguments } from './bake.ts';
 import { checkFiles } from './check.ts';
 import { emitMaterial } from './emit.ts';
 import { evalStep } from './eval.ts';
+import { writeReference } from './reference.ts';
 
 const collect = (value: string, all: string[]): string[] => [...all, value];
 
@@ -61,6 +62,14 @@ program
   .option('--sources <dir>', 'folder of the images the material names')
   .action(async (file: string, options: BakeArguments) => {
     process.exitCode = await bakeMaterial(file, options);
+  });
+
+program
+  .command('reference')
+  .description('Write the reference page of Wake, with a picture of each operation')
+  .requiredOption('--out <dir>', 'folder for wake.md and its pictures')
+  .action(async ({ out }: { out: string }) => {
+    await writeReference(out);
   });
 
 await program.parseAsync();

@@ -1,9 +1,12 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from '@jest/globals';
+import { PNG } from 'pngjs';
+import { examplePicture, referencePage } from '../src/reference.ts';
+import { OPERATIONS } from '@estela/core';
 
 const built = fileURLToPath(new URL('../dist/main.js', import.meta.url));
 const cases = JSON.parse(readFileSync(new URL('../../core/test/conformance/cases.json', import.meta.url), 'utf8')) as {
@@ -84,5 +87,103 @@ describe('estela check', () => {
     expect(bad.status).toBe(1);
     expect(bad.out).toContain("worse.wake:1:13: error: There is no value named 'nothing' here.");
     expect(estela('check', join(folder, 'absent.wake'))).toMatchObject({ status: 2 });
+  });
+});
+
+describe('estela emit', () => {
+  it('writes a shader that a compiler takes, and a manifest of its dials', () => {
+    const demo = fileURLToPath(new URL('../../../demo/materials/mist-curtain.wake', import.meta.url));
+    const out = join(folder, 'emitted');
+    expect(estela('emit', demo, '--target', 'glsl', '--out', out).status).toBe(0);
+    const shader = readFileSync(join(out, 'mist-curtain.glsl'), 'utf8');
+    writeFileSync(join(out, 'whole.frag'), `${shader}\nin vec2 at;\nout vec4 o;\nvoid main() { float a; material(at, o, a); }\n`);
+    expect(spawnSync('glslangValidator', [join(out, 'whole.frag')], { encoding: 'utf8' })).toMatchObject({ status: 0 });
+    expect(JSON.parse(readFileSync(join(out, 'mist-curtain.json'), 'utf8'))).toMatchObject({
+      title: 'Mist curtain',
+      dials: [{ name: 'fall', type: 'laps', default: 2, min: -6, max: 6, step: 1 }, { name: 'sway' }, { name: 'tint', default: '#9fd8e6' }],
+      images: [{ source: 'mist-a.png', wrap: 'repeat', filter: 'linear', encoding: 'color' }],
+      variants: [{ name: 'Calm', values: { fall: 1 } }, { name: 'Gale' }],
+    });
+    expect(estela('emit', demo, '--target', 'other', '--out', out)).toMatchObject({ status: 2 });
+  });
+});
+
+describe('estela bake', () => {
+  const dome = fileURLToPath(new URL('../../../demo/materials/aurora-dome.wake', import.meta.url));
+
+  it('writes an animation whose loop point moves no more than its frames do, the same bytes each time', () => {
+    const [first, second] = ['a.png', 'b.png'].map((name) => {
+      const out = join(folder, name);
+      expect(estela('bake', dome, '--size', '48x32', '--format', 'apng', '--out', out)).toMatchObject({ status: 0, err: '' });
+      return out;
+    });
+    expect(Buffer.compare(readFileSync(first!), readFileSync(second!))).toBe(0);
+    expect(spawnSync('pngcheck', ['-q', first!], { encoding: 'utf8' })).toMatchObject({ status: 0 });
+
+    expect(estela('bake', dome, '--size', '48x32', '--out', join(folder, 'frames')).status).toBe(0);
+    const names = readdirSync(join(folder, 'frames')).sort();
+    expect(names).toHaveLength(240);
+    const frames = names.map((name) => PNG.sync.read(readFileSync(join(folder, 'frames', name))).data);
+    const change = (a: Buffer, b: Buffer): number => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0);
+    const changes = frames.map((frame, i) => change(frame, frames[(i + 1) % frames.length]!));
+    expect(changes.at(-1)).toBeLessThanOrEqual(Math.max(...changes.slice(0, -1)));
+    expect(changes.every((c) => c > 0)).toBe(true);
+  });
+
+  it('writes sheets, single frames and other channels', () => {
+    const text = 'loop 1s at 4fps\nsurface unlit blend one-sided\nout color = (saw(1 laps), uv.x, 1)\nout opacity = 0.5\nout normal = (0, 0, 1)\n';
+    const path = file('small.wake', text);
+    const picture = (...args: string[]): PNG => {
+      const out = join(folder, 'picture.png');
+      expect(estela('bake', path, '--size', '4x2', '--out', out, ...args)).toMatchObject({ status: 0, err: '' });
+      return PNG.sync.read(readFileSync(out));
+    };
+    const sheet = picture('--format', 'sheet');
+    expect([sheet.width, sheet.height]).toEqual([8, 4]);
+    // Frames 0 to 3 from the top left; the first red value of each is the sRGB byte of 0, 0.25, 0.5 and 0.75.
+    expect([0, 4, 2 * 8, 2 * 8 + 4].map((p) => sheet.data[p * 4])).toEqual([0, 137, 188, 225]);
+    const one = picture('--frames', '1');
+    expect([...one.data.subarray(0, 4)]).toEqual([137, 99, 255, 128]);
+    expect([...picture('--frames', '1', '--channel', 'normal').data.subarray(0, 4)]).toEqual([128, 128, 255, 255]);
+    // Two samples along each side of a pixel give the mean of linear light.
+    expect(picture('--frames', '1', '--samples', '2').data[1]).toBe(99);
+  });
+
+  it.each([
+    [['--size', '0x4'], '--size'],
+    [['--size', '9000x9000'], '--size'],
+    [['--frames', '7..3'], 'frames'],
+    [['--frames', '9'], 'frames 0 to 3'],
+    [['--channel', 'colour'], '--channel'],
+    [['--format', 'mov'], '--format'],
+    [['--samples', '99'], '--samples'],
+  ])('refuses %j and writes nothing', (args, words) => {
+    const out = join(folder, 'refused.png');
+    const run = estela('bake', file('tiny.wake', 'loop 1s at 4fps\nout color = 1\n'), '--out', out, ...args);
+    expect(run.status).toBe(2);
+    expect(run.err).toContain(words);
+    expect(existsSync(out)).toBe(false);
+  });
+
+  it('says where an output is missing', () => {
+    expect(estela('bake', file('plain2.wake', 'out color = 1\n'), '--channel', 'normal', '--out', join(folder, 'n.png'))).toMatchObject({
+      status: 1,
+      err: 'The material puts out no normal.\n',
+    });
+  });
+});
+
+describe('the reference page', () => {
+  const docs = fileURLToPath(new URL('../../../docs/', import.meta.url));
+
+  it('in docs is what the operation table says (npm run reference)', () => {
+    expect(readFileSync(join(docs, 'wake.md'), 'utf8')).toBe(referencePage());
+  });
+
+  it('has a picture of each operation that shows something, as docs do', () => {
+    for (const operation of OPERATIONS) {
+      expect(existsSync(join(docs, 'wake', `${operation.name}.png`))).toBe(true);
+      expect(PNG.sync.read(Buffer.from(examplePicture(operation)))).toMatchObject({ width: 96, height: 96 });
+    }
   });
 });

@@ -6,7 +6,7 @@ export { check } from './check/check.ts';
 export { literalText } from './check/literals.ts';
 export type { Channel, Dial, DialType, Loop, Program, Step, Surface, Switch, Variant } from './check/program.ts';
 export { OPERATIONS, operationNamed } from './ops/table.ts';
-export type { Operation, OperationParameter } from './ops/operation.ts';
+export { FAMILIES, type Operation, type OperationParameter } from './ops/operation.ts';
 export { fromSrgb, hexOfColor, colorOfHex, toSrgb } from './ops/value-type.ts';
 export { lower, type Graph } from './ir/lower.ts';
 export type { ImageSlot, Node, PixelInput } from './ir/node.ts';

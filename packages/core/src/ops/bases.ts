@@ -1,6 +1,6 @@
 import type { Builder } from '../ir/builder.ts';
 import { widthOf, type Node } from '../ir/node.ts';
-import { axisHash, corner, fade, gradientNoise, latticeAxes, valueNoise, type LatticeAxis } from './lattice.ts';
+import { axisHash, corner, gradientNoise, latticeAxes, valueNoise, type LatticeAxis } from './lattice.ts';
 
 /** The noises that fractals can be built on. */
 export const BASES = ['gradient', 'value', 'simplex', 'cellular'] as const;
@@ -11,6 +11,8 @@ export interface Slices {
   readonly before: Node;
   readonly after: Node;
   readonly way: Node;
+  /** The fade of the way. */
+  readonly share: Node;
 }
 
 /** A random direction or offset of a lattice point: components -1..1, from the hash by shifts. */
@@ -25,7 +27,7 @@ function components(b: Builder, h: Node, count: number): Node[] {
  */
 function between(b: Builder, h: Node, count: number, slices: Slices | undefined, even: boolean): Node[] {
   if (!slices) return components(b, corner(b, h), count);
-  const share = fade(b, slices.way);
+  const { share } = slices;
   const rest = b.sub(1, share);
   const scale = even ? b.div(1, b.sqrt(b.add(b.mul(share, share), b.mul(rest, rest)))) : b.number(1);
   const [first, second] = [components(b, corner(b, b.xor(h, slices.before)), count), components(b, corner(b, b.xor(h, slices.after)), count)];
@@ -34,7 +36,7 @@ function between(b: Builder, h: Node, count: number, slices: Slices | undefined,
 
 const axesOf = (b: Builder, place: Node, cells: Node, slices: Slices | undefined): LatticeAxis[] => [
   ...latticeAxes(b, place, cells),
-  ...(slices ? [{ low: slices.before, high: slices.after, way: slices.way }] : []),
+  ...(slices ? [{ low: slices.before, high: slices.after, way: slices.way, share: slices.share }] : []),
 ];
 
 const indexHash = (b: Builder, indices: readonly Node[], seed: Node): Node => indices.reduce((h, index, axis) => b.xor(h, axisHash(b, axis, index)), seed);

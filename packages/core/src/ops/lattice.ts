@@ -13,18 +13,23 @@ export function hash(b: Builder, value: Node): Node {
   return b.xor(h, b.shr(h, 16));
 }
 
-/** Ends the hash of a lattice corner, whose axes went through `hash` already: one round is enough. */
+/** Ends the hash of a lattice corner, whose axes went through `axisHash`: a multiplication and a shift spread what they joined. */
 export function corner(b: Builder, value: Node): Node {
-  let h = b.xor(value, b.shr(value, 16));
-  h = b.mul(h, 0x7feb352d);
+  const h = b.mul(value, 0x846ca68b);
   return b.xor(h, b.shr(h, 15));
 }
 
 /** Odd multipliers that keep the axes of a lattice apart. */
 const AXES = [0x9e3779b1, 0x85ebca77, 0xc2b2ae3d, 0x27d4eb2f] as const;
 
-/** Hash of a lattice index along one axis. */
-export const axisHash = (b: Builder, axis: number, index: Node): Node => hash(b, b.mul(b.convert('u', b.convert('i', index)), AXES[axis] ?? 1));
+/** 1.5 * 2^23: a whole number below 2^22 added to it stands in the lowest bits of the sum. */
+const WHOLE = 12582912;
+
+/** Hash of a lattice index along one axis: a whole number, 0 to 2^22. */
+export function axisHash(b: Builder, axis: number, index: Node): Node {
+  const h = b.mul(b.bits('u', b.add(index, WHOLE)), AXES[axis] ?? 1);
+  return b.xor(h, b.shr(h, 15));
+}
 
 /** 6t^5 - 15t^4 + 10t^3: a rise with no first or second derivative at its ends (K. Perlin, 2002). */
 export const fade = (b: Builder, t: Node): Node => b.mul(b.mul(b.mul(t, t), t), b.add(b.mul(t, b.sub(b.mul(t, 6), 15)), 10));
@@ -34,6 +39,8 @@ export interface LatticeAxis {
   readonly low: Node;
   readonly high: Node;
   readonly way: Node;
+  /** The fade of the way, where it is known already. */
+  readonly share?: Node;
 }
 
 /**
@@ -57,7 +64,7 @@ type Corner = (hash: Node, ways: readonly Node[]) => Node;
 
 /** Mixes the corners around a place, by the fade of the way along each axis. */
 function mixCorners(b: Builder, axes: readonly LatticeAxis[], seed: Node, at: Corner): Node {
-  const fades = axes.map((axis) => fade(b, axis.way));
+  const fades = axes.map((axis) => axis.share ?? fade(b, axis.way));
   const visit = (i: number, sofar: Node, ways: readonly Node[]): Node => {
     const axis = axes[i];
     if (!axis) return at(corner(b, sofar), ways);

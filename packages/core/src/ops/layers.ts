@@ -69,11 +69,12 @@ export const layers: readonly Operation[] = [
       const core = a.node('core');
       const share = b.clamp(b.div(b.sub(passed, core), b.sub(1, b.min(core, 0.999999))), 0, 1);
       const front = rampAt(c, a.ramp('ramp'), passed);
-      const ofFront = b.mul(b.w(front), b.sub(1, share));
+      // Before its age begins nothing shows, whatever the ramp starts with.
+      const ofFront = b.mul(b.mul(b.w(front), b.sub(1, share)), b.truth(b.lt(0, passed)));
       const ofBase = b.mul(b.w(a.flow), share);
       const alpha = b.add(ofFront, ofBase);
       const mixed = b.vec(b.mix(b.pick(front, 0, 1, 2), b.pick(a.flow, 0, 1, 2), b.div(ofBase, alpha)), alpha);
-      return b.select(b.le(passed, 0), b.constant('f4', [0, 0, 0, 0]), b.select(b.le(1, passed), a.flow, mixed));
+      return b.select(b.le(1, passed), a.flow, mixed);
     },
   },
 ];

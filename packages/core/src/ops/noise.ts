@@ -1,6 +1,6 @@
 import { widthOf, type Node } from '../ir/node.ts';
 import { BASES, BASIS_FUNCTIONS, cellDistances, whiteNoise, type Basis, type Slices } from './bases.ts';
-import { hash } from './lattice.ts';
+import { fade, hash } from './lattice.ts';
 import { flow, shows, type Arguments, type LowerContext, type Operation, type OperationParameter } from './operation.ts';
 import { parameter } from './shared.ts';
 
@@ -40,7 +40,8 @@ export function slicesOf({ b, loops }: LowerContext, rate: Node, inLaps: boolean
   const whole = inLaps ? b.eq(b.fract(rate), 0) : b.constant('b1', [0]);
   const period = b.select(whole, b.max(b.mul(b.abs(rate), 2), 1), 2 ** 30);
   const line = (index: Node): Node => hash(b, b.convert('u', b.convert('i', b.mod(index, period))));
-  return { before: line(low), after: line(b.add(low, 1)), way: b.sub(place, low) };
+  const way = b.sub(place, low);
+  return { before: line(low), after: line(b.add(low, 1)), way, share: fade(b, way) };
 }
 
 export const seedNode = ({ b }: LowerContext, a: Arguments, octave: number): Node =>
@@ -66,9 +67,9 @@ export function noiseCall(c: LowerContext, name: string, about: string, place: N
     ['seed', seed],
   ] as const;
   if (!slices) return c.b.call(key, said, parameters, (b, p, n, s) => body(b, p!, n!, s!, undefined));
-  const { before, after, way } = slices;
-  return c.b.call(key, said, [...parameters, ['before', before], ['after', after], ['way', way]], (b, p, n, s, x, y, w) =>
-    body(b, p!, n!, s!, { before: x!, after: y!, way: w! }),
+  const { before, after, way, share } = slices;
+  return c.b.call(key, said, [...parameters, ['before', before], ['after', after], ['way', way], ['share', share]], (b, p, n, s, x, y, w, t) =>
+    body(b, p!, n!, s!, { before: x!, after: y!, way: w!, share: t! }),
   );
 }
 

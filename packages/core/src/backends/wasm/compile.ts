@@ -12,7 +12,7 @@ import {
   type Node,
   type PixelInput,
 } from '../../ir/node.ts';
-import { Code, encodeModule, I32, V128, type ValType } from './encode.ts';
+import { Code, ConstantPool, encodeModule, I32, POOL_BYTES, V128, type ValType } from './encode.ts';
 import { INSTRUCTIONS, instructionScalar, writeConversion } from './instructions.ts';
 import { HEADER_BYTES, readFunction } from './read.ts';
 import { TRANSCENDENTAL } from './transcendental.ts';
@@ -28,6 +28,8 @@ export interface Layout {
   /** One a root, its components' planes behind each other. */
   readonly outputs: readonly number[];
   readonly images: readonly { readonly slot: ImageSlot; readonly header: number }[];
+  /** Vectors of four equal lanes that the code loads. */
+  readonly constants: readonly { readonly bits: number; readonly address: number }[];
   /** First byte that is free for texels. */
   readonly end: number;
 }
@@ -50,11 +52,12 @@ class Compiler {
   readonly #bySlot = new Map<string, number>();
   readonly #images: { slot: ImageSlot; header: number }[] = [];
   readonly #helpers = new Builder();
+  readonly #pool = new ConstantPool();
 
   constructor(readonly roots: readonly Node[]) {}
 
   compile(): WasmModule {
-    let end = 16;
+    let end = 16 + POOL_BYTES;
     const room = (bytes: number): number => {
       const at = end;
       end += bytes;
@@ -72,12 +75,16 @@ class Compiler {
 
     const run = this.#run(frame, inputs, outputs);
     this.#functions.push(run);
-    return { bytes: encodeModule(this.#functions), layout: { frame, inputs, outputs, images: this.#images, end }, roots: this.roots };
+    return {
+      bytes: encodeModule(this.#functions),
+      layout: { frame, inputs, outputs, images: this.#images, constants: this.#pool.entries(), end },
+      roots: this.roots,
+    };
   }
 
   /** run(bytes): for each offset up to `bytes`, in steps of four pixels, computes and stores all roots. */
   #run(frame: ReadonlyMap<Node, number>, inputs: ReadonlyMap<PixelInput, number>, outputs: readonly number[]): Code {
-    const code = new Code([I32], []);
+    const code = new Code([I32], [], this.#pool);
     const offset = code.local(I32);
     const values = new Map<Node, number[]>();
     for (const [node, at] of frame) {
@@ -259,6 +266,7 @@ class Compiler {
     const code = new Code(
       flat,
       Array.from({ length: widthOf(result.type) }, () => V128 as ValType),
+      this.#pool,
     );
     const starts = parameters.map((_, p) => parameters.slice(0, p).reduce((n, type) => n + widthOf(type), 0));
     const values = new Map<Node, number[]>();

@@ -129,6 +129,32 @@ export class Bytes {
   }
 }
 
+/** Bytes of memory that hold constants, from address 16 on. */
+export const POOL_BYTES = 16 * 1024;
+
+/**
+ * Vectors of four equal lanes in memory. Engines build a constant vector anew at each use, from several
+ * instructions; loading it is one.
+ */
+export class ConstantPool {
+  readonly #addresses = new Map<number, number>();
+
+  /** Where the vector of these bits lies; undefined once there is no more room. */
+  address(bits: number): number | undefined {
+    const known = this.#addresses.get(bits);
+    if (known !== undefined) return known;
+    const next = 16 + this.#addresses.size * 16;
+    if (next + 16 > 16 + POOL_BYTES) return undefined;
+    this.#addresses.set(bits, next);
+    return next;
+  }
+
+  /** What the host must write: 32 bits, four times, at each address. */
+  entries(): { readonly bits: number; readonly address: number }[] {
+    return [...this.#addresses].map(([bits, address]) => ({ bits, address }));
+  }
+}
+
 /** Writes the body of one function. */
 export class Code {
   readonly body = new Bytes();
@@ -137,6 +163,7 @@ export class Code {
   constructor(
     readonly parameters: readonly ValType[],
     readonly results: readonly ValType[],
+    readonly pool?: ConstantPool,
   ) {}
 
   local(type: ValType): number {
@@ -222,6 +249,10 @@ export class Code {
   }
 
   #splat(): this {
+    const bits = view.getInt32(0, true);
+    // Zero is made by one instruction wherever it is.
+    const address = bits === 0 ? undefined : this.pool?.address(bits);
+    if (address !== undefined) return this.i32(address).memory('v128.load', 0);
     this.simd('v128.const');
     for (let lane = 0; lane < 4; lane++) for (let i = 0; i < 4; i++) this.body.byte(view.getUint8(i));
     return this;

@@ -57,6 +57,7 @@ export class WasmEvaluator {
     this.#memory = memory.buffer;
     this.#floats = new Float32Array(this.#memory);
     const words = new Int32Array(this.#memory);
+    for (const { bits, address } of layout.constants) words.fill(bits, address / 4, address / 4 + 4);
     loaded.forEach(({ header, image, texels }, i) => {
       words.set([starts[i]!, image.width, image.height], header / 4);
       this.#floats.set(texels, starts[i]! / 4);
@@ -139,6 +140,10 @@ export class WasmEvaluator {
       const target = out[r]!;
       for (let c = 0; c < width; c++) {
         const plane = this.outputPlane(r, c);
+        if (width === 1) {
+          target.set(plane.subarray(0, count), at);
+          continue;
+        }
         for (let i = 0, to = at * width + c; i < count; i++, to += width) target[to] = plane[i]!;
       }
     });
