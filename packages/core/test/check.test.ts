@@ -122,7 +122,7 @@ describe('the checker', () => {
         for (const d of program.diagnostics) expect(d.from >= 0 && d.from <= d.to && d.to <= text.length).toBe(true);
         expect(lower(program).steps).toHaveLength(program.steps.length);
       }),
-      { numRuns: 400 },
+      { numRuns: 1200 },
     );
   });
 });

@@ -2,6 +2,7 @@ import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { emitGlsl, lower, OPERATIONS, Reference } from '../src/index.ts';
 import { Builder } from '../src/ir/builder.ts';
+import { program } from './random-programs.ts';
 import { checked, demoMaterials, glslComplaints, graphOf, valueAt } from './support.ts';
 
 const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
@@ -42,10 +43,19 @@ describe('the operation table', () => {
     expect(glslComplaints(shaders)).toBe('');
   });
 
+  it('is written as valid GLSL from random programs', () => {
+    const texts = fc.sample(program, { numRuns: 80, seed: 5 });
+    const shaders = texts.map((text, i) => {
+      const graph = graphOf(text);
+      return { name: `random-${String(i)}`, source: HEAD + emitGlsl(graph, graph.outputs).code + TAIL };
+    });
+    expect(glslComplaints(shaders)).toBe('');
+  });
+
   it('keeps the names and comments of a material in its GLSL', () => {
     const graph = graphOf('dial fall: laps = 2\nflow = uv |> pan(fall, heading: 90deg) // falls\nmix = flow |> checker(3)\nout color = mix * flow.x');
     const { code, uniforms } = emitGlsl(graph, graph.outputs);
-    expect(code).toContain('// flow = uv |> pan(fall, heading: 90deg)\n  vec2 flow = uv - u_flow_value;');
+    expect(code).toContain('  // falls\n  // flow = uv |> pan(fall, heading: 90deg)\n  vec2 flow = uv - u_flow_value;');
     // A step may be called as GLSL calls a function.
     expect(code).toContain('float mix_1 = ');
     expect(uniforms).toHaveLength(1);

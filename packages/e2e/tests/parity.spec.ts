@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { check, emitGlsl, evaluateFrame, lower, OPERATIONS, parse, settingValues, testGrid, WasmEvaluator } from '@estela/core';
+import fc from 'fast-check';
+import { program as randomProgram } from '../../core/test/random-programs.ts';
 import { expect, test } from './support.ts';
 
 const SIDE = 48;
@@ -8,6 +10,7 @@ const demo = fileURLToPath(new URL('../../../demo/materials/', import.meta.url))
 const materials = [
   ...OPERATIONS.map((o) => ({ name: o.name, text: o.example })),
   ...readdirSync(demo).map((name) => ({ name, text: readFileSync(demo + name, 'utf8') })),
+  ...fc.sample(randomProgram, { numRuns: 25, seed: 11 }).map((text, i) => ({ name: `random program ${String(i)}`, text })),
 ];
 
 /** Draws a fragment shader into SIDE by SIDE pixels once for each set of uniforms; gives the bytes, rows from the top. */
@@ -73,7 +76,7 @@ function draw({ source, uniforms, samplers, grid, side }: Drawing): number[][] {
   return pictures;
 }
 
-test('the graphics card and WebAssembly agree on every operation and demo material', async ({ page }) => {
+test('the graphics card and WebAssembly agree on every operation, demo material and random programs', async ({ page }) => {
   test.setTimeout(600_000);
   await page.goto('/mark.svg');
   await page.goto('/nowhere');

@@ -75,7 +75,7 @@ export const motion: readonly Operation[] = [
       parameter('rows', 'number', 'Frames down the sheet.', { range: [1, 16], whole: true }),
       rateParameter,
     ],
-    example: shows('uv |> flipbook(4, 4, 1 laps) |> checker(4)'),
+    example: shows('uv |> flipbook(4, 4, 1 laps) |> sample(sheet)', 'image sheet = "example"'),
     lower: (c, a) => {
       const { b } = c;
       const [columns, rows] = [a.node('columns'), a.node('rows')];

@@ -1,3 +1,4 @@
+import type { Step } from '../../check/program.ts';
 import type { Graph } from '../../ir/lower.ts';
 import { frameValues } from '../../ir/hoist.ts';
 import { inOrder, PIXEL_INPUTS, widthOf, type ImageSlot, type IrFunction, type IrType, type Node, type PixelInput } from '../../ir/node.ts';
@@ -25,6 +26,12 @@ export interface GlslMaterial {
   readonly outputs: readonly { readonly name: string; readonly type: IrType }[];
   readonly uniforms: readonly GlslUniform[];
   readonly samplers: readonly GlslSampler[];
+}
+
+/** What a step is called in the shader, and what is said above it. */
+interface StepName {
+  readonly name: string;
+  readonly comments: readonly string[];
 }
 
 const isLeaf = (node: Node): boolean => node.kind === 'constant' || node.kind === 'input' || node.kind === 'parameter' || node.rate === 'frame';
@@ -76,21 +83,32 @@ class Emitter {
   }
 
   /** Steps in text order with what they compute; the first of equal ones names it. */
-  #stepNames(): Map<Node, { name: string; comment: string }> {
+  #stepNames(): Map<Node, StepName> {
     const { program } = this.graph;
     const steps = this.#steps;
-    const names = new Map<Node, { name: string; comment: string }>();
+    const names = new Map<Node, StepName>();
     program.steps.forEach((step, i) => {
       const node = steps[i];
       if (!node || isLeaf(node) || names.has(node) || (step.off && step.kind === 'step')) return;
-      const text = program.tree.text
-        .slice(step.span.from, step.span.to)
-        .replace(/\/\/[^\n]*/g, '')
-        .replace(/\s+/g, ' ')
-        .trim();
-      names.set(node, { name: step.kind === 'out' ? `final_${step.name}` : step.name, comment: text });
+      names.set(node, { name: step.kind === 'out' ? `final_${step.name}` : step.name, comments: this.#commentsOf(step) });
     });
     return names;
+  }
+
+  /** The notes above and behind a step's line in the text, then the step itself, without its line ends. */
+  #commentsOf({ span }: Step): string[] {
+    const { text, tokens, statements } = this.graph.program.tree;
+    const before = statements.findLast((s) => s.to <= span.from);
+    // What stands behind the statement before, on its line, is its own.
+    const from = before ? Math.max(before.to, text.indexOf('\n', before.to)) : 0;
+    const end = text.indexOf('\n', span.to);
+    const notes = tokens.filter((t) => t.kind === 'comment' && t.from >= from && t.to <= (end < 0 ? text.length : end)).map((t) => t.text.slice(2).trim());
+    const line = text
+      .slice(span.from, span.to)
+      .replace(/\/\/[^\n]*/g, '')
+      .replace(/\s+/g, ' ')
+      .trim();
+    return [...notes.filter((note) => note !== ''), line];
   }
 
   /** Dials and time keep their names; what is made of them is called by the step it first serves. */
@@ -151,7 +169,7 @@ class Emitter {
   /** The statements that compute the roots: a local for each step and for what is used more than once. */
   #body(
     roots: readonly Node[],
-    steps: ReadonlyMap<Node, { name: string; comment: string }>,
+    steps: ReadonlyMap<Node, StepName>,
     parameters: readonly string[] = [],
     names: Names = this.#names,
   ): { lines: string[]; results: Text[] } {
@@ -187,7 +205,7 @@ class Emitter {
         continue;
       }
       const name = names.take(step?.name ?? `t${String(++local)}`);
-      if (step) lines.push(`  // ${step.comment}`);
+      if (step) lines.push(...step.comments.map((comment) => `  // ${comment}`));
       lines.push(`  ${glslType(node.type)} ${name} = ${text.text};`);
       texts.set(node, { text: name, level: 4, type: node.type });
     }
