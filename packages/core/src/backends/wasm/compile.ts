@@ -54,7 +54,13 @@ class Compiler {
   readonly #helpers = new Builder();
   readonly #pool = new ConstantPool();
 
-  constructor(readonly roots: readonly Node[]) {}
+  #frame: ReadonlyMap<Node, number> = new Map();
+  /** For each function: the argument that every call gives a parameter, where it is one, and no pixel's. */
+  readonly #settled: ReadonlyMap<IrFunction, readonly (Node | undefined)[]>;
+
+  constructor(readonly roots: readonly Node[]) {
+    this.#settled = settledArguments(roots);
+  }
 
   compile(): WasmModule {
     let end = 16 + POOL_BYTES;
@@ -73,6 +79,7 @@ class Compiler {
     for (const node of inOrder(this.roots)) if (node.kind === 'read') slots.set(node.payload.name, node.payload);
     for (const slot of slots.values()) this.#images.push({ slot, header: room(HEADER_BYTES) });
 
+    this.#frame = frame;
     const run = this.#run(frame, inputs, outputs);
     this.#functions.push(run);
     return {
@@ -203,10 +210,14 @@ class Compiler {
         for (const i of [0, 1]) this.#push(code, node.args[0]!, i, values);
         code.call(this.#reader(node.payload));
         return into();
-      case 'call':
-        for (const arg of node.args) for (let i = 0; i < widthOf(arg.type); i++) this.#push(code, arg, i, values);
+      case 'call': {
+        const settled = this.#settled.get(node.payload) ?? [];
+        node.args.forEach((arg, p) => {
+          if (!settled[p]) for (let i = 0; i < widthOf(arg.type); i++) this.#push(code, arg, i, values);
+        });
         code.call(this.#function(node.payload));
         return into();
+      }
       default: {
         const legal = TRANSCENDENTAL[node.kind];
         const write = INSTRUCTIONS[node.kind];
@@ -255,27 +266,33 @@ class Compiler {
     const index = this.#body(
       fn.parameters.map((p) => p.type),
       fn.result,
+      this.#settled.get(fn),
     );
     this.#byFunction.set(fn, index);
     return index;
   }
 
-  /** A function of parameters of these types that returns the components of a result. */
-  #body(parameters: readonly IrType[], result: Node): number {
-    const flat = parameters.flatMap((type) => Array.from({ length: widthOf(type) }, () => V128 as ValType));
-    const code = new Code(
-      flat,
-      Array.from({ length: widthOf(result.type) }, () => V128 as ValType),
-      this.#pool,
-    );
-    const starts = parameters.map((_, p) => parameters.slice(0, p).reduce((n, type) => n + widthOf(type), 0));
+  /** A function that returns the components of a result; parameters that are settled are read from memory, not passed. */
+  #body(parameters: readonly IrType[], result: Node, settled: readonly (Node | undefined)[] = []): number {
+    const passed = parameters.map((type, p) => (settled[p] ? 0 : widthOf(type)));
+    const vectors = (count: number): ValType[] => Array.from({ length: count }, () => V128);
+    const code = new Code(vectors(passed.reduce<number>((n, width) => n + width, 0)), vectors(widthOf(result.type)), this.#pool);
     const values = new Map<Node, number[]>();
     for (const node of inOrder([result])) {
-      if (node.kind === 'parameter')
-        values.set(
-          node,
-          Array.from({ length: widthOf(node.type) }, (_, i) => (starts[node.payload] ?? 0) + i),
-        );
+      if (node.kind !== 'parameter') continue;
+      const start = passed.slice(0, node.payload).reduce<number>((n, width) => n + width, 0);
+      const known = settled[node.payload];
+      values.set(
+        node,
+        Array.from({ length: widthOf(node.type) }, (_, i) => {
+          if (!known) return start + i;
+          const local = code.local(V128);
+          if (known.kind === 'constant') this.#push(code, known, i, values);
+          else code.i32((this.#frame.get(known) ?? 0) + i * 16).memory('v128.load', 0);
+          code.set(local);
+          return local;
+        }),
+      );
     }
     this.#write(code, [result], values);
     for (let i = 0; i < widthOf(result.type); i++) this.#push(code, result, i, values);
@@ -294,4 +311,28 @@ class Compiler {
     this.#byKind.set(kind, index);
     return index;
   }
+}
+
+/**
+ * What each function is called with: for a parameter that all calls give the same constant or per-frame
+ * value, that node. Passing it four pixels after four pixels would cost more than reading it where it is used.
+ */
+function settledArguments(roots: readonly Node[]): Map<IrFunction, readonly (Node | undefined)[]> {
+  const settled = new Map<IrFunction, (Node | undefined)[]>();
+  const visit = (results: readonly Node[]): void => {
+    for (const node of inOrder(results)) {
+      if (node.kind !== 'call') continue;
+      const known = settled.get(node.payload);
+      if (known) known.forEach((arg, p) => (known[p] = arg === node.args[p] ? arg : undefined));
+      else {
+        settled.set(
+          node.payload,
+          node.args.map((arg) => (arg.rate === 'pixel' ? undefined : arg)),
+        );
+        visit([node.payload.result]);
+      }
+    }
+  };
+  visit(roots);
+  return settled;
 }

@@ -138,14 +138,12 @@ export class WasmEvaluator {
     this.#module.roots.forEach((root, r) => {
       const width: number = widthOf(root.type);
       const target = out[r]!;
-      for (let c = 0; c < width; c++) {
-        const plane = this.outputPlane(r, c);
-        if (width === 1) {
-          target.set(plane.subarray(0, count), at);
-          continue;
-        }
-        for (let i = 0, to = at * width + c; i < count; i++, to += width) target[to] = plane[i]!;
+      const planes = Array.from({ length: width }, (_, c) => this.outputPlane(r, c));
+      if (width === 1) {
+        target.set(planes[0]!.subarray(0, count), at);
+        return;
       }
+      for (let i = 0, to = at * width; i < count; i++) for (let c = 0; c < width; c++) target[to++] = planes[c]![i]!;
     });
   }
 
