@@ -1,6 +1,6 @@
 // npm run screenshots: pictures of the main views, made from the demo data, for docs/screenshots.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { build } from './build.mjs';
@@ -19,16 +19,7 @@ const server = spawn(process.execPath, ['packages/server/dist/main.js', '--port'
 });
 await new Promise((ready) => server.stdout.on('data', (text) => String(text).includes('http://') && ready()));
 
-const flags = [
-  '--no-sandbox',
-  '--use-angle=swiftshader',
-  '--enable-unsafe-swiftshader',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
+const flags = JSON.parse(readFileSync(join(root, 'scripts/chromium-flags.json'), 'utf8'));
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const address = `http://127.0.0.1:${port}`;

@@ -92,16 +92,7 @@ function stepPictures(): { together: number; apart: number; count: number } {
 const server = createServer((_, response) => response.setHeader('content-type', 'text/html').end('<!doctype html><title>bench</title>'));
 await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
 const { port } = server.address() as { port: number };
-const flags = [
-  '--no-sandbox',
-  '--use-angle=swiftshader',
-  '--enable-unsafe-swiftshader',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
+const flags = JSON.parse(readFileSync(join(root, 'scripts/chromium-flags.json'), 'utf8')) as string[];
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags });
 const page = await browser.newPage();
 await page.goto(`http://127.0.0.1:${String(port)}/`);

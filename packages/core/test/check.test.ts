@@ -111,6 +111,15 @@ describe('the checker', () => {
     expect(lower(program).diagnostics.map((d) => d.code)).toEqual(['too-many-nodes']);
   });
 
+  it('has limits, each with a message of its own', () => {
+    const images = (count: number, read: number): string =>
+      `${Array.from({ length: count }, (_, i) => `image i${String(i)} = "i"`).join('\n')}\nout color = ${Array.from({ length: read }, (_, i) => `(uv |> sample(i${String(i)}))`).join(' + ')}`;
+    expect(errors(images(65, 1))).toEqual(['too-many-images']);
+    expect(lower(checked(images(17, 17))).diagnostics.map((d) => d.code)).toEqual(['too-many-samplers']);
+    expect(lower(checked(images(17, 16))).diagnostics).toEqual([]);
+    expect(errors(`a = 1 // ${'x'.repeat(200_000)}`)).toEqual(['text-too-long']);
+  });
+
   it('never throws on damaged materials, and lowers what is left', () => {
     const damaged = fc.tuple(fc.constantFrom(...demoMaterials.map((m) => m.text)), fc.nat(), fc.nat(), fc.nat({ max: 20 })).map(([text, to, from, length]) => {
       const piece = text.slice(from % text.length, (from % text.length) + length);

@@ -4,7 +4,7 @@ import wabt from 'wabt';
 import { lower, OPERATIONS, Reference, settingValues, WasmEvaluator, type ImageSlot, type PixelImage, type Value } from '../src/index.ts';
 import { compileWasm } from '../src/backends/wasm/compile.ts';
 import { Builder } from '../src/ir/builder.ts';
-import type { Kind, Node } from '../src/ir/node.ts';
+import type { Kind } from '../src/ir/node.ts';
 import { checked, demoMaterials, graphOf } from './support.ts';
 import { program } from './random-programs.ts';
 
@@ -85,7 +85,7 @@ describe('functions without an instruction', () => {
   const single = (kind: Kind, inputs: readonly (readonly number[])[]): number[] => {
     const b = new Builder();
     const uv = b.input('uv');
-    const node = b.node(kind, 'f1', kind === 'pow' || kind === 'atan2' ? [b.x(uv), b.y(uv)] : [b.x(uv)], undefined as never) as Node;
+    const node = b.node<Kind>(kind, 'f1', kind === 'pow' || kind === 'atan2' ? [b.x(uv), b.y(uv)] : [b.x(uv)], undefined);
     const evaluator = new WasmEvaluator([node]);
     evaluator.setFrame({ time: 0, dials: new Map() });
     const out = new Float32Array(inputs.length);

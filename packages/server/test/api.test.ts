@@ -68,12 +68,14 @@ describe('projects', () => {
     [{ name: 'x'.repeat(121) }, 'name'],
     [{ name: 'a', owner: 'b' }, 'owner'],
   ])('refuse %j with problem details', async (body, word) => {
-    const { body: problem } = await api()
-      .post('/api/projects')
-      .send(body)
-      .expect(400)
-      .expect('Content-Type', /application\/problem\+json/);
-    expect(problem).toMatchObject({ type: '/problems/invalid', status: 400, detail: expect.stringContaining(word) as string, instance: '/api/projects' });
+    const problem: unknown = (
+      await api()
+        .post('/api/projects')
+        .send(body)
+        .expect(400)
+        .expect('Content-Type', /application\/problem\+json/)
+    ).body;
+    expect(problem).toMatchObject({ type: '/problems/invalid', status: 400, detail: expect.stringContaining(word), instance: '/api/projects' });
   });
 });
 
@@ -93,7 +95,7 @@ describe('materials', () => {
   it('refuse a stale save and lose nothing', async () => {
     const { id } = await newMaterial('out color = 1');
     await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'mine' }).expect(200);
-    const { body } = await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'theirs' }).expect(412);
+    const body: unknown = (await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'theirs' }).expect(412)).body;
     expect(body).toMatchObject({ type: '/problems/stale', current: 2 });
     expect((await api().get(`/api/materials/${id}`)).body).toMatchObject({ text: 'mine', revision: 2 });
     await api().put(`/api/materials/${id}`).send({ text: 'no guard' }).expect(428);
@@ -139,21 +141,15 @@ describe('sources', () => {
     const { id } = await newProject();
     const bytes = PNG.sync.write(new PNG({ width: 3, height: 2 }));
     const put = (name: string, body: Buffer) => api().post(`/api/projects/${id}/sources`).query({ name }).set('Content-Type', 'image/png').send(body);
-    const { body: source } = await put('a.png', bytes).expect(201);
+    const source = (await put('a.png', bytes).expect(201)).body as Saved & { hash: string };
     expect(source).toMatchObject({ name: 'a.png', width: 3, height: 2, mime: 'image/png' });
-    expect(((await put('b.png', bytes).expect(201)).body as { hash: string }).hash).toBe((source as { hash: string }).hash);
+    expect(((await put('b.png', bytes).expect(201)).body as { hash: string }).hash).toBe(source.hash);
     await put('a.png', bytes).expect(409);
     await put('c.png', Buffer.from('GIF89a')).expect(415);
     expect((await api().get(`/api/projects/${id}/sources`)).body).toHaveLength(2);
-    const content = await api()
-      .get(`/api/sources/${(source as Saved).id}/content`)
-      .expect(200)
-      .expect('Content-Type', 'image/png');
+    const content = await api().get(`/api/sources/${source.id}/content`).expect(200).expect('Content-Type', 'image/png');
     expect(Buffer.compare(content.body as Buffer, bytes)).toBe(0);
-    await api()
-      .get(`/api/sources/${(source as Saved).id}/content`)
-      .set('If-None-Match', content.headers.etag!)
-      .expect(304);
+    await api().get(`/api/sources/${source.id}/content`).set('If-None-Match', content.headers.etag!).expect(304);
   });
 });
 

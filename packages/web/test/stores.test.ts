@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import type { Material } from '../src/api/client.ts';
 import { createClock, frameAt } from '../src/bench/clock-store.ts';
 import { createDocumentStore, type DocumentStore } from '../src/bench/document-store.ts';
+import { derive } from '../src/bench/look.ts';
 import { createSaver, SAVE_PAUSE } from '../src/bench/saving.ts';
 
 const TEXT = 'dial speed: laps = 1 in -4..4\nflow = uv |> pan(speed, heading: 0deg)\nout color = flow |> checker(2)\n';
@@ -47,10 +48,20 @@ describe('the document', () => {
 
   it('keeps the same shader while a dial moves', () => {
     const document = createDocumentStore(TEXT);
-    const { code } = document.getState().look.glsl;
+    const { glsl } = document.getState().look;
     setSpeed(document, '-3');
-    expect(document.getState().look.glsl.code).toBe(code);
+    // Nothing but the values is made anew.
+    expect(document.getState().look.glsl).toBe(glsl);
     expect(document.getState().look.values.dials.get('speed')).toEqual([-3]);
+  });
+
+  it('derives from a dial edit what it would from the text alone', () => {
+    const document = createDocumentStore(TEXT);
+    setSpeed(document, '-3');
+    const { text, derived } = document.getState();
+    expect(derived.look.glsl.code).toBe(derive(text).look.glsl.code);
+    document.edit([{ from: text.indexOf('0deg'), to: text.indexOf('0deg') + 4, insert: '90deg' }]);
+    expect(document.getState().look.glsl).not.toBe(derived.look.glsl);
   });
 
   it('keeps the last good look while the text has errors', () => {

@@ -1,6 +1,6 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { BLOCK } from '../backends/wasm/compile.ts';
-import type { ImageSource } from '../backends/reference/images.ts';
+import type { ImageSource } from '../image/pixels.ts';
 import type { Channel, Program } from '../check/program.ts';
 import type { SettingValues } from '../check/values.ts';
 import { lower } from '../ir/lower.ts';

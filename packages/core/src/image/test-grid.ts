@@ -1,4 +1,4 @@
-import type { PixelImage } from '../backends/reference/images.ts';
+import type { PixelImage } from './pixels.ts';
 
 /** 3 by 5 dot figures; each row is three bits, the left dot highest. */
 const FIGURES: Record<string, readonly number[]> = {

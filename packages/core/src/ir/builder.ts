@@ -1,4 +1,4 @@
-import { compute } from '../backends/reference/compute.ts';
+import { compute } from './compute.ts';
 import {
   irType,
   PIXEL_INPUTS,

@@ -50,7 +50,7 @@ export interface IrFunction {
 
 /**
  * What a node is made of. Componentwise kinds take operands of one width, or of width 1 beside
- * another, and give the widest. Total on every input: see `backends/reference/compute.ts`.
+ * another, and give the widest. Total on every input: see `ir/compute.ts`.
  */
 export interface Payloads {
   /** `values`, one per component; booleans are 0 and 1. */

@@ -1,5 +1,5 @@
 import type { Builder } from './builder.ts';
-import { inOrder, type Kind, type Node, type Payloads } from './node.ts';
+import { inOrder, type Node } from './node.ts';
 
 /** What to put for a node whose operands were replaced; undefined rebuilds it as it was. */
 export type Rewrite = (node: Node, args: readonly Node[]) => Node | undefined;
@@ -14,7 +14,7 @@ export function substitute(b: Builder, root: Node, replaced: ReadonlyMap<Node, N
     if (result.has(node)) continue;
     const args = node.args.map((a) => result.get(a) ?? a);
     const changed = args.some((a, i) => a !== node.args[i]);
-    result.set(node, changed ? (rewrite?.(node, args) ?? b.node(node.kind, node.type, args, node.payload as Payloads[Kind])) : node);
+    result.set(node, changed ? (rewrite?.(node, args) ?? b.node(node.kind, node.type, args, node.payload)) : node);
   }
   return result.get(root) ?? root;
 }

@@ -66,10 +66,10 @@ export function noiseCall(c: LowerContext, name: string, about: string, place: N
     ['cells', cells],
     ['seed', seed],
   ] as const;
-  if (!slices) return c.b.call(key, said, parameters, (b, p, n, s) => body(b, p!, n!, s!, undefined));
+  if (!slices) return c.b.call(key, said, parameters, (b, p, n, s) => body(b, p, n, s, undefined));
   const { before, after, way, share } = slices;
   return c.b.call(key, said, [...parameters, ['before', before], ['after', after], ['way', way], ['share', share]], (b, p, n, s, x, y, w, t) =>
-    body(b, p!, n!, s!, { before: x!, after: y!, way: w!, share: t! }),
+    body(b, p, n, s, { before: x, after: y, way: w, share: t }),
   );
 }
 

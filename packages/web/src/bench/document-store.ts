@@ -59,7 +59,7 @@ export function createDocumentStore(text: string): DocumentStore {
   const become = (edits: readonly TextEdit[], more: Partial<DocumentState>): void => {
     const state = store.getState();
     const next = applyEdits(state.text, edits);
-    const derived = derive(next);
+    const derived = derive(next, state.derived);
     store.setState({ text: next, derived, look: derived.ok ? derived.look : state.look, lastEdits: edits, version: state.version + 1, ...more });
   };
 

@@ -1,5 +1,5 @@
 import type { Builder } from '../../ir/builder.ts';
-import { inOrder, irType, widthOf, type Kind, type Node, type Payloads } from '../../ir/node.ts';
+import { inOrder, irType, widthOf, type Kind, type Node } from '../../ir/node.ts';
 
 /** Kinds that may jump from one pixel to the next though what they are made of does not. */
 const JUMPS: ReadonlySet<Kind> = new Set<Kind>(['fract', 'floor', 'ceil', 'mod', 'atan2', 'sign', 'select', 'lt', 'le', 'eq', 'convert', 'bits']);
@@ -25,7 +25,7 @@ export function withGradients(b: Builder, roots: readonly Node[]): (node: Node) 
     if (node.kind === 'read' && at && slopes.jumps(at)) {
       result.set(node, b.node('read', node.type, [at, slopes.of(at, 'x'), slopes.of(at, 'y')], node.payload));
     } else if (args.some((a, i) => a !== node.args[i])) {
-      result.set(node, b.node(node.kind, node.type, args, node.payload as Payloads[Kind]));
+      result.set(node, b.node(node.kind, node.type, args, node.payload));
     }
   }
   return (node) => result.get(node) ?? node;

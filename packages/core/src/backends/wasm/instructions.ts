@@ -40,7 +40,7 @@ const shift =
   };
 
 /** Kinds that are computed component by component, each by a few instructions. The rest is in `compile.ts`. */
-export const INSTRUCTIONS: { readonly [K in Kind]?: Write } = {
+export const INSTRUCTIONS: Readonly<Partial<Record<Kind, Write>>> = {
   neg: one('f32x4.neg', 'i32x4.neg'),
   abs: one('f32x4.abs', 'i32x4.abs'),
   floor: one('f32x4.floor'),

@@ -1,8 +1,8 @@
 import { testGrid } from '../../image/test-grid.ts';
 import { widthOf, type ImageSlot, type Node, type PixelInput } from '../../ir/node.ts';
 import { fromSrgb } from '../../ops/value-type.ts';
-import { evaluateFrame, pixelInput, type FrameInputs } from '../reference/evaluate.ts';
-import type { ImageSource, PixelImage } from '../reference/images.ts';
+import { evaluateFrame, pixelInput, type FrameInputs } from '../../ir/evaluate.ts';
+import type { ImageSource, PixelImage } from '../../image/pixels.ts';
 import { BLOCK, compileWasm, type WasmModule } from './compile.ts';
 
 /** What core uses of the host's WebAssembly; core itself is written against no host. */

@@ -88,11 +88,11 @@ function pow(b: Builder, x: Node, y: Node): Node {
 type Legal = (b: Builder, ...args: Node[]) => Node;
 
 /** How kinds without an instruction are computed, by single components. */
-export const TRANSCENDENTAL: { readonly [K in Kind]?: Legal } = {
-  exp: (b, x) => exp(b, x!),
-  log: (b, x) => log(b, x!),
-  sin: (b, x) => sine(b, x!, 0),
-  cos: (b, x) => sine(b, x!, 1),
-  atan2: (b, y, x) => atan2(b, y!, x!),
-  pow: (b, x, y) => pow(b, x!, y!),
+export const TRANSCENDENTAL: Readonly<Partial<Record<Kind, Legal>>> = {
+  exp: (b, x) => exp(b, x),
+  log: (b, x) => log(b, x),
+  sin: (b, x) => sine(b, x, 0),
+  cos: (b, x) => sine(b, x, 1),
+  atan2: (b, y, x) => atan2(b, y, x),
+  pow: (b, x, y) => pow(b, x, y),
 };

@@ -1,4 +1,4 @@
-import { scalarOf, widthOf, type Kind, type Node, type Scalar } from '../../ir/node.ts';
+import { scalarOf, widthOf, type Kind, type Node, type Scalar } from './node.ts';
 
 /** A value: one number a component; booleans are 0 and 1. */
 export type Value = readonly number[];
