@@ -96,7 +96,7 @@ describe('estela emit', () => {
     const out = join(folder, 'emitted');
     expect(estela('emit', demo, '--target', 'glsl', '--out', out).status).toBe(0);
     const shader = readFileSync(join(out, 'mist-curtain.glsl'), 'utf8');
-    writeFileSync(join(out, 'whole.frag'), `${shader}\nin vec2 at;\nout vec4 o;\nvoid main() { float a; material(at, o, a); }\n`);
+    writeFileSync(join(out, 'whole.frag'), `${shader}\nin vec2 at;\nout vec4 o;\nvoid main() { float a; material(at, 0.5, o, a); }\n`);
     expect(spawnSync('glslangValidator', [join(out, 'whole.frag')], { encoding: 'utf8' })).toMatchObject({ status: 0 });
     expect(JSON.parse(readFileSync(join(out, 'mist-curtain.json'), 'utf8'))).toMatchObject({
       title: 'Mist curtain',

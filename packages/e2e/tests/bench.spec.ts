@@ -212,3 +212,28 @@ test('a lost graphics context comes back by itself', async ({ page }) => {
   await expect(page.getByText('The graphics context was lost')).toHaveCount(0);
   await expect(async () => expect(difference(before, await pictureOf(stage(page)))).toBeLessThan(0.001)).toPass();
 });
+
+test('polar coordinates draw no hairline where the angle starts over', async ({ page }) => {
+  // Minified, so that a gradient taken across the jump would read the smallest mipmap: one flat colour.
+  await openMaterial(
+    page,
+    'loop 4s at 30fps\nimage vapour = "mist-a.png" repeat linear color\nout color = (uv |> polar() |> tile(6, 6) |> sample(vapour)).rgb\n',
+  );
+  await goToFrame(page, 0);
+  // Six equal sectors: half a turn later the picture is itself again, but the jump lies at the right only.
+  await expect(async () => {
+    const { width, height, data } = await pictureOf(stage(page));
+    const size = Math.floor(Math.min(width, height) * 0.94);
+    const [left, top] = [Math.floor((width - size) / 2), Math.floor((height - size) / 2)];
+    let [worst, spread] = [0, 0];
+    for (let y = size / 2 - 3; y < size / 2 + 3; y++) {
+      for (let x = size / 2 + 20; x < size - 4; x++) {
+        const at = (column: number, row: number): number => data[((top + row) * width + left + column) * 4]!;
+        worst = Math.max(worst, Math.abs(at(x, y) - at(size - 1 - x, size - 1 - y)));
+        spread = Math.max(spread, Math.abs(at(x, y) - at(x - 10, y)));
+      }
+    }
+    expect(spread).toBeGreaterThan(30);
+    expect(worst).toBeLessThanOrEqual(6);
+  }).toPass();
+});
