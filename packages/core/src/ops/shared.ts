@@ -4,10 +4,7 @@ import type { Accepts, LowerContext, OperationParameter } from './operation.ts';
 
 export const TAU = 2 * Math.PI;
 
-/** An angle written in degrees, in turns. */
-export const degrees = (value: number): number => value / 360;
-
-/** The corner of the UV square is the default nowhere: things turn about its middle. */
+/** Things turn about the middle of the UV square unless told otherwise; its corner is the default nowhere. */
 export const MIDDLE = [0.5, 0.5] as const;
 
 export const parameter = (name: string, accepts: Accepts | readonly Accepts[], help: string, more: Partial<OperationParameter> = {}): OperationParameter => ({
