@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { check, lineAndColumn, parse, type Diagnostic, type PixelImage, type Program } from '@estela/core';
+import { check, lineAndColumn, missingImage, parse, type Diagnostic, type PixelImage, type Program } from '@estela/core';
 import { readSource } from './sources.ts';
 
 /** A material read from a file, with its images and everything found wrong so far. */
@@ -23,14 +23,7 @@ export async function loadMaterial(file: string, sources: string | undefined): P
   for (const image of program.images) {
     const pixels = await readSource(sources, image.source).catch(() => undefined);
     if (pixels) images.set(image.name, pixels);
-    else
-      diagnostics.push({
-        code: 'image-missing',
-        severity: 'warning',
-        message: `No source named "${image.source}" was found; a test grid stands in its place.`,
-        ...image.sourceSpan,
-        mends: [],
-      });
+    else diagnostics.push(missingImage(image, 'was found'));
   }
   diagnostics.sort((a, b) => a.from - b.from);
   return { text, program, images, diagnostics };

@@ -1,7 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { deflateSync } from 'node:zlib';
-import { Baker, check, encodePng, FAMILIES, OPERATIONS, parse, settingValues, type Operation, type OperationParameter } from '@estela/core';
+import { Baker, check, encodePng, FAMILIES, flowsIn, OPERATIONS, parse, settingValues, type Operation, type OperationParameter } from '@estela/core';
 
 /** Side of an example's picture, in pixels. */
 const SIDE = 96;
@@ -94,9 +94,9 @@ function shownRange(p: OperationParameter): string {
 /** How the operation is written after `|>`, or called where nothing flows in. */
 function signature(o: Operation): string {
   const [first, ...rest] = o.parameters;
-  const flows = first?.help === 'What flows in.';
+  const flows = flowsIn(o);
   const inside = (flows ? rest : o.parameters).map((p) => (p.named === true ? `${p.name}:` : p.name)).join(', ');
-  return `${flows ? `${first.name} |> ` : ''}${o.name}(${inside})`;
+  return `${flows ? `${first?.name ?? ''} |> ` : ''}${o.name}(${inside})`;
 }
 
 function section(o: Operation): string {

@@ -1,6 +1,8 @@
+import type { Diagnostic } from '../diagnostics/diagnostic.ts';
+import { say } from '../diagnostics/wording.ts';
 import { parse } from '../lang/parse.ts';
 import { fitsDial, LITERAL_FORMS, literalValue } from './literals.ts';
-import type { Dial, Loop, Program } from './program.ts';
+import type { Dial, ImageDeclaration, Loop, Program } from './program.ts';
 
 /** What all dials and switches are set to, in internal units. */
 export interface SettingValues {
@@ -15,6 +17,11 @@ export function settingValues(program: Program, variant?: string, overrides: Rea
     dials: new Map(program.dials.map((d) => [d.name, over.get(d.name) ?? d.value])),
     switches: new Map(program.switches.map((s) => [s.name, (over.get(s.name)?.[0] ?? (s.on ? 1 : 0)) !== 0])),
   };
+}
+
+/** What to say of an image whose source is not there; only the host knows which are. */
+export function missingImage(image: ImageDeclaration, place: 'is in this project' | 'was found'): Diagnostic {
+  return { ...say.imageMissing(image.source, place), ...image.sourceSpan, mends: [] };
 }
 
 /** Reads a value typed for a dial, or says how it should look. */

@@ -56,7 +56,8 @@ export const say = {
   tooManyImages: (limit: number) => error('too-many-images', `A material takes at most ${String(limit)} images.`),
   nameTaken: (name: string, by: string) => error('name-taken', `'${name}' is already ${by}.`),
   variantTwice: (name: string) => error('given-twice', `'${name}' is already set in this variant.`),
-  imageMissing: (source: string) => warning('image-missing', `No source named "${source}" is in this project; a test grid stands in its place.`),
+  imageMissing: (source: string, place: 'is in this project' | 'was found') =>
+    warning('image-missing', `No source named "${source}" ${place}; a test grid stands in its place.`),
 
   // Expressions.
   unknownOperation: (name: string) => error('unknown-operation', `There is no operation named '${name}'.`),

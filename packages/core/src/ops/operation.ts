@@ -91,8 +91,13 @@ export interface Operation {
   readonly lower: (context: LowerContext, args: Arguments) => Node;
 }
 
+const FLOW_HELP = 'What flows in.';
+
 /** A parameter that flows in. */
-export const flow = (name: string, ...accepts: Accepts[]): OperationParameter => ({ name, accepts, help: 'What flows in.' });
+export const flow = (name: string, ...accepts: Accepts[]): OperationParameter => ({ name, accepts, help: FLOW_HELP });
+
+/** Whether the operation stands behind `|>`: `saw`, `fresnel` and their like do not. */
+export const flowsIn = (operation: Operation): boolean => operation.parameters[0]?.help === FLOW_HELP;
 
 /** A full example material around an output expression. */
 export const shows = (out: string, ...lines: string[]): string => ['loop 4s at 30fps', ...lines, `out color = ${out}`, ''].join('\n');

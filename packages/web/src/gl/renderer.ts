@@ -1,3 +1,4 @@
+import { colorOfHex } from '@estela/core';
 import { tokens } from '../app/tokens.ts';
 import { Build } from './build.ts';
 import type { MaterialProgram, Moment } from './material-program.ts';
@@ -18,12 +19,6 @@ export interface CameraView {
   readonly matrix: readonly number[];
   readonly eye: readonly number[];
 }
-
-const linear = (hex: string): [number, number, number] =>
-  [1, 3, 5].map((i) => {
-    const c = parseInt(hex.slice(i, i + 2), 16) / 255;
-    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
-  }) as [number, number, number];
 
 const coded = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
 
@@ -77,7 +72,8 @@ export class Renderer {
     const { gl } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.#target(width, height).frame);
     gl.viewport(0, 0, width, height);
-    gl.clearColor(...linear(tokens.pit), 1);
+    const [r, g, b] = colorOfHex(tokens.pit);
+    gl.clearColor(r, g, b, 1);
     gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT);
     const seeThrough = surface.mode === 'blend' || surface.mode === 'add';
     gl.enable(gl.DEPTH_TEST);

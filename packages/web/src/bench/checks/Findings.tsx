@@ -1,4 +1,4 @@
-import { lineAndColumn, type Diagnostic } from '@estela/core';
+import { lineAndColumn, missingImage, type Diagnostic } from '@estela/core';
 import { Box, Button, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -13,15 +13,7 @@ export function Findings(): ReactElement | null {
   const text = useStore(document, (s) => s.text);
   const derived = useStore(document, (s) => s.derived);
   const known = new Set(sources.map((s) => s.name));
-  const missing = derived.program.images
-    .filter((i) => i.source !== '' && !known.has(i.source))
-    .map((i): Diagnostic => ({
-      code: 'image-missing',
-      severity: 'warning',
-      message: `No source named "${i.source}" is in this project; a test grid stands in its place.`,
-      ...i.sourceSpan,
-      mends: [],
-    }));
+  const missing = derived.program.images.filter((i) => i.source !== '' && !known.has(i.source)).map((i) => missingImage(i, 'is in this project'));
   const list = [...derived.diagnostics, ...missing].sort((a, b) => Number(b.severity === 'error') - Number(a.severity === 'error') || a.from - b.from);
   if (list.length === 0) return null;
   return (

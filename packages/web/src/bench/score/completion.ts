@@ -1,6 +1,6 @@
 import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
 import type { Extension } from '@codemirror/state';
-import { OPERATIONS, operationNamed, type Operation, type Program } from '@estela/core';
+import { flowsIn, OPERATIONS, operationNamed, type Operation, type Program } from '@estela/core';
 import type { DocumentStore } from '../document-store.ts';
 
 const STATEMENTS: readonly Completion[] = [
@@ -49,8 +49,6 @@ const operationOption = (operation: Operation, flowing: boolean): Completion => 
   type: 'function',
 });
 
-const flows = (operation: Operation): boolean => operation.parameters[0]?.help === 'What flows in.';
-
 /** Name of the call whose brackets hold the end of `before`, if any. */
 function callAround(before: string): string | undefined {
   let depth = 0;
@@ -79,7 +77,7 @@ function complete(context: CompletionContext, program: Program): CompletionResul
   const line = context.state.doc.lineAt(from);
   const lineBefore = context.state.doc.sliceString(line.from, from);
   if (/\/\/|^[^"]*"[^"]*$/.test(lineBefore)) return null;
-  if (/\|>\s*(off\s+)?$/.test(before)) return { from, options: OPERATIONS.filter(flows).map((o) => operationOption(o, true)) };
+  if (/\|>\s*(off\s+)?$/.test(before)) return { from, options: OPERATIONS.filter(flowsIn).map((o) => operationOption(o, true)) };
   if (!word && !context.explicit) return null;
   if (/^\s*$/.test(lineBefore)) return { from, options: [...STATEMENTS] };
   if (!lineBefore.includes('=') && !before.trimEnd().endsWith('(') && !before.trimEnd().endsWith(',')) return null;
