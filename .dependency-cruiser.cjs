@@ -14,7 +14,7 @@ module.exports = {
       name: 'packages-apart',
       severity: 'error',
       from: { path: '^packages/(cli|server|web|e2e)/' },
-      to: { path: '^packages/', pathNot: ['^packages/core/', '^packages/$1/'] },
+      to: { path: '^packages/', pathNot: ['^packages/(core|codecs)/', '^packages/$1/'] },
     },
     { name: 'lang-first', severity: 'error', from: { path: `^${core}/lang/` }, to: { path: core, pathNot: [`^${core}/lang/`, `^${core}/diagnostics/`] } },
     { name: 'diagnostics-before-all', severity: 'error', from: { path: `^${core}/diagnostics/` }, to: { path: core, pathNot: `^${core}/diagnostics/` } },

@@ -22,4 +22,4 @@ const project = (name) => ({
   transform,
 });
 
-export default { projects: ['core', 'cli', 'server', 'web'].map(project) };
+export default { projects: ['core', 'codecs', 'cli', 'server', 'web'].map(project) };

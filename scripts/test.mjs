@@ -6,7 +6,7 @@ import { build } from './build.mjs';
 import { needCommands, needPackages, root } from './install.mjs';
 
 needPackages();
-needCommands({ chromium: 'chromium', glslangValidator: 'glslang-tools', pngcheck: 'pngcheck' }, 'The tests');
+needCommands({ chromium: 'chromium', glslangValidator: 'glslang-tools', pngcheck: 'pngcheck', 'convert-im6.q16': 'imagemagick' }, 'The tests');
 
 const cache = join(root, '.cache');
 mkdirSync(cache, { recursive: true });

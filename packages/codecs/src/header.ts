@@ -1,0 +1,50 @@
+import { imageSize } from 'image-size';
+import { broken, BYTE_LIMIT, PIXEL_LIMIT, tooManyBytes, tooManyPixels, wrongType } from './limits.ts';
+
+/** Kinds of image file that are taken in, with their media types. */
+export const IMAGE_TYPES = { png: 'image/png', jpg: 'image/jpeg', webp: 'image/webp', tga: 'image/x-tga', gif: 'image/gif' } as const;
+export type ImageType = keyof typeof IMAGE_TYPES;
+
+/** How the kinds are called in a sentence. */
+export const TYPE_NAMES: Readonly<Record<ImageType, string>> = { png: 'PNG', jpg: 'JPEG', webp: 'WebP', tga: 'TGA', gif: 'GIF' };
+
+export interface ImageHeader {
+  readonly type: ImageType;
+  readonly mime: (typeof IMAGE_TYPES)[ImageType];
+  /** In pixels. */
+  readonly width: number;
+  readonly height: number;
+  /** Bits a channel, as far as a shader is concerned: 16 for a PNG of 16, else 8. */
+  readonly bits: 8 | 16;
+}
+
+const starts = (bytes: Uint8Array, ...signature: readonly number[]): boolean => signature.every((b, i) => bytes[i] === b);
+
+/** The kind by its first bytes; TGA has none to go by, so its header has to make sense (TGA 2.0, field 1 to 5). */
+function typeOf(bytes: Uint8Array): ImageType | undefined {
+  if (starts(bytes, 0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return 'png';
+  if (starts(bytes, 0xff, 0xd8, 0xff)) return 'jpg';
+  if (starts(bytes, 0x52, 0x49, 0x46, 0x46) && starts(bytes.subarray(8), 0x57, 0x45, 0x42, 0x50)) return 'webp';
+  if (starts(bytes, 0x47, 0x49, 0x46, 0x38)) return 'gif';
+  const [, map = 9, kind = 0] = bytes;
+  const depth = bytes[16] ?? 0;
+  if (bytes.length >= 18 && map <= 1 && [1, 2, 3, 9, 10, 11].includes(kind) && [8, 15, 16, 24, 32].includes(depth)) return 'tga';
+  return undefined;
+}
+
+/** What a file says of itself, before anything is decoded. Throws ImageRefused where it is no image, broken, or beyond a limit. */
+export function readHeader(bytes: Uint8Array): ImageHeader {
+  if (bytes.length > BYTE_LIMIT) throw tooManyBytes(bytes.length);
+  const type = typeOf(bytes);
+  if (!type) throw wrongType();
+  let size: { width: number; height: number };
+  try {
+    size = imageSize(bytes);
+  } catch {
+    throw broken(TYPE_NAMES[type], 'its header cannot be read');
+  }
+  const { width, height } = size;
+  if (!(width > 0 && height > 0)) throw broken(TYPE_NAMES[type], 'it has no pixels');
+  if (width * height > PIXEL_LIMIT) throw tooManyPixels(width, height);
+  return { type, mime: IMAGE_TYPES[type], width, height, bits: type === 'png' && bytes[24] === 16 ? 16 : 8 };
+}

@@ -1,0 +1,26 @@
+/** Most pixels of an image that is taken in. */
+export const PIXEL_LIMIT = 64_000_000;
+/** Largest file that is taken in, in bytes. */
+export const BYTE_LIMIT = 64 * 1024 * 1024;
+
+/** Why an image is not taken; the sentence goes on after its name. */
+export class ImageRefused extends Error {
+  constructor(
+    readonly code: 'wrong-type' | 'broken' | 'too-many-pixels' | 'too-many-bytes',
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(bytes < 10 * 1024 * 1024 ? 1 : 0);
+
+export const wrongType = (): ImageRefused => new ImageRefused('wrong-type', 'is none of the images taken here: PNG, JPEG, WebP, TGA or GIF.');
+export const broken = (type: string, why: string): ImageRefused => new ImageRefused('broken', `is a broken ${type} file: ${why}.`);
+export const tooManyPixels = (width: number, height: number): ImageRefused =>
+  new ImageRefused(
+    'too-many-pixels',
+    `is ${width} x ${height} pixels, ${Math.ceil((width * height) / 1e6)} million; the most is ${PIXEL_LIMIT / 1e6} million.`,
+  );
+export const tooManyBytes = (bytes: number): ImageRefused =>
+  new ImageRefused('too-many-bytes', `is ${megabytes(bytes)} MB; the most is ${megabytes(BYTE_LIMIT)} MB.`);
