@@ -5,9 +5,9 @@ import { root, run } from './install.mjs';
 
 /** What each build is made of. */
 const INPUTS = {
-  web: ['packages/web', 'packages/core/src'],
-  server: ['packages/server', 'packages/core/src', 'demo'],
-  cli: ['packages/cli', 'packages/core/src'],
+  web: ['packages/web', 'packages/codecs/src', 'packages/core/src'],
+  server: ['packages/server', 'packages/codecs/src', 'packages/core/src', 'demo'],
+  cli: ['packages/cli', 'packages/codecs/src', 'packages/core/src'],
 };
 
 function* files(path) {

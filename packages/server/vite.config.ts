@@ -2,6 +2,6 @@ import { defineConfig } from 'vite';
 
 export default defineConfig({
   logLevel: 'warn',
-  ssr: { noExternal: ['@estela/core'] },
+  ssr: { noExternal: ['@estela/core', '@estela/codecs'] },
   build: { ssr: true, outDir: 'dist', target: 'node20', rolldownOptions: { input: { main: 'src/main.ts' } } },
 });

@@ -20,7 +20,11 @@ export interface DecodedImage extends PixelImage {
 /** Where the host has the two decoders that are WebAssembly. */
 export type LoadModule = (name: 'jpeg' | 'webp') => Promise<WebAssembly.Module>;
 
-type Decoded = { readonly image: PixelImage; readonly channels: number; readonly frames?: number };
+interface Decoded {
+  readonly image: PixelImage;
+  readonly channels: number;
+  readonly frames?: number;
+}
 
 const bytesOf = ({ data, width, height }: { data: Uint8ClampedArray; width: number; height: number }): PixelImage => ({
   width,
@@ -64,7 +68,7 @@ export class Decoder {
     },
     tga: async (bytes) => {
       const { image, details } = await decodeTga(bytes);
-      const grey = details.header.imageType === 3 || details.header.imageType === 11;
+      const grey = bytes[2] === 3 || bytes[2] === 11;
       return { image: upright(image, details.header.imageDescriptor), channels: grey ? 1 : opaque(image) ? 3 : 4 };
     },
     gif: (bytes) => {

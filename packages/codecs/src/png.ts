@@ -43,7 +43,7 @@ export function decodePng(bytes: Uint8Array): { image: PixelImage; channels: num
     data[i * 4] = r * scale;
     data[i * 4 + 1] = g * scale;
     data[i * 4 + 2] = b * scale;
-    const keyed = clear !== undefined && r === clear[0] && (grey || (g === clear[1] && b === clear[2]));
+    const keyed = clear?.[0] === r && (grey || (clear[1] === g && clear[2] === b));
     data[i * 4 + 3] = channels === 2 || channels === 4 ? values[at + channels - 1]! : keyed ? 0 : most;
   }
   return { image: { width, height, data }, channels: clear && channels < 4 ? channels + 1 : channels };

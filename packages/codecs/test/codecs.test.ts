@@ -13,7 +13,18 @@ const decoder = nodeDecoder();
 /** A file written by ImageMagick: another program than any of ours, and the judge of what is in it. */
 function made(name: string, ...more: readonly string[]): { bytes: Uint8Array; pixels: Uint8Array; wide: Uint16Array } {
   const path = join(folder, name);
-  execFileSync('convert-im6.q16', ['-size', '37x21', '-seed', '7', 'plasma:red-blue', '-alpha', 'off', ...(more.includes('-depth') ? [] : ['-depth', '8']), ...more, path]);
+  execFileSync('convert-im6.q16', [
+    '-size',
+    '37x21',
+    '-seed',
+    '7',
+    'plasma:red-blue',
+    '-alpha',
+    'off',
+    ...(more.includes('-depth') ? [] : ['-depth', '8']),
+    ...more,
+    path,
+  ]);
   const read = (depth: string): Buffer => execFileSync('convert-im6.q16', [`${path}[0]`, '-depth', depth, 'rgba:-'], { maxBuffer: 1 << 26 });
   const wide = read('16');
   return { bytes: readFileSync(path), pixels: read('8'), wide: new Uint16Array(wide.buffer.slice(wide.byteOffset, wide.byteOffset + wide.length)) };
@@ -67,7 +78,8 @@ describe('image files of another program', () => {
 
   it.each([15, 16] as const)('reads a TGA of %s bits', async (bitDepth) => {
     const data = Uint8Array.from({ length: 37 * 21 * 4 }, (_, i) => (i % 4 === 3 ? 255 : (i * 8) & 248));
-    const { data: bytes } = await encodeTga({ data, width: 37, height: 21 }, { bitDepth, imageType: 2, screenOrigin: 2 });
+    const options = { bitDepth, imageType: 2, screenOrigin: 2 } as Parameters<typeof encodeTga>[1];
+    const { data: bytes } = await encodeTga({ data, width: 37, height: 21 }, options);
     const image = await decoder.decode(bytes);
     expect(farthest(image.data, data)).toBeLessThanOrEqual(7);
   });

@@ -25,3 +25,25 @@ export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/b
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
 export { exportGlsl, type GlslPackage } from './exchange/glsl.ts';
+export { bakeStep, stepNamed, stepSignature, type StepRecipe } from './bake/step.ts';
+export type { ChannelIndex } from './image/pixels.ts';
+export { packChannels, unpackChannel, type ChannelPick } from './image/channels.ts';
+export { drawPathMap, flattenPath, type PathDrawing, type PathPoint, type PathSample } from './image/path-map.ts';
+export { paintFlowMap, type FlowDrawing, type FlowStroke } from './image/flow-map.ts';
+export { tileByBlending, tileByPatching } from './image/tileable.ts';
+export { histograms, type Histogram } from './measure/histogram.ts';
+export { measureSeams, type EdgeMeasure, type SeamMeasure } from './measure/seams.ts';
+export {
+  dissolveCurves,
+  dissolveNodes,
+  dissolveShares,
+  dissolvesOf,
+  invertMask,
+  levelMask,
+  levelOf,
+  type Dissolve,
+  type DissolveCurves,
+} from './measure/dissolve.ts';
+export { moveReads, type ChannelMove, type MovedReads } from './check/move-reads.ts';
+export { addRamp, rampText, RAMP_EASINGS, setRamp, spreadEvenly, turnedRound, writtenRamp, type RampEasing, type WrittenStop } from './lang/ramp-edits.ts';
+export { rampPixels, stopsOfPixels } from './exchange/ramp.ts';

@@ -3,6 +3,7 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { expect } from '@jest/globals';
 import { applyEdits, check, lower, parse, Reference, settingValues, type Diagnostic, type Graph, type Program, type Value } from '../src/index.ts';
 
 export const checked = (text: string): Program => check(parse(text));
@@ -45,3 +46,6 @@ export function glslComplaints(shaders: readonly { readonly name: string; readon
   if (error) throw new Error(`glslangValidator (Debian: glslang-tools) cannot be run: ${error.message}`);
   return status === 0 ? '' : stdout;
 }
+
+/** Stands for a number within half a unit of a decimal place, inside what `toEqual` compares. */
+export const near = (value: number, digits: number): number => expect.closeTo(value, digits) as unknown as number;

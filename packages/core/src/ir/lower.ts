@@ -20,6 +20,8 @@ export interface Graph {
   readonly steps: readonly Node[];
   readonly outputs: ReadonlyMap<string, Node>;
   readonly images: readonly ImageSlot[];
+  /** What each call outside operations of one's own was given, by parameter; defaults included. */
+  readonly argumentsOf: ReadonlyMap<Typed, ReadonlyMap<string, Node>>;
   /** Switch values the graph was made for. */
   readonly switches: ReadonlyMap<string, boolean>;
   /** What only expanding can tell: limits. */
@@ -45,6 +47,7 @@ class Lowering {
   readonly #context: LowerContext;
   readonly #switches: ReadonlyMap<string, boolean>;
   readonly #steps = new Map<Step, Lowered>();
+  readonly #arguments = new Map<Typed, ReadonlyMap<string, Node>>();
   #expansions = 0;
 
   constructor(
@@ -77,7 +80,16 @@ class Lowering {
     }
     const all = new Map<string, ImageSlot>(images);
     for (const node of inOrder(steps)) if (node.kind === 'read') all.set(node.payload.name, node.payload);
-    return { program: this.program, builder: this.#b, steps, outputs, images: [...all.values()], switches: this.#switches, diagnostics: found.all() };
+    return {
+      program: this.program,
+      builder: this.#b,
+      steps,
+      outputs,
+      images: [...all.values()],
+      argumentsOf: this.#arguments,
+      switches: this.#switches,
+      diagnostics: found.all(),
+    };
   }
 
   /** uv where a coordinate is wanted, else zeros. */
@@ -227,6 +239,7 @@ class Lowering {
         lowered.set(p.name, { node: b.constant(irType('f', values.length), values), inLaps: true });
       }
     }
+    if (parameters.length === 0) this.#arguments.set(typed, new Map([...lowered].flatMap(([name, { node }]) => (node ? [[name, node]] : []))));
     const node = (name: string): Node => this.#nodeOf(lowered.get(name) ?? {}, (args.get(name)?.type ?? 'number') as ValueType);
     const given: Arguments = {
       get flow() {

@@ -1,4 +1,4 @@
-import type { Node } from '../ir/node.ts';
+import { widthOf, type Node } from '../ir/node.ts';
 import { flow, shows, type LowerContext, type Operation } from './operation.ts';
 import { directionOf, parameter, pivotParameter, TAU, turned } from './shared.ts';
 
@@ -91,11 +91,17 @@ export const motion: readonly Operation[] = [
     result: 'vec2',
     name: 'follow',
     summary: 'Moves a picture along a path map',
-    help: 'What flows in is the sample of a path map: x the way along, y the place across, z where the path is. The result is a coordinate that runs along the path; one period is once along it.',
+    help: 'What flows in is the sample of a path map: x the way along, y the place across, z where the path is. The result is a coordinate that runs along the path; one period is once along it. A map drawn in Sources keeps 1 - |2x - 1| in w, so that a closed path has no hairline where it starts over; a w of 1 is no such map.',
     parameters: [flow('path', 'vec3', 'vec4'), rateParameter],
     example: shows('(uv |> polar()).xyx |> follow(1 laps) |> tile(8, 4) |> checker(1)'),
-    // The way along repeats every 1, and says so, so that the start of a closed path draws no hairline.
-    lower: (c, a) => c.b.vec(c.b.sub(c.b.fract(c.b.x(a.flow)), cycles(c, a.node('rate'))), c.b.y(a.flow)),
+    lower: (c, a) => {
+      const { b } = c;
+      const x = b.x(a.flow);
+      // Between two texels x may be anything where a closed path starts over; w is not, and x only tells which half it is.
+      const way = (w: Node): Node => b.select(b.le(1, w), x, b.select(b.lt(x, 0.5), b.mul(w, 0.5), b.sub(1, b.mul(w, 0.5))));
+      // The way along repeats every 1, and says so, so that its start draws no hairline either.
+      return b.vec(b.sub(b.fract(widthOf(a.flow.type) === 4 ? way(b.w(a.flow)) : x), cycles(c, a.node('rate'))), b.y(a.flow));
+    },
   },
   {
     ...scalar,

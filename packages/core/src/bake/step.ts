@@ -1,0 +1,89 @@
+import { BLOCK } from '../backends/wasm/compile.ts';
+import { WasmEvaluator } from '../backends/wasm/run.ts';
+import type { Program } from '../check/program.ts';
+import { settingValues } from '../check/values.ts';
+import { blankImage, mostOf, type ImageSource, type PixelImage } from '../image/pixels.ts';
+import { evaluateFrame } from '../ir/evaluate.ts';
+import { lower } from '../ir/lower.ts';
+import { widthOf } from '../ir/node.ts';
+import { emitGlsl } from '../backends/glsl/emit.ts';
+import { toSrgb } from '../ops/value-type.ts';
+
+/** How a step becomes a source, so that it can be made again. */
+export interface StepRecipe {
+  /** Name of the step, or `out.color` and so on; of several lines of one name the last. */
+  readonly step: string;
+  /** In pixels. */
+  readonly width: number;
+  readonly height: number;
+  /** Seconds into the loop. */
+  readonly time: number;
+  readonly variant?: string;
+  /** color: stored as sRGB; data: as it is; normal: -1..1 becomes 0..1. */
+  readonly encoding: 'color' | 'data' | 'normal';
+  readonly bits: 8 | 16;
+}
+
+/** Index of the step a recipe names; undefined where the material has none. */
+export function stepNamed(program: Program, name: string): number | undefined {
+  const channel = name.startsWith('out.') ? name.slice(4) : undefined;
+  const index = program.steps.findLastIndex((s) => (channel === undefined ? s.kind === 'step' && s.name === name : s.kind === 'out' && s.name === channel));
+  return index < 0 ? undefined : index;
+}
+
+/**
+ * Computes a step over the UV square as an image. Numbers become grey, a vec2 red and green; values outside 0..1 are held
+ * to it; alpha is 1 unless the step has four components. Undefined where the material has no such step.
+ */
+export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSource): PixelImage | undefined {
+  const index = stepNamed(program, recipe.step);
+  if (index === undefined) return undefined;
+  const values = settingValues(program, recipe.variant);
+  const node = lower(program, values.switches).steps[index]!;
+  const evaluator = new WasmEvaluator([node], images);
+  evaluator.setFrame({ time: recipe.time, dials: values.dials });
+  const { width, height, encoding, bits } = recipe;
+  const parts: number = widthOf(node.type);
+  const result = blankImage(width, height, bits);
+  const most = mostOf(result);
+  const planes = Array.from({ length: parts }, (_, c) => evaluator.outputPlane(0, c));
+  const [u, v] = evaluator.uvPlanes();
+  const stored = (value: number, alpha: boolean): number => {
+    const coded = encoding === 'normal' && !alpha ? value / 2 + 0.5 : value;
+    const held = Math.min(Math.max(coded, 0), 1);
+    return Math.round((encoding === 'color' && !alpha ? toSrgb(held) : held) * most);
+  };
+  for (let start = 0; start < width * height; start += BLOCK) {
+    const count = Math.min(BLOCK, width * height - start);
+    for (let i = 0; i < count; i++) {
+      u[i] = (((start + i) % width) + 0.5) / width;
+      v[i] = (Math.floor((start + i) / width) + 0.5) / height;
+    }
+    evaluator.run(count);
+    for (let i = 0; i < count; i++) {
+      const to = (start + i) * 4;
+      for (let c = 0; c < 3; c++) result.data[to + c] = parts === 1 ? stored(planes[0]![i]!, false) : c < parts ? stored(planes[c]![i]!, false) : 0;
+      result.data[to + 3] = parts === 4 ? stored(planes[3]![i]!, true) : most;
+    }
+  }
+  return result;
+}
+
+/**
+ * What a baked step depends on, as a text: its shader with the values it is given, and the contents of its images as `hashOf`
+ * tells them. While it stays the same, baking again would give the same image; comments and other steps do not count.
+ */
+export function stepSignature(program: Program, recipe: StepRecipe, hashOf: (source: string) => string): string | undefined {
+  const index = stepNamed(program, recipe.step);
+  if (index === undefined) return undefined;
+  const values = settingValues(program, recipe.variant);
+  const graph = lower(program, values.switches);
+  const glsl = emitGlsl(graph, new Map([['baked', graph.steps[index]!]]));
+  const code = glsl.code.replace(/^\s*\/\/.*$/gm, '');
+  const frame = evaluateFrame(
+    glsl.uniforms.map((u) => u.node),
+    { time: recipe.time, dials: values.dials },
+  );
+  const uniforms = glsl.uniforms.map((u) => `${u.name}=${(frame.get(u.node) ?? []).join(',')}`);
+  return [code, ...uniforms, ...glsl.samplers.map(({ slot }) => `${slot.source}=${hashOf(slot.source)}`)].join('\n');
+}

@@ -1,0 +1,43 @@
+import type { Program, Step, Typed } from './program.ts';
+
+/** The expressions right below one, in the order they are written. */
+export function partsOf(typed: Typed): readonly Typed[] {
+  switch (typed.kind) {
+    case 'vector':
+      return typed.items;
+    case 'swizzle':
+    case 'negate':
+    case 'convert':
+      return [typed.of];
+    case 'binary':
+      return [typed.left, typed.right];
+    case 'call':
+      return [...typed.args.values()];
+    case 'expand':
+      return typed.args;
+    case 'error':
+    case 'constant':
+    case 'dial':
+    case 'switch':
+    case 'step':
+    case 'parameter':
+    case 'built-in':
+    case 'image':
+    case 'ramp':
+    case 'keyword':
+      return [];
+  }
+}
+
+/** Every expression of a material with the one around it, and the step it belongs to, those of its own operations included. */
+export function* expressionsOf(program: Program): Generator<{ readonly typed: Typed; readonly parent: Typed | undefined; readonly step: Step | undefined }> {
+  function* below(typed: Typed, parent: Typed | undefined, step: Step | undefined): ReturnType<typeof expressionsOf> {
+    yield { typed, parent, step };
+    for (const part of partsOf(typed)) yield* below(part, typed, step);
+  }
+  for (const step of program.steps) yield* below(step.value, undefined, step);
+  for (const operation of program.operations) {
+    for (const step of operation.steps) yield* below(step.value, undefined, step);
+    yield* below(operation.result, undefined, undefined);
+  }
+}
