@@ -1,5 +1,7 @@
 import { clouds, cover, draw, mix, noise, random, rise, type Drawing } from './raster.ts';
 
+const { abs, atan2, cos, floor, hypot, max, sin } = Math;
+
 /** Mist: pale streaks drawn out downwards; alpha is its thickness. Tiles. */
 function mist(): Drawing {
   return draw(256, 256, (u, v) => {
@@ -19,7 +21,7 @@ function mistNormal(): Drawing {
     const e = 1 / 256;
     const dx = (height(u + e, v) - height(u - e, v)) * 6;
     const dy = (height(u, v + e) - height(u, v - e)) * 6;
-    const length = Math.hypot(dx, dy, 1);
+    const length = hypot(dx, dy, 1);
     return [0.5 - dx / length / 2, 0.5 + dy / length / 2, 0.5 + 0.5 / length, 1];
   });
 }
@@ -30,24 +32,20 @@ function orreryFace(): Drawing {
   const pixel = 1.5 / size;
   return draw(size, size, (u, v) => {
     const [x, y] = [u - 0.5, v - 0.5];
-    const r = Math.hypot(x, y);
-    const turn = (Math.atan2(-y, x) / (2 * Math.PI) + 1) % 1;
-    const ring = (at: number, width: number): number => cover(Math.abs(r - at) - width / 2, pixel);
+    const r = hypot(x, y);
+    const turn = (atan2(-y, x) / (2 * Math.PI) + 1) % 1;
+    const ring = (at: number, width: number): number => cover(abs(r - at) - width / 2, pixel);
     const marks = (count: number, from: number, to: number, width: number): number => {
-      const away = Math.abs(((turn * count + 0.5) % 1) - 0.5) / count;
-      return cover(Math.max(away * 2 * Math.PI * r - width / 2, from - r, r - to), pixel);
+      const away = abs(((turn * count + 0.5) % 1) - 0.5) / count;
+      return cover(max(away * 2 * Math.PI * r - width / 2, from - r, r - to), pixel);
     };
     const signs = Array.from({ length: 12 }, (_, i) => {
       const a = ((i + 0.5) / 12) * 2 * Math.PI;
-      const [dx, dy] = [x - Math.cos(a) * 0.36, y + Math.sin(a) * 0.36];
-      const d = Math.hypot(dx, dy);
-      return i % 3 === 0
-        ? cover(d - 0.022, pixel)
-        : i % 3 === 1
-          ? cover(Math.abs(d - 0.018) - 0.005, pixel)
-          : cover(Math.abs(dx) + Math.abs(dy) - 0.024, pixel);
+      const [dx, dy] = [x - cos(a) * 0.36, y + sin(a) * 0.36];
+      const d = hypot(dx, dy);
+      return i % 3 === 0 ? cover(d - 0.022, pixel) : i % 3 === 1 ? cover(abs(d - 0.018) - 0.005, pixel) : cover(abs(dx) + abs(dy) - 0.024, pixel);
     });
-    const ink = Math.max(ring(0.47, 0.012), ring(0.415, 0.005), ring(0.305, 0.005), marks(72, 0.425, 0.46, 0.003), marks(12, 0.31, 0.46, 0.005), ...signs);
+    const ink = max(ring(0.47, 0.012), ring(0.415, 0.005), ring(0.305, 0.005), marks(72, 0.425, 0.46, 0.003), marks(12, 0.31, 0.46, 0.005), ...signs);
     const plate = cover(r - 0.49, pixel);
     const brushed = 0.85 + 0.15 * noise(r, turn, 96, 24, 5);
     const light = mix(0.2, 0.86, ink) * brushed;
@@ -60,10 +58,10 @@ function lampMask(): Drawing {
   const size = 128;
   const pixel = 1.5 / size;
   return draw(size, size, (u, v) => {
-    const [x, y] = [Math.abs(u - 0.5), Math.abs(v - 0.5)];
-    const box = (w: number, h: number, round: number): number => Math.hypot(Math.max(x - w + round, 0), Math.max(y - h + round, 0)) - round;
+    const [x, y] = [abs(u - 0.5), abs(v - 0.5)];
+    const box = (w: number, h: number, round: number): number => hypot(max(x - w + round, 0), max(y - h + round, 0)) - round;
     const glass = cover(box(0.34, 0.2, 0.18), pixel);
-    const rim = Math.max(cover(Math.abs(box(0.38, 0.24, 0.2)) - 0.02, pixel), cover(Math.hypot(x - 0.44, y - 0.42) - 0.022, pixel));
+    const rim = max(cover(abs(box(0.38, 0.24, 0.2)) - 0.02, pixel), cover(hypot(x - 0.44, y - 0.42) - 0.022, pixel));
     const scratches = noise(u, v, 64, 4, 7) * 0.6 + clouds(u, v, 8, 8, 3, 17) * 0.4;
     return [glass, rim, scratches, 1];
   });
@@ -84,8 +82,8 @@ const SIGNS = [
 /** A line of eight signs, 96 by 16 dots, made to be read by its nearest texel. Red: the signs. Tiles across. */
 function ribbonSigns(): Drawing {
   return draw(96, 16, (u, v) => {
-    const [x, y] = [Math.floor(u * 96), Math.floor(v * 16)];
-    const lit = y >= 4 && y < 12 && x % 12 >= 2 && x % 12 < 10 && SIGNS[Math.floor(x / 12)]?.[y - 4]?.[(x % 12) - 2] === '#';
+    const [x, y] = [floor(u * 96), floor(v * 16)];
+    const lit = y >= 4 && y < 12 && x % 12 >= 2 && x % 12 < 10 && SIGNS[floor(x / 12)]?.[y - 4]?.[(x % 12) - 2] === '#';
     const rail = y === 1 || y === 14 ? 0.35 + 0.3 * random(x, y, 3) : 0;
     const value = lit ? 1 : rail;
     return [value, value, value, 1];

@@ -59,11 +59,11 @@ export class Decoder {
     png: decodePng,
     jpg: async (bytes) => {
       await (this.#jpeg ??= this.load('jpeg').then((module) => (initJpeg as (m: WebAssembly.Module) => Promise<void>)(module)));
-      return { image: bytesOf(await decodeJpeg(Uint8Array.from(bytes).buffer)), channels: 3 };
+      return { image: bytesOf(await decodeJpeg(new Uint8Array(bytes).buffer)), channels: 3 };
     },
     webp: async (bytes) => {
       await (this.#webp ??= this.load('webp').then((module) => (initWebp as (m: WebAssembly.Module) => Promise<void>)(module)));
-      const image = bytesOf(await decodeWebp(Uint8Array.from(bytes).buffer));
+      const image = bytesOf(await decodeWebp(new Uint8Array(bytes).buffer));
       return { image, channels: opaque(image) ? 3 : 4 };
     },
     tga: async (bytes) => {

@@ -5,7 +5,7 @@ import { decompressFrames, parseGIF } from 'gifuct-js';
 export function decodeGif(bytes: Uint8Array, most = Infinity): { frames: PixelImage[]; count: number; delays: number[] } {
   // Without its trailer the file was cut off, and what was decoded may be half a picture.
   if (!bytes.subarray(-16).includes(0x3b)) throw new Error('it ends too early');
-  const gif = parseGIF(Uint8Array.from(bytes).buffer);
+  const gif = parseGIF(new Uint8Array(bytes).buffer);
   const parsed = decompressFrames(gif, true);
   const { width, height } = gif.lsd;
   if (parsed.length === 0) throw new Error('it has no frame');
@@ -13,7 +13,7 @@ export function decodeGif(bytes: Uint8Array, most = Infinity): { frames: PixelIm
   const frames: PixelImage[] = [];
   for (const { dims, patch, disposalType } of parsed.slice(0, most)) {
     const before = canvas;
-    canvas = Uint8Array.from(canvas);
+    canvas = canvas.slice();
     const each = (write: (to: number, from: number) => void): void => {
       for (let y = 0; y < dims.height; y++)
         for (let x = 0; x < dims.width; x++)
@@ -25,7 +25,7 @@ export function decodeGif(bytes: Uint8Array, most = Infinity): { frames: PixelIm
     frames.push({ width, height, data: canvas });
     if (disposalType === 3) canvas = before;
     if (disposalType === 2) {
-      canvas = Uint8Array.from(canvas);
+      canvas = canvas.slice();
       each((to) => canvas.fill(0, to, to + 4));
     }
   }

@@ -37,6 +37,8 @@ export function readHeader(bytes: Uint8Array): ImageHeader {
   if (bytes.length > BYTE_LIMIT) throw tooManyBytes(bytes.length);
   const type = typeOf(bytes);
   if (!type) throw wrongType();
+  // A PNG's header chunk ends with its 33rd byte.
+  if (type === 'png' && bytes.length < 33) throw broken('PNG', 'it ends too early');
   let size: { width: number; height: number };
   try {
     size = imageSize(bytes);

@@ -22,5 +22,5 @@ export const tooManyPixels = (width: number, height: number): ImageRefused =>
     'too-many-pixels',
     `is ${width} x ${height} pixels, ${Math.ceil((width * height) / 1e6)} million; the most is ${PIXEL_LIMIT / 1e6} million.`,
   );
-export const tooManyBytes = (bytes: number): ImageRefused =>
-  new ImageRefused('too-many-bytes', `is ${megabytes(bytes)} MB; the most is ${megabytes(BYTE_LIMIT)} MB.`);
+export const tooManyBytes = (bytes?: number): ImageRefused =>
+  new ImageRefused('too-many-bytes', `is ${bytes === undefined ? 'too large' : `${megabytes(bytes)} MB`}; the most is ${megabytes(BYTE_LIMIT)} MB.`);

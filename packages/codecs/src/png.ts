@@ -57,12 +57,12 @@ export function encodePixels(image: PixelImage): Uint8Array<ArrayBuffer> {
   let solid = true;
   for (let i = 3; i < data.length && solid; i += 4) solid = data[i] === most;
   const depth = wide ? 16 : 8;
-  if (!solid) return Uint8Array.from(encode({ width, height, data, depth, channels: 4 }, { zlib: { level: 6 } }));
+  if (!solid) return new Uint8Array(encode({ width, height, data, depth, channels: 4 }, { zlib: { level: 6 } }));
   const kept = wide ? new Uint16Array((data.length / 4) * 3) : new Uint8Array((data.length / 4) * 3);
   for (let i = 0, to = 0; i < data.length; i += 4) {
     kept[to++] = data[i]!;
     kept[to++] = data[i + 1]!;
     kept[to++] = data[i + 2]!;
   }
-  return Uint8Array.from(encode({ width, height, data: kept, depth, channels: 3 }, { zlib: { level: 6 } }));
+  return new Uint8Array(encode({ width, height, data: kept, depth, channels: 3 }, { zlib: { level: 6 } }));
 }

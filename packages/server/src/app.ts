@@ -30,9 +30,6 @@ export interface AppOptions {
   readonly hosts: readonly string[];
 }
 
-/** Largest file that is taken in. */
-export const BYTE_LIMIT = 64 * 1024 * 1024;
-
 /** The whole server, not yet listening. */
 export async function createApp({ sequelize, log, web, hosts }: AppOptions): Promise<NestExpressApplication> {
   // eslint-disable-next-line @typescript-eslint/no-unsafe-class-instance-assignment -- Nest declares its options as a class and takes plain objects
@@ -62,7 +59,6 @@ export async function createApp({ sequelize, log, web, hosts }: AppOptions): Pro
     }),
   );
   app.use(express.json({ limit: '2mb' }));
-  app.use(express.raw({ type: ['image/png'], limit: BYTE_LIMIT }));
   app.useGlobalFilters(new ProblemFilter(log));
   if (web !== undefined) {
     app.use('/assets', express.static(`${web}/assets`, { immutable: true, maxAge: '365d', fallthrough: false }));

@@ -136,20 +136,78 @@ describe('materials', () => {
   });
 });
 
+interface SavedSource extends Saved {
+  name: string;
+  hash: string;
+  recipe: unknown;
+}
 describe('sources', () => {
+  const image = (width: number, height: number): Buffer => PNG.sync.write(new PNG({ width, height }));
+  const put = (project: string, name: string, bytes?: Buffer, fields: Record<string, string> = {}) => {
+    const sent = api().post(`/api/projects/${project}/sources`).field('name', name);
+    for (const [key, value] of Object.entries(fields)) void sent.field(key, value);
+    return bytes ? sent.attach('file', bytes, name) : sent;
+  };
+
   it('are stored once by content, and served as they came', async () => {
     const { id } = await newProject();
-    const bytes = PNG.sync.write(new PNG({ width: 3, height: 2 }));
-    const put = (name: string, body: Buffer) => api().post(`/api/projects/${id}/sources`).query({ name }).set('Content-Type', 'image/png').send(body);
-    const source = (await put('a.png', bytes).expect(201)).body as Saved & { hash: string };
-    expect(source).toMatchObject({ name: 'a.png', width: 3, height: 2, mime: 'image/png' });
-    expect(((await put('b.png', bytes).expect(201)).body as { hash: string }).hash).toBe(source.hash);
-    await put('a.png', bytes).expect(409);
-    await put('c.png', Buffer.from('GIF89a')).expect(415);
+    const bytes = image(3, 2);
+    const source = (await put(id, 'a.png', bytes).expect(201)).body as SavedSource;
+    expect(source).toMatchObject({ name: 'a.png', width: 3, height: 2, mime: 'image/png', bits: 8, size: bytes.length, recipe: null, version: 1 });
+    expect(((await put(id, 'b.png', bytes).expect(201)).body as SavedSource).hash).toBe(source.hash);
+    await put(id, 'a.png', bytes).expect(409);
     expect((await api().get(`/api/projects/${id}/sources`)).body).toHaveLength(2);
     const content = await api().get(`/api/sources/${source.id}/content`).expect(200).expect('Content-Type', 'image/png');
     expect(Buffer.compare(content.body as Buffer, bytes)).toBe(0);
     await api().get(`/api/sources/${source.id}/content`).set('If-None-Match', content.headers.etag!).expect(304);
+  });
+
+  it('are replaced, renamed, deleted and brought back by their hash, guarded by their version', async () => {
+    const { id } = await newProject();
+    const first = (await put(id, 'a.png', image(3, 2)).expect(201)).body as SavedSource;
+    const path = `/api/sources/${first.id}`;
+    await api().put(path).attach('file', image(5, 5), 'a.png').expect(428);
+    const second = (await api().put(path).set('If-Match', '"1"').attach('file', image(5, 5), 'a.png').expect(200).expect('ETag', '"2"')).body as SavedSource;
+    expect(second).toMatchObject({ id: first.id, width: 5, name: 'a.png' });
+    await api().put(path).set('If-Match', '"1"').field('name', 'b.png').expect(412);
+    expect((await api().put(path).set('If-Match', '"2"').field('hash', first.hash).field('name', 'b.png').expect(200)).body).toMatchObject({
+      width: 3,
+      name: 'b.png',
+      hash: first.hash,
+    });
+    await api().put(path).set('If-Match', '"3"').field('hash', 'f'.repeat(64)).expect(404);
+    await api().delete(path).set('If-Match', '"1"').expect(412);
+    await api().delete(path).set('If-Match', '"3"').expect(204);
+    expect((await put(id, 'b.png', undefined, { hash: second.hash }).expect(201)).body).toMatchObject({ width: 5 });
+    await put(id, 'c.png').expect(400);
+  });
+
+  it('keep what they were made by, and refuse what is no recipe', async () => {
+    const { id } = await newProject();
+    const recipe = { kind: 'path', drawing: { points: [{ x: 0.2, y: 0.3, width: 0.1 }], closed: false, size: 256 } };
+    const source = (await put(id, 'way.png', image(4, 4), { recipe: JSON.stringify(recipe) }).expect(201)).body as SavedSource;
+    expect(source.recipe).toEqual(recipe);
+    expect((await api().get(`/api/sources/${source.id}`)).body).toEqual(source);
+    for (const bad of ['{"kind":"path"}', '{"kind":"spell"}', 'no json', JSON.stringify({ ...recipe, more: 1 }), '{"kind":"flow","drawing":{"strokes":"x"}}'])
+      await put(id, 'bad.png', image(4, 4), { recipe: bad })
+        .expect(400)
+        .expect('Content-Type', /problem/);
+    expect((await api().put(`/api/sources/${source.id}`).set('If-Match', '"1"').field('recipe', 'null').expect(200)).body).toMatchObject({ recipe: null });
+  });
+
+  it('refuse what is no image, broken or beyond a limit, and say which', async () => {
+    const { id } = await newProject();
+    const huge = image(3, 2);
+    huge.writeUInt32BE(30000, 16);
+    huge.writeUInt32BE(30000, 20);
+    expect((await put(id, 'huge.png', huge).expect(413)).body).toMatchObject({ detail: expect.stringContaining('"huge.png" is 30000 x 30000 pixels') });
+    expect((await put(id, 'text.png', Buffer.from('GIF')).expect(415)).body).toMatchObject({
+      detail: expect.stringContaining('"text.png" is none of the images'),
+    });
+    await put(id, 'half.png', image(3, 2).subarray(0, 20)).expect(422);
+    expect((await put(id, 'long.png', Buffer.alloc(64 * 1024 * 1024 + 1)).expect(413)).body).toMatchObject({ detail: expect.stringContaining('64 MB') });
+    await put(id, 'quoted".png', image(1, 1)).expect(400);
+    expect((await api().get(`/api/projects/${id}/sources`)).body).toEqual([]);
   });
 });
 

@@ -1,3 +1,4 @@
+import { tooManyBytes, type ImageRefused } from '@estela/codecs';
 import { Catch, HttpException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import type { Logger } from 'pino';
@@ -23,7 +24,15 @@ export const matchMissing = (): Problem =>
 export const invalid = (detail: string, errors: readonly { path: string; message: string }[] = []): Problem =>
   new Problem('invalid', 400, 'Not valid', detail, { errors });
 export const nameTaken = (name: string): Problem => new Problem('name-taken', 409, 'Name taken', `There is already a source named "${name}" in this project.`);
-export const notAnImage = (name: string): Problem => new Problem('not-an-image', 415, 'Not an image', `"${name}" is not a PNG image.`);
+export const noImage = (): Problem => new Problem('invalid', 400, 'Not valid', 'Send a file, or the hash of one that is stored.');
+const REFUSALS = {
+  'wrong-type': [415, 'Not an image'],
+  broken: [422, 'Broken image'],
+  'too-many-pixels': [413, 'Too many pixels'],
+  'too-many-bytes': [413, 'Too large'],
+} as const;
+export const imageRefused = (name: string, { code, message }: ImageRefused): Problem =>
+  new Problem(code, REFUSALS[code][0], REFUSALS[code][1], `"${name}" ${message}`);
 
 /** Turns whatever was thrown into a problem; what nobody foresaw is logged and told without detail. */
 @Catch()
@@ -56,6 +65,8 @@ export class ProblemFilter implements ExceptionFilter {
 
   #problemOf(error: unknown): Problem {
     if (error instanceof Problem) return error;
+    if (error instanceof HttpException && error.getStatus() === 413)
+      return new Problem('too-many-bytes', 413, 'Too large', `The file ${tooManyBytes().message}`);
     if (error instanceof HttpException) return new Problem('refused', error.getStatus(), 'Refused', error.message);
     const status = typeof error === 'object' && error !== null && 'status' in error && typeof error.status === 'number' ? error.status : 500;
     if (status === 413) return new Problem('too-large', 413, 'Too large', 'This is larger than the server takes.');

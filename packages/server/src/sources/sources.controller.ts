@@ -1,20 +1,16 @@
-import { Controller, Get, Headers, Inject, Param, Post, Query, Req, Res } from '@nestjs/common';
-import type { Request, Response } from 'express';
-import Joi from 'joi';
-import { notAnImage } from '../http/problem.ts';
+import { BYTE_LIMIT } from '@estela/codecs';
+import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Post, Put, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
+import type { Response } from 'express';
+import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
 import { identifier } from '../projects/projects.schema.ts';
+import { changedSource, newSource, type SourceBody } from './sources.schema.ts';
 import { SourcesService, type SourceView } from './sources.service.ts';
 
-const sourceName = Joi.object<{ name: string }>({
-  name: Joi.string()
-    .trim()
-    .min(1)
-    .max(200)
-    .pattern(/^[^"\n\r]+$/)
-    .required()
-    .label('name'),
-});
+/** One file, `file`, in a form; its other fields are those of SourceBody, the recipe as JSON. */
+const OneFile = FileInterceptor('file', { limits: { fileSize: BYTE_LIMIT, files: 1, fields: 8, fieldSize: 2 * 1024 * 1024 } });
+type Upload = { readonly buffer: Buffer } | undefined;
 
 @Controller('api')
 export class SourcesController {
@@ -25,16 +21,44 @@ export class SourcesController {
     return this.sources.list(projectId);
   }
 
-  /** The body is the file itself, as image/png; its name is in the query. */
   @Post('projects/:projectId/sources')
-  create(
+  @UseInterceptors(OneFile)
+  async create(
     @Param('projectId', new Validated(identifier)) projectId: string,
-    @Query(new Validated(sourceName)) query: { name: string },
-    @Req() request: Request,
+    @Body(new Validated(newSource)) body: SourceBody & { name: string },
+    @UploadedFile() file: Upload,
+    @Res({ passthrough: true }) response: Response,
   ): Promise<SourceView> {
-    const body: unknown = request.body;
-    if (!Buffer.isBuffer(body)) throw notAnImage(query.name);
-    return this.sources.create(projectId, query.name, body);
+    const source = await this.sources.create(projectId, body, file?.buffer);
+    response.setHeader('ETag', etag(source.version)).setHeader('Location', `/api/sources/${source.id}`);
+    return source;
+  }
+
+  @Get('sources/:id')
+  async get(@Param('id', new Validated(identifier)) id: string, @Res({ passthrough: true }) response: Response): Promise<SourceView> {
+    const source = await this.sources.get(id);
+    response.setHeader('ETag', etag(source.version));
+    return source;
+  }
+
+  @Put('sources/:id')
+  @UseInterceptors(OneFile)
+  async change(
+    @Param('id', new Validated(identifier)) id: string,
+    @Body(new Validated(changedSource)) body: SourceBody,
+    @UploadedFile() file: Upload,
+    @Headers('if-match') match: string | undefined,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<SourceView> {
+    const source = await this.sources.change(id, body, file?.buffer, match);
+    response.setHeader('ETag', etag(source.version));
+    return source;
+  }
+
+  @Delete('sources/:id')
+  @HttpCode(204)
+  remove(@Param('id', new Validated(identifier)) id: string, @Headers('if-match') match: string | undefined): Promise<void> {
+    return this.sources.remove(id, match);
   }
 
   @Get('sources/:id/content')

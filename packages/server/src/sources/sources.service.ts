@@ -1,10 +1,13 @@
 import { createHash, randomUUID } from 'node:crypto';
+import { ImageRefused, readHeader, type ImageHeader } from '@estela/codecs';
 import { Inject, Injectable } from '@nestjs/common';
-import { Sequelize, UniqueConstraintError } from 'sequelize';
-import { nameTaken, notAnImage, notFound } from '../http/problem.ts';
+import { Sequelize, UniqueConstraintError, type Transaction } from 'sequelize';
+import { requireMatch } from '../http/etag.ts';
+import { imageRefused, nameTaken, noImage, notFound } from '../http/problem.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
 import { BlobRow, SourceRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
+import type { Recipe, SourceBody } from './sources.schema.ts';
 
 /** A source as the API shows it; its bytes are at /api/sources/:id/content. */
 export interface SourceView {
@@ -14,16 +17,24 @@ export interface SourceView {
   readonly mime: string;
   readonly width: number;
   readonly height: number;
+  /** Bits a channel. */
+  readonly bits: number;
+  /** Of the file, in bytes. */
+  readonly size: number;
   readonly hash: string;
+  readonly recipe: Recipe | null;
+  readonly version: number;
+  readonly updatedAt: string;
 }
 
-const PNG_SIGNATURE = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
-
-/** Width and height from a PNG's header chunk, or undefined where the bytes are none. */
-export function pngSize(bytes: Buffer): { width: number; height: number } | undefined {
-  if (bytes.length < 33 || !bytes.subarray(0, 8).equals(PNG_SIGNATURE) || bytes.toString('latin1', 12, 16) !== 'IHDR') return undefined;
-  const size = { width: bytes.readUInt32BE(16), height: bytes.readUInt32BE(20) };
-  return size.width > 0 && size.height > 0 ? size : undefined;
+/** What is stored of a picture: its bytes under their hash, and what its header says. */
+interface Picture {
+  readonly hash: string;
+  readonly mime: string;
+  readonly width: number;
+  readonly height: number;
+  readonly bits: number;
+  readonly size: number;
 }
 
 @Injectable()
@@ -39,33 +50,84 @@ export class SourcesService {
     return (await SourceRow.findAll({ where: { projectId }, order: [['name', 'ASC']] })).map(view);
   }
 
-  /** Stores a PNG under a name; the same bytes are kept once, however often they are used. */
-  async create(projectId: string, name: string, bytes: Buffer): Promise<SourceView> {
-    const size = pngSize(bytes);
-    if (!size) throw notAnImage(name);
-    const hash = createHash('sha256').update(bytes).digest('hex');
+  async get(id: string): Promise<SourceView> {
+    return view(await this.#row(id));
+  }
+
+  /** Stores a picture under a name; the same bytes are kept once, however often they are used. */
+  create(projectId: string, body: SourceBody & { readonly name: string }, bytes: Buffer | undefined): Promise<SourceView> {
+    return this.#write(body.name, async (transaction) => {
+      await this.projects.row(projectId);
+      const picture = await this.#picture(body.name, body.hash, bytes, transaction);
+      if (!picture) throw noImage();
+      const recipe = body.recipe ? JSON.stringify(body.recipe) : null;
+      return SourceRow.create({ id: randomUUID(), projectId, name: body.name, recipe, ...picture }, { transaction });
+    });
+  }
+
+  /** Gives a source another picture, name or recipe; whatever is left out stays. */
+  change(id: string, body: SourceBody, bytes: Buffer | undefined, match: string | undefined): Promise<SourceView> {
+    return this.#write(body.name ?? '', async (transaction) => {
+      const row = await this.#row(id);
+      requireMatch(match, row.version, 'source');
+      const picture = await this.#picture(body.name ?? row.name, body.hash, bytes, transaction);
+      const recipe = body.recipe === undefined ? row.recipe : body.recipe && JSON.stringify(body.recipe);
+      return row.update({ ...picture, name: body.name ?? row.name, recipe, version: row.version + 1 }, { transaction });
+    });
+  }
+
+  remove(id: string, match: string | undefined): Promise<void> {
+    return this.queue.run(async () => {
+      const row = await this.#row(id);
+      requireMatch(match, row.version, 'source');
+      await row.destroy();
+    });
+  }
+
+  async content(id: string): Promise<{ mime: string; hash: string; bytes: Buffer }> {
+    const row = await this.#row(id);
+    const blob = await BlobRow.findByPk(row.hash);
+    if (!blob) throw notFound('source');
+    return { mime: row.mime, hash: row.hash, bytes: blob.bytes };
+  }
+
+  async #write(name: string, write: (transaction: Transaction) => Promise<SourceRow>): Promise<SourceView> {
     try {
-      return await this.queue.run(async () => {
-        await this.projects.row(projectId);
-        return this.sequelize.transaction(async (transaction) => {
-          await BlobRow.findOrCreate({ where: { hash }, defaults: { hash, bytes }, transaction });
-          return view(await SourceRow.create({ id: randomUUID(), projectId, name, mime: 'image/png', ...size, hash }, { transaction }));
-        });
-      });
+      return view(await this.queue.run(() => this.sequelize.transaction(write)));
     } catch (error) {
       if (error instanceof UniqueConstraintError) throw nameTaken(name);
       throw error;
     }
   }
 
-  async content(id: string): Promise<{ mime: string; hash: string; bytes: Buffer }> {
+  /** Takes in a file, or finds the one with a hash; undefined where neither is given. */
+  async #picture(name: string, known: string | undefined, bytes: Buffer | undefined, transaction: Transaction): Promise<Picture | undefined> {
+    const stored = known === undefined || bytes ? undefined : await BlobRow.findByPk(known, { transaction });
+    if (known !== undefined && !bytes && !stored) throw notFound('picture');
+    const content = bytes ?? stored?.bytes;
+    if (!content) return undefined;
+    let header: ImageHeader;
+    try {
+      header = readHeader(content);
+    } catch (error) {
+      if (error instanceof ImageRefused) throw imageRefused(name, error);
+      throw error;
+    }
+    const hash = stored?.hash ?? createHash('sha256').update(content).digest('hex');
+    if (!stored) await BlobRow.findOrCreate({ where: { hash }, defaults: { hash, bytes: content }, transaction });
+    const { mime, width, height, bits } = header;
+    return { hash, mime, width, height, bits, size: content.length };
+  }
+
+  async #row(id: string): Promise<SourceRow> {
     const row = await SourceRow.findByPk(id);
-    const blob = row && (await BlobRow.findByPk(row.hash));
-    if (!blob) throw notFound('source');
-    return { mime: row.mime, hash: row.hash, bytes: blob.bytes };
+    if (!row) throw notFound('source');
+    return row;
   }
 }
 
-function view({ id, projectId, name, mime, width, height, hash }: SourceRow): SourceView {
-  return { id, projectId, name, mime, width, height, hash };
+function view(row: SourceRow): SourceView {
+  const { id, projectId, name, mime, width, height, bits, size, hash, version } = row;
+  const recipe = row.recipe ? (JSON.parse(row.recipe) as Recipe) : null;
+  return { id, projectId, name, mime, width, height, bits, size, hash, recipe, version, updatedAt: row.updatedAt.toISOString() };
 }

@@ -69,6 +69,18 @@ const MIGRATIONS: readonly Migration[] = [
       );
     },
   },
+  {
+    name: '0002-source-recipes',
+    up: async (q) => {
+      const number = (defaultValue: number): object => ({ ...required(DataTypes.INTEGER), defaultValue });
+      type Column = Parameters<QueryInterface['addColumn']>[2];
+      await q.addColumn('sources', 'bits', number(8) as Column);
+      await q.addColumn('sources', 'size', number(0) as Column);
+      await q.addColumn('sources', 'recipe', { type: DataTypes.TEXT, allowNull: true });
+      await q.addColumn('sources', 'version', number(1) as Column);
+      await q.sequelize.query('UPDATE sources SET size = (SELECT length(bytes) FROM blobs WHERE blobs.hash = sources.hash)');
+    },
+  },
 ];
 
 /** Brings the tables up to date; gives the names of the migrations that ran. */

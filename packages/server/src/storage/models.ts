@@ -42,6 +42,13 @@ export class SourceRow extends Model<InferAttributes<SourceRow>, InferCreationAt
   declare width: number;
   declare height: number;
   declare hash: ForeignKey<string>;
+  /** Bits a channel: 8 or 16. */
+  declare bits: CreationOptional<number>;
+  /** Length of the file in bytes. */
+  declare size: CreationOptional<number>;
+  /** What it was made by, as JSON; null for a file that was brought in. */
+  declare recipe: CreationOptional<string | null>;
+  declare version: CreationOptional<number>;
   declare createdAt: CreationOptional<Date>;
   declare updatedAt: CreationOptional<Date>;
 }
@@ -69,7 +76,20 @@ export function initialiseModels(sequelize: Sequelize): void {
   );
   BlobRow.init({ hash: key(), bytes: { type: DataTypes.BLOB, allowNull: false }, createdAt: date() }, { sequelize, tableName: 'blobs', updatedAt: false });
   SourceRow.init(
-    { id: key(), projectId: text(), name: text(), mime: text(), width: integer(), height: integer(), hash: text(), ...times() },
+    {
+      id: key(),
+      projectId: text(),
+      name: text(),
+      mime: text(),
+      width: integer(),
+      height: integer(),
+      hash: text(),
+      bits: { ...integer(), defaultValue: 8 },
+      size: { ...integer(), defaultValue: 0 },
+      recipe: { type: DataTypes.TEXT, allowNull: true },
+      version: { ...integer(), defaultValue: 1 },
+      ...times(),
+    },
     { sequelize, tableName: 'sources' },
   );
 }
