@@ -1,8 +1,8 @@
-import type { PixelImage } from '@estela/core';
+import type { RgbaPicture } from '@estela/core';
 import { decompressFrames, parseGIF } from 'gifuct-js';
 
 /** A GIF's frames as whole pictures: each is drawn over what the frame before left behind, as its disposal says (GIF89a, 23). */
-export function decodeGif(bytes: Uint8Array, most = Infinity): { frames: PixelImage[]; count: number; delays: number[] } {
+export function decodeGif(bytes: Uint8Array, most = Infinity): { frames: RgbaPicture[]; count: number; delays: number[] } {
   // Without its trailer the file was cut off, and what was decoded may be half a picture.
   if (!bytes.subarray(-16).includes(0x3b)) throw new Error('it ends too early');
   const gif = parseGIF(new Uint8Array(bytes).buffer);
@@ -10,7 +10,7 @@ export function decodeGif(bytes: Uint8Array, most = Infinity): { frames: PixelIm
   const { width, height } = gif.lsd;
   if (parsed.length === 0) throw new Error('it has no frame');
   let canvas = new Uint8Array(width * height * 4);
-  const frames: PixelImage[] = [];
+  const frames: RgbaPicture[] = [];
   for (const { dims, patch, disposalType } of parsed.slice(0, most)) {
     const before = canvas;
     canvas = canvas.slice();

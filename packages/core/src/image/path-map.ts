@@ -81,7 +81,7 @@ export function drawPathMap(drawing: PathDrawing): PixelImage {
   const { data } = image;
   const samples = flattenPath(drawing);
   const away = new Float64Array(size * size).fill(Infinity);
-  for (let i = 0; i < data.length; i += 4) data.set([0, 32768, 0, 65535], i);
+  for (let i = 0; i < data.length; i += 4) data[i + 3] = 65535;
   const open = !(drawing.closed && drawing.points.length > 2);
   for (let s = 0; s + 1 < samples.length; s++) {
     const [a, b] = [samples[s]!, samples[s + 1]!];

@@ -1,3 +1,5 @@
+import type { FlowDrawing, PathDrawing, StepRecipe } from '@estela/core';
+
 /** A refusal from the server, with its plain sentence. `status` 0 means that it could not be reached. */
 export class ApiError extends Error {
   constructor(
@@ -25,22 +27,63 @@ export interface Material {
   readonly updatedAt: string;
 }
 
-export interface Source {
-  readonly id: string;
-  readonly name: string;
-  readonly width: number;
-  readonly height: number;
-  readonly hash: string;
+/** Where one channel of a packed source came from. */
+export interface PickRecipe {
+  readonly source?: string;
+  readonly channel: 0 | 1 | 2 | 3;
+  readonly invert: boolean;
+  readonly constant: number;
 }
 
-async function request<T>(path: string, options: { method?: string; body?: object; match?: number; signal?: AbortSignal } = {}): Promise<T> {
-  const { method = 'GET', body, match, signal } = options;
+/** How a source was made, so that it can be edited or made again. */
+export type Recipe =
+  | { readonly kind: 'path'; readonly drawing: PathDrawing }
+  | { readonly kind: 'flow'; readonly drawing: FlowDrawing }
+  | { readonly kind: 'step'; readonly materialId: string; readonly signature: string; readonly bake: StepRecipe }
+  | { readonly kind: 'pack'; readonly width: number; readonly height: number; readonly bits: 8 | 16; readonly picks: readonly PickRecipe[] }
+  | { readonly kind: 'tile'; readonly from: string; readonly way: 'blend' | 'patch'; readonly band: number; readonly keepContrast?: boolean }
+  | { readonly kind: 'channel'; readonly from: string; readonly channel: 0 | 1 | 2 | 3 }
+  | { readonly kind: 'sheet'; readonly from: string; readonly columns: number; readonly rows: number };
+
+export interface Source {
+  readonly id: string;
+  readonly projectId: string;
+  readonly name: string;
+  readonly mime: string;
+  readonly width: number;
+  readonly height: number;
+  /** Bits a channel. */
+  readonly bits: 8 | 16;
+  /** Of the file, in bytes. */
+  readonly size: number;
+  readonly hash: string;
+  readonly recipe: Recipe | null;
+  readonly version: number;
+}
+
+/** What a source is made or changed by: a file, or the hash of one that the server has. */
+export interface SourceChange {
+  readonly name?: string;
+  readonly file?: Blob;
+  readonly hash?: string;
+  readonly recipe?: Recipe | null;
+}
+
+interface RequestOptions {
+  readonly method?: string;
+  readonly body?: object;
+  readonly match?: number;
+  readonly signal?: AbortSignal;
+}
+
+async function request<T>(path: string, { method = 'GET', body, match, signal }: RequestOptions = {}): Promise<T> {
+  const form = body instanceof FormData;
   let response: Response;
   try {
     response = await fetch(`/api/${path}`, {
       method,
-      headers: { ...(body ? { 'content-type': 'application/json' } : {}), ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}) },
-      ...(body ? { body: JSON.stringify(body) } : {}),
+      headers: { ...(body && !form ? { 'content-type': 'application/json' } : {}), ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}) },
+      ...(body ? { body: form ? body : JSON.stringify(body) } : {}),
       ...(signal ? { signal } : {}),
     });
   } catch (error) {
@@ -53,6 +96,15 @@ async function request<T>(path: string, options: { method?: string; body?: objec
   const detail =
     typeof answer === 'object' && answer !== null && 'detail' in answer ? String(answer.detail) : `The server answered ${String(response.status)}.`;
   throw new ApiError(response.status, detail);
+}
+
+function formOf({ name, file, hash, recipe }: SourceChange): FormData {
+  const form = new FormData();
+  if (name !== undefined) form.set('name', name);
+  if (hash !== undefined) form.set('hash', hash);
+  if (recipe !== undefined) form.set('recipe', JSON.stringify(recipe));
+  if (file) form.set('file', file, 'file');
+  return form;
 }
 
 /** The server's API, one function a call. Versions are what the server last said, and guard each write. */
@@ -68,8 +120,15 @@ export const api = {
   saveMaterial: (id: string, text: string, revision: number) => request<Material>(`materials/${id}`, { method: 'PUT', body: { text }, match: revision }),
   deleteMaterial: (material: Material) => request<undefined>(`materials/${material.id}`, { method: 'DELETE', match: material.revision }),
   sources: (projectId: string) => request<Source[]>(`projects/${projectId}/sources`),
-  sourceAddress: (source: Source) => `/api/sources/${source.id}/content`,
+  createSource: (projectId: string, change: SourceChange & { readonly name: string }) =>
+    request<Source>(`projects/${projectId}/sources`, { method: 'POST', body: formOf(change) }),
+  changeSource: (source: Source, change: SourceChange) =>
+    request<Source>(`sources/${source.id}`, { method: 'PUT', body: formOf(change), match: source.version }),
+  deleteSource: (source: Source) => request<undefined>(`sources/${source.id}`, { method: 'DELETE', match: source.version }),
 };
+
+/** Where a source's bytes are; another content has another address. */
+export const addressOf = ({ id, hash }: Source): string => `/api/sources/${id}/content?v=${hash.slice(0, 16)}`;
 
 /** What went wrong, as a sentence. */
 export const sentence = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -7,6 +7,9 @@ import { NotFoundPage, Notice } from './Page.tsx';
 
 const BenchPage = lazy(async () => ({ default: (await import('../bench/BenchPage.tsx')).BenchPage }));
 
+const SourcesPage = lazy(async () => ({ default: (await import('../sources/SourcesPage.tsx')).SourcesPage }));
+const SourcePage = lazy(async () => ({ default: (await import('../sources/SourcePage.tsx')).SourcePage }));
+
 /** The views and their addresses. */
 export function App(): ReactElement {
   return (
@@ -17,6 +20,8 @@ export function App(): ReactElement {
             <Routes>
               <Route path="/" element={<ShelfPage />} />
               <Route path="/materials/:materialId" element={<BenchPage />} />
+              <Route path="/projects/:projectId/sources" element={<SourcesPage />} />
+              <Route path="/projects/:projectId/sources/:sourceId" element={<SourcePage />} />
               <Route path="*" element={<NotFoundPage />} />
             </Routes>
           </Suspense>

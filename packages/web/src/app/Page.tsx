@@ -25,6 +25,40 @@ export function TopBar({ children }: { readonly children?: ReactNode }): ReactEl
   );
 }
 
+export const placeLink = { color: 'text.secondary', textDecoration: 'none', whiteSpace: 'nowrap', '&:hover': { color: 'text.primary' } } as const;
+
+/** Where a view belongs, from the Shelf down, and what it is; with links to its neighbours behind. */
+export function Place({
+  links,
+  here,
+  more,
+}: {
+  readonly links: readonly { readonly to?: string; readonly label: string }[];
+  readonly here: string;
+  readonly more?: ReactNode;
+}): ReactElement {
+  return (
+    <Box component="nav" aria-label="Place" sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0 }}>
+      {links.map(({ to, label }) => (
+        <Box key={label} component="span" sx={{ display: 'flex', gap: 1, whiteSpace: 'nowrap', color: 'text.secondary' }}>
+          {to === undefined ? (
+            label
+          ) : (
+            <Box component={Link} to={to} sx={placeLink}>
+              {label}
+            </Box>
+          )}
+          <span aria-hidden="true">/</span>
+        </Box>
+      ))}
+      <Typography component="h1" noWrap sx={{ fontWeight: 500, fontSize: 14 }}>
+        {here}
+      </Typography>
+      {more !== undefined && <Box sx={{ ml: 1.5, display: 'flex', gap: 1.5 }}>{more}</Box>}
+    </Box>
+  );
+}
+
 /** What a view shows while it waits, when it failed, and when there is nothing yet. */
 export function Notice({
   title,

@@ -18,3 +18,5 @@ export const CloseIcon = glyph('M3.4 4.5 4.5 3.4 8 6.9l3.5-3.5 1.1 1.1L9.1 8l3.5
 export const MoreIcon = glyph(
   'M3 6.7a1.3 1.3 0 1 1 0 2.6 1.3 1.3 0 0 1 0-2.6zm5 0a1.3 1.3 0 1 1 0 2.6 1.3 1.3 0 0 1 0-2.6zm5 0a1.3 1.3 0 1 1 0 2.6 1.3 1.3 0 0 1 0-2.6z',
 );
+export const UndoIcon = glyph('M6.5 3v2.5h3a4 4 0 0 1 0 8H5V12h4.5a2.5 2.5 0 0 0 0-5h-3v2.5L2.5 6.25z');
+export const RedoIcon = glyph('M9.5 3v2.5h-3a4 4 0 0 0 0 8H11V12H6.5a2.5 2.5 0 0 1 0-5h3v2.5l4-3.25z');

@@ -7,6 +7,7 @@ import { BenchBar } from './BenchBar.tsx';
 import { Findings } from './checks/Findings.tsx';
 import { LoopDeck } from './deck/LoopDeck.tsx';
 import { Dials } from './dials/Dials.tsx';
+import { ScorePanel } from './panel/ScorePanel.tsx';
 import { useSession } from './session.ts';
 import { Stage } from './stage/Stage.tsx';
 import { useBenchKeys } from './use-bench-keys.ts';
@@ -15,13 +16,14 @@ const ScoreEditor = lazy(async () => ({ default: (await import('./score/ScoreEdi
 
 /** The main screen: Score at the left, Stage over Dials at the right, the Loop deck below. */
 export function Bench(): ReactElement {
-  const { document, saver, clock, restored } = useSession();
+  const { document, saver, clock, sources, restored } = useSession();
   const seconds = useStore(document, (s) => s.derived.program.loop.seconds);
   const fps = useStore(document, (s) => s.derived.program.loop.fps);
   const title = useStore(document, (s) => s.derived.program.title);
   const [notice, setNotice] = useState(restored);
 
   useEffect(() => saver.watch(), [saver]);
+  useEffect(() => sources.watch(), [sources]);
   useEffect(() => {
     clock.setLoop(seconds, fps);
   }, [clock, seconds, fps]);
@@ -62,6 +64,7 @@ export function Bench(): ReactElement {
               <ScoreEditor />
             </Suspense>
           </ErrorBoundary>
+          <ScorePanel />
           <Findings />
         </Box>
         <Box sx={{ minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column' }}>

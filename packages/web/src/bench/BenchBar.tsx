@@ -1,37 +1,48 @@
 import { Box, Button, Typography } from '@mui/material';
-import type { ReactElement } from 'react';
+import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
-import { TopBar } from '../app/Page.tsx';
+import { Place, placeLink, TopBar } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
 import { useSession } from './session.ts';
+
+const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx')).BakeDialog }));
 
 /** Where the material belongs, what it is called, and whether it is saved. */
 export function BenchBar(): ReactElement {
   const { document, project } = useSession();
   const title = useStore(document, (s) => s.derived.program.title);
-  const link = { color: 'text.secondary', textDecoration: 'none', '&:hover': { color: 'text.primary' } } as const;
-  const separator = (
-    <Box component="span" aria-hidden="true" sx={{ color: 'text.secondary' }}>
-      /
-    </Box>
-  );
+  const [baking, setBaking] = useState(false);
   return (
     <TopBar>
-      <Box component="nav" aria-label="Place" sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0 }}>
-        <Box component={Link} to="/" sx={link}>
-          Shelf
-        </Box>
-        {separator}
-        <Box component="span" sx={{ color: 'text.secondary', whiteSpace: 'nowrap' }}>
-          {project.name}
-        </Box>
-        {separator}
-        <Typography component="h1" noWrap sx={{ fontWeight: 500, fontSize: 14 }}>
-          {title || 'Untitled'}
-        </Typography>
-      </Box>
+      <Place
+        links={[{ to: '/', label: 'Shelf' }, { label: project.name }]}
+        here={title || 'Untitled'}
+        more={
+          <Box component={Link} to={`/projects/${project.id}/sources`} sx={placeLink}>
+            Sources
+          </Box>
+        }
+      />
       <SaveMark />
+      <Button
+        variant="outlined"
+        sx={{ ml: 'auto', flex: 'none' }}
+        onClick={() => {
+          setBaking(true);
+        }}
+      >
+        Bake to a source
+      </Button>
+      {baking && (
+        <Suspense>
+          <BakeDialog
+            close={() => {
+              setBaking(false);
+            }}
+          />
+        </Suspense>
+      )}
     </TopBar>
   );
 }

@@ -3,6 +3,7 @@ import { useEffect, useState, type ReactElement } from 'react';
 import { useParams } from 'react-router';
 import { api, ApiError, sentence } from '../api/client.ts';
 import { NotFoundPage, Notice, TopBar } from '../app/Page.tsx';
+import { sourcesOf } from '../sources/sources-store.ts';
 import { Bench } from './Bench.tsx';
 import { openSession, SessionContext, type Session } from './session.ts';
 
@@ -25,7 +26,7 @@ export function BenchPage(): ReactElement {
       try {
         const material = await api.material(materialId, abort.signal);
         const [project, sources] = await Promise.all([api.project(material.projectId), api.sources(material.projectId)]);
-        if (!abort.signal.aborted) setOpening({ state: 'open', session: openSession(material, project, sources) });
+        if (!abort.signal.aborted) setOpening({ state: 'open', session: openSession(material, project, sourcesOf(project.id, sources)) });
       } catch (error) {
         if (abort.signal.aborted) return;
         const missing = error instanceof ApiError && (error.status === 404 || error.status === 400);

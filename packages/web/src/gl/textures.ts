@@ -1,69 +1,92 @@
 import { testGrid, type ImageSlot } from '@estela/core';
+import type { GlPixels } from '../workers/shown.ts';
 
-/** Where the bytes of a project's sources are, by source name. */
-export type SourceAddresses = ReadonlyMap<string, string>;
+/** Where the pixels of sources come from. */
+export interface TextureSupply {
+  /** Which content a source has now; undefined where there is no such source. */
+  readonly contentOf: (source: string) => string | undefined;
+  readonly load: (source: string, color: boolean, most: number) => Promise<GlPixels>;
+}
 
 interface Loaded {
-  texture: WebGLTexture;
-  /** The test grid stands in while a source loads, and where there is none. */
-  standIn: boolean;
+  readonly texture: WebGLTexture;
+  /** The content it shows, or asked for in vain; null before the first. The test grid stands in while it loads, and where there is none. */
+  content: string | undefined | null;
+  loading: boolean;
 }
 
 /** Pixels of sources on the graphics card: one texture a source and encoding, one sampler a wrap and filter. */
 export class Textures {
   readonly #loaded = new Map<string, Loaded>();
   readonly #samplers = new Map<string, WebGLSampler>();
-  readonly #abort = new AbortController();
+  readonly #floats: boolean;
+  #gone = false;
 
   constructor(
     readonly gl: WebGL2RenderingContext,
-    readonly addresses: SourceAddresses,
+    readonly supply: TextureSupply,
     /** Called when a source has arrived and pictures made without it are old. */
     readonly changed: () => void,
-  ) {}
+  ) {
+    // 16-bit pictures are kept as floats, with mipmaps, where the card can filter them.
+    this.#floats = gl.getExtension('EXT_color_buffer_float') !== null && gl.getExtension('OES_texture_float_linear') !== null;
+  }
 
   bind(slot: ImageSlot, unit: number): void {
     const { gl } = this;
     gl.activeTexture(gl.TEXTURE0 + unit);
-    gl.bindTexture(gl.TEXTURE_2D, this.#texture(slot).texture);
+    gl.bindTexture(gl.TEXTURE_2D, this.#texture(slot));
     gl.bindSampler(unit, this.#sampler(slot));
   }
 
-  #texture(slot: ImageSlot): Loaded {
-    const srgb = slot.encoding === 'color';
-    const key = `${slot.source}|${srgb ? 'color' : 'data'}`;
-    const known = this.#loaded.get(key);
-    if (known) return known;
-    const { gl } = this;
-    const texture = gl.createTexture();
-    gl.bindTexture(gl.TEXTURE_2D, texture);
-    const grid = testGrid();
-    gl.texImage2D(gl.TEXTURE_2D, 0, srgb ? gl.SRGB8_ALPHA8 : gl.RGBA8, grid.width, grid.height, 0, gl.RGBA, gl.UNSIGNED_BYTE, grid.data as Uint8Array);
-    gl.generateMipmap(gl.TEXTURE_2D);
-    const loaded = { texture, standIn: true };
-    this.#loaded.set(key, loaded);
-    const address = this.addresses.get(slot.source);
-    if (address !== undefined) void this.#load(address, srgb, loaded);
-    return loaded;
+  #texture({ source, encoding }: ImageSlot): WebGLTexture {
+    const color = encoding === 'color';
+    const key = `${source}|${color ? 'color' : 'data'}`;
+    const content = this.supply.contentOf(source);
+    let loaded = this.#loaded.get(key);
+    if (!loaded) {
+      loaded = { texture: this.gl.createTexture(), content: null, loading: false };
+      this.#loaded.set(key, loaded);
+      this.#fill(loaded, testGrid() as GlPixels, color);
+    }
+    if (loaded.content === content || loaded.loading) return loaded.texture;
+    if (content !== undefined) void this.#load(source, color, content, loaded);
+    else {
+      loaded.content = content;
+      this.#fill(loaded, testGrid() as GlPixels, color);
+    }
+    return loaded.texture;
   }
 
-  async #load(address: string, srgb: boolean, loaded: Loaded): Promise<void> {
+  /** One at a time: a picture that changes faster than it loads is shown as often as it can be. */
+  async #load(source: string, color: boolean, content: string, loaded: Loaded): Promise<void> {
+    const { gl } = this;
+    loaded.loading = true;
     try {
-      const response = await fetch(address, { signal: this.#abort.signal });
-      if (!response.ok) return;
-      // Colours and alpha exactly as they are in the file.
-      const bitmap = await createImageBitmap(await response.blob(), { premultiplyAlpha: 'none', colorSpaceConversion: 'none' });
-      const { gl } = this;
-      if (this.#abort.signal.aborted || gl.isContextLost()) return;
-      gl.bindTexture(gl.TEXTURE_2D, loaded.texture);
-      gl.texImage2D(gl.TEXTURE_2D, 0, srgb ? gl.SRGB8_ALPHA8 : gl.RGBA8, gl.RGBA, gl.UNSIGNED_BYTE, bitmap);
-      gl.generateMipmap(gl.TEXTURE_2D);
-      bitmap.close();
-      loaded.standIn = false;
-      this.changed();
+      const pixels = await this.supply.load(source, color, gl.getParameter(gl.MAX_TEXTURE_SIZE) as number);
+      if (this.#gone || gl.isContextLost()) return;
+      this.#fill(loaded, pixels, color);
     } catch {
-      // The test grid stays; the source is reported missing by the text's checks.
+      // What was shown stays; a source that is missing is reported by the text's checks.
+    } finally {
+      loaded.content = content;
+      loaded.loading = false;
+      if (!this.#gone) this.changed();
     }
+  }
+
+  #fill({ texture }: Loaded, { width, height, data }: GlPixels, color: boolean): void {
+    const { gl } = this;
+    gl.bindTexture(gl.TEXTURE_2D, texture);
+    if (data instanceof Float32Array) {
+      gl.texImage2D(gl.TEXTURE_2D, 0, this.#floats ? gl.RGBA32F : gl.RGBA16F, width, height, 0, gl.RGBA, gl.FLOAT, data);
+      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, this.#floats ? 1000 : 0);
+      if (this.#floats) gl.generateMipmap(gl.TEXTURE_2D);
+      return;
+    }
+    gl.texImage2D(gl.TEXTURE_2D, 0, color ? gl.SRGB8_ALPHA8 : gl.RGBA8, width, height, 0, gl.RGBA, gl.UNSIGNED_BYTE, data);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, 1000);
+    gl.generateMipmap(gl.TEXTURE_2D);
   }
 
   #sampler(slot: ImageSlot): WebGLSampler {
@@ -84,7 +107,7 @@ export class Textures {
   }
 
   dispose(): void {
-    this.#abort.abort();
+    this.#gone = true;
     for (const { texture } of this.#loaded.values()) this.gl.deleteTexture(texture);
     for (const sampler of this.#samplers.values()) this.gl.deleteSampler(sampler);
   }

@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { Material } from '../api/client.ts';
 import { MoreIcon } from '../app/icons.tsx';
 import { tokens } from '../app/tokens.ts';
-import type { SourceAddresses } from '../gl/textures.ts';
+import type { TextureSupply } from '../gl/textures.ts';
 import { PicturePlayer } from './picture-player.ts';
 
 const player = new PicturePlayer();
@@ -21,7 +21,7 @@ export function MaterialCard({
   actions,
 }: {
   readonly material: Material;
-  readonly sources: SourceAddresses;
+  readonly sources: TextureSupply;
   readonly actions: CardActions;
 }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);

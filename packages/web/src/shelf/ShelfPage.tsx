@@ -1,9 +1,9 @@
 import { Box, Button, Typography } from '@mui/material';
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { useStore } from 'zustand';
-import { api } from '../api/client.ts';
 import { Notice, TopBar } from '../app/Page.tsx';
+import { supplyOf } from '../sources/supply.ts';
 import { ConfirmDialog, NameDialog } from './dialogs.tsx';
 import { MaterialCard } from './MaterialCard.tsx';
 import { loadShelf, shelf, shelfActions, type ShelfProject } from './shelf-store.ts';
@@ -71,7 +71,7 @@ export function ShelfPage(): ReactElement {
 function ProjectSection({ shown, ask, close }: { readonly shown: ShelfProject; readonly ask: (ask: Ask) => void; readonly close: () => void }): ReactElement {
   const { project, materials, sources } = shown;
   const navigate = useNavigate();
-  const addresses = useMemo(() => new Map(sources.map((s) => [s.name, api.sourceAddress(s)])), [sources]);
+  const supply = useMemo(() => supplyOf(() => sources), [sources]);
   const newMaterial = (): void => {
     ask(
       <NameDialog
@@ -91,12 +91,12 @@ function ProjectSection({ shown, ask, close }: { readonly shown: ShelfProject; r
     <Box component="section" aria-label={project.name} sx={{ p: 2, '& + &': { borderTop: 1, borderColor: 'divider' } }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1.5 }}>
         <Typography variant="h2">{project.name}</Typography>
-        <Typography sx={{ color: 'text.secondary', mr: 1 }}>
-          {materials.length === 1 ? '1 material' : `${String(materials.length)} materials`},{' '}
-          {sources.length === 1 ? '1 source' : `${String(sources.length)} sources`}
-        </Typography>
+        <Typography sx={{ color: 'text.secondary', mr: 1 }}>{materials.length === 1 ? '1 material' : `${String(materials.length)} materials`}</Typography>
         <Button variant="contained" onClick={newMaterial}>
           New material
+        </Button>
+        <Button component={Link} to={`/projects/${project.id}/sources`} variant="outlined">
+          Sources ({sources.length})
         </Button>
         <Button
           onClick={() => {
@@ -138,7 +138,7 @@ function ProjectSection({ shown, ask, close }: { readonly shown: ShelfProject; r
             <MaterialCard
               key={material.id}
               material={material}
-              sources={addresses}
+              sources={supply}
               actions={{
                 rename: (m) => {
                   ask(

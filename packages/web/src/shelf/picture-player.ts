@@ -1,7 +1,7 @@
 import { derive, type Look } from '../bench/look.ts';
 import { MaterialProgram } from '../gl/material-program.ts';
 import { Renderer } from '../gl/renderer.ts';
-import { Textures, type SourceAddresses } from '../gl/textures.ts';
+import { Textures, type TextureSupply } from '../gl/textures.ts';
 
 /** Milliseconds between two pictures drawn; cards on screen take turns. */
 const PAUSE = 40;
@@ -9,7 +9,7 @@ const PAUSE = 40;
 interface Card {
   readonly canvas: HTMLCanvasElement;
   readonly look: Look;
-  readonly sources: SourceAddresses;
+  readonly sources: TextureSupply;
   program: MaterialProgram | undefined;
   visible: boolean;
   drawn: boolean;
@@ -23,7 +23,7 @@ interface Card {
 export class PicturePlayer {
   readonly #canvas = document.createElement('canvas');
   readonly #cards = new Map<Element, Card>();
-  readonly #textures = new Map<SourceAddresses, Textures>();
+  readonly #textures = new Map<TextureSupply, Textures>();
   readonly #still = matchMedia('(prefers-reduced-motion: reduce)');
   #gl: WebGL2RenderingContext | null = null;
   #renderer: Renderer | undefined;
@@ -38,7 +38,7 @@ export class PicturePlayer {
   });
 
   /** Shows a material on a canvas from now on; gives the function that ends it. */
-  show(canvas: HTMLCanvasElement, text: string, sources: SourceAddresses): () => void {
+  show(canvas: HTMLCanvasElement, text: string, sources: TextureSupply): () => void {
     this.#cards.set(canvas, { canvas, look: derive(text).look, sources, program: undefined, visible: false, drawn: false });
     this.#observer.observe(canvas);
     return () => {

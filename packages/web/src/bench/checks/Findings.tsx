@@ -12,7 +12,7 @@ export function Findings(): ReactElement | null {
   const { document, sources } = useSession();
   const text = useStore(document, (s) => s.text);
   const derived = useStore(document, (s) => s.derived);
-  const known = new Set(sources.map((s) => s.name));
+  const known = new Set(useStore(sources, (s) => s.sources).map((s) => s.name));
   const missing = derived.program.images.filter((i) => i.source !== '' && !known.has(i.source)).map((i) => missingImage(i, 'is in this project'));
   const list = [...derived.diagnostics, ...missing].sort((a, b) => Number(b.severity === 'error') - Number(a.severity === 'error') || a.from - b.from);
   if (list.length === 0) return null;

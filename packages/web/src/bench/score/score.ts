@@ -8,13 +8,14 @@ import type { DocumentStore } from '../document-store.ts';
 import { completion } from './completion.ts';
 import { showDiagnostics } from './diagnostics.ts';
 import { highlight, showTree } from './highlight.ts';
+import { lineTools, showTools, type OpenPanel } from './line-tools.ts';
 import { scoreTheme } from './score-theme.ts';
 
 /** Marks changes that come from the document, not from typing. */
 const fromDocument = Annotation.define<true>();
 
 /** An editor in `parent` that shows a document and writes into it; gives the function that takes it away. */
-export function createScore(parent: HTMLElement, document: DocumentStore): () => void {
+export function createScore(parent: HTMLElement, document: DocumentStore, open: OpenPanel): () => void {
   const view = new EditorView({
     parent,
     state: EditorState.create({
@@ -27,6 +28,7 @@ export function createScore(parent: HTMLElement, document: DocumentStore): () =>
         closeBrackets(),
         completion(document),
         highlight,
+        lineTools,
         scoreTheme,
         EditorView.lineWrapping,
         EditorView.contentAttributes.of({ 'aria-label': 'Text of the material', spellcheck: 'false' }),
@@ -68,7 +70,7 @@ export function createScore(parent: HTMLElement, document: DocumentStore): () =>
       if (view.state.doc.toString() !== text)
         view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: text }, annotations: fromDocument.of(true) });
     }
-    view.dispatch(showTree(derived));
+    view.dispatch(showTree(derived), showTools(derived, open));
     showDiagnostics(view, derived.diagnostics, document);
   };
   show();

@@ -2,11 +2,11 @@ import { Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material'
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
-import { api } from '../../api/client.ts';
 import { tokens } from '../../app/tokens.ts';
+import { supplyOf } from '../../sources/supply.ts';
 import { useSession } from '../session.ts';
 import type { Orbit } from './orbit.ts';
-import { StageController, type StageView } from './stage-controller.ts';
+import { StageController, uvAt, type StageView } from './stage-controller.ts';
 
 const VIEWS = {
   flat: { label: 'Flat', view: { kind: 'flat', repeat: 1 } },
@@ -20,7 +20,7 @@ const HINTS: Record<StageView['kind'], string> = { flat: 'the UV square', mesh: 
 
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
 export function Stage(): ReactElement {
-  const { document, clock, sources } = useSession();
+  const { document, clock, sources, pointer } = useSession();
   const canvas = useRef<HTMLCanvasElement>(null);
   const controller = useRef<StageController>(undefined);
   const orbit = useRef<Orbit>(undefined);
@@ -38,7 +38,7 @@ export function Stage(): ReactElement {
     const made = new StageController(
       canvas.current,
       clock,
-      new Map(sources.map((s) => [s.name, api.sourceAddress(s)])),
+      supplyOf(() => sources.getState().sources),
       { failed: setFailure, lost: setLost, drawn: setScale },
       (aspect) => orbit.current?.see(aspect),
     );
@@ -47,8 +47,12 @@ export function Stage(): ReactElement {
     const unsubscribe = document.subscribe((state, before) => {
       if (state.look !== before.look) made.setLook(state.look);
     });
+    const unwatch = sources.subscribe(() => {
+      made.redraw();
+    });
     return () => {
       unsubscribe();
+      unwatch();
       made.dispose();
       controller.current = undefined;
     };
@@ -113,6 +117,15 @@ export function Stage(): ReactElement {
           role="img"
           aria-label="The material"
           tabIndex={0}
+          onPointerMove={(event) => {
+            const { view } = VIEWS[name];
+            const { clientWidth, clientHeight } = event.currentTarget;
+            const { offsetX, offsetY } = event.nativeEvent;
+            pointer.setState({ uv: view.kind === 'flat' ? uvAt(offsetX, offsetY, clientWidth, clientHeight, view.repeat) : undefined });
+          }}
+          onPointerLeave={() => {
+            pointer.setState({ uv: undefined });
+          }}
           sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
         />
         {(errors > 0 || failure !== undefined || lost || empty) && (

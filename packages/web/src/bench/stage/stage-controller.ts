@@ -3,7 +3,7 @@ import type { Clock } from '../clock-store.ts';
 import { MaterialProgram } from '../../gl/material-program.ts';
 import type { GpuMesh, MeshName } from '../../gl/meshes.ts';
 import { Renderer, type CameraView, type FlatView } from '../../gl/renderer.ts';
-import { Textures, type SourceAddresses } from '../../gl/textures.ts';
+import { Textures, type TextureSupply } from '../../gl/textures.ts';
 
 export type StageView = { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly mesh: MeshName };
 
@@ -48,9 +48,11 @@ export class StageController {
   constructor(
     readonly canvas: HTMLCanvasElement,
     readonly clock: Clock,
-    readonly sources: SourceAddresses,
+    readonly sources: TextureSupply,
     readonly events: StageEvents,
     readonly camera: Camera,
+    /** Share of the shorter side that the UV square takes in the flat view. */
+    readonly fill = 0.94,
   ) {
     const lost = (event: Event): void => {
       event.preventDefault();
@@ -211,7 +213,14 @@ export class StageController {
     if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
     const moment = { time: this.clock.getState().time, dials: this.#liveLook.values.dials };
     if (this.#live.kind === 'flat') {
-      this.#renderer.drawFlat(this.#live, moment, this.#textures, flatView(width, height, this.#view.kind === 'flat' ? this.#view.repeat : 1), width, height);
+      this.#renderer.drawFlat(
+        this.#live,
+        moment,
+        this.#textures,
+        flatView(width, height, this.#view.kind === 'flat' ? this.#view.repeat : 1, this.fill),
+        width,
+        height,
+      );
     } else {
       const view = this.camera(width / height);
       if (!view || !this.#mesh) return false;
@@ -232,7 +241,14 @@ export class StageController {
 }
 
 /** The UV square in the middle of a canvas, with a margin. */
-export function flatView(width: number, height: number, repeat: number): FlatView {
-  const size = Math.floor(Math.min(width, height) * 0.94);
+export function flatView(width: number, height: number, repeat: number, fill = 0.94): FlatView {
+  const size = Math.floor(Math.min(width, height) * fill);
   return { x: Math.floor((width - size) / 2), y: Math.floor((height - size) / 2), size, repeat };
+}
+
+/** The place on the UV square under a point of the canvas, both in CSS pixels; undefined beside it. */
+export function uvAt(x: number, y: number, width: number, height: number, repeat: number): [number, number] | undefined {
+  const view = flatView(width, height, repeat);
+  const [u, v] = [(x - view.x) / view.size, (y - view.y) / view.size];
+  return u >= 0 && u < 1 && v >= 0 && v < 1 ? [(u * repeat) % 1, (v * repeat) % 1] : undefined;
 }

@@ -1,0 +1,40 @@
+import { Box, IconButton, Typography } from '@mui/material';
+import { lazy, Suspense, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { ErrorBoundary } from '../../app/ErrorBoundary.tsx';
+import { CloseIcon } from '../../app/icons.tsx';
+import { Notice } from '../../app/Page.tsx';
+import { useSession } from '../session.ts';
+
+const RampPanel = lazy(async () => ({ default: (await import('./RampPanel.tsx')).RampPanel }));
+const DissolvePanel = lazy(async () => ({ default: (await import('./DissolvePanel.tsx')).DissolvePanel }));
+
+/** What was opened from a line of the text, below the Score: a ramp to be edited, a dissolve explained. */
+export function ScorePanel(): ReactElement | null {
+  const { panel } = useSession();
+  const open = useStore(panel, (s) => s.open);
+  if (!open) return null;
+  const title = open.kind === 'ramp' ? `Ramp ${open.name}` : 'The dissolve explained';
+  return (
+    <Box component="section" aria-label={title} sx={{ flex: 'none', maxHeight: '56%', overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', height: 32, pl: 1.5, pr: 0.5, borderBottom: 1, borderColor: 'divider' }}>
+        <Typography variant="h2" sx={{ fontSize: 13, flex: 1 }}>
+          {title}
+        </Typography>
+        <IconButton
+          aria-label={`Close ${title}`}
+          onClick={() => {
+            panel.setState({ open: undefined });
+          }}
+        >
+          <CloseIcon />
+        </IconButton>
+      </Box>
+      <ErrorBoundary part="panel">
+        <Suspense fallback={<Notice busy title="Opening" />}>
+          {open.kind === 'ramp' ? <RampPanel key={open.name} name={open.name} /> : <DissolvePanel key={open.index} index={open.index} />}
+        </Suspense>
+      </ErrorBoundary>
+    </Box>
+  );
+}

@@ -1,0 +1,48 @@
+import { useEffect, useState } from 'react';
+import { refsOf } from '../../sources/supply.ts';
+import type { DissolveView } from '../../workers/dissolve-watch.ts';
+import { pixels } from '../../workers/pixels.ts';
+import { useSession } from '../session.ts';
+
+/** Milliseconds between two questions while the loop plays. */
+const PAUSE = 90;
+
+/** A dissolve of the text at the moment that is shown, and the mask's value under the pointer. Asked only while it is looked at. */
+export function useDissolve(index: number): DissolveView | undefined {
+  const { document, clock, pointer, sources } = useSession();
+  const [view, setView] = useState<DissolveView>();
+  useEffect(() => {
+    let gone = false;
+    let asking = false;
+    let old = true;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const ask = (): void => {
+      old = true;
+      if (asking || gone) return;
+      asking = true;
+      old = false;
+      pixels('stage')
+        .dissolve(document.getState().look.program.tree.text, index, clock.getState().time, refsOf(sources.getState().sources), pointer.getState().uv)
+        .then(
+          (next) => {
+            if (!gone) setView(next);
+          },
+          () => undefined,
+        )
+        .finally(() => {
+          timer = setTimeout(() => {
+            asking = false;
+            if (old) ask();
+          }, PAUSE);
+        });
+    };
+    const ends = [document.subscribe(ask), clock.subscribe(ask), pointer.subscribe(ask), sources.subscribe(ask)];
+    ask();
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+      for (const end of ends) end();
+    };
+  }, [document, clock, pointer, sources, index]);
+  return view;
+}

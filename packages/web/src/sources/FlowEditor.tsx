@@ -1,0 +1,248 @@
+import type { FlowDrawing, FlowStroke } from '@estela/core';
+import { Box, Button, MenuItem, Select, Slider, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { useRef, useState, type PointerEvent, type ReactElement } from 'react';
+import type { Source } from '../api/client.ts';
+import { faces, tokens } from '../app/tokens.ts';
+import { pixels } from '../workers/pixels.ts';
+import { MapActions } from './MapActions.tsx';
+import { PreviewStage } from './PreviewStage.tsx';
+import { Section } from './Section.tsx';
+import { supplyOf } from './supply.ts';
+import { usesOf } from './usage.ts';
+import { useDrawing } from './use-drawing.ts';
+import type { ProjectSources } from './use-project.ts';
+
+type Shown = 'drift' | 'map';
+/** A material in which a picture, or small stripes where none is chosen, drifts along the map. */
+const previewText = (picture: string, shown: Shown): string =>
+  shown === 'map'
+    ? 'image flow = "preview" repeat linear data\nout color = (uv |> sample(flow)).xyz'
+    : [
+        'loop 4s at 30fps',
+        'image flow = "preview" repeat linear data',
+        `image picture = "${picture}"`,
+        'map = uv |> sample(flow)',
+        'out color = uv |> stream(picture, map.xy, 2 laps, 0.12)',
+      ].join('\n');
+
+/** Paints a flow map: strokes that drift the way they are drawn, over a picture that follows them. */
+export function FlowEditor({
+  source,
+  drawing: stored,
+  shown,
+}: {
+  readonly source: Source;
+  readonly drawing: FlowDrawing;
+  readonly shown: ProjectSources;
+}): ReactElement {
+  const { store, sources } = shown;
+  const editor = useDrawing(store, source, stored, {
+    texture: (drawing) => pixels('stage').flowTexture(drawing),
+    file: (drawing) => pixels('sources').flow(drawing),
+    recipe: (drawing) => ({ kind: 'flow', drawing }),
+    others: supplyOf(() => store.getState().sources),
+  });
+  const { drawing, show, keep } = editor;
+  const pictures = sources.filter((s) => s.recipe?.kind !== 'path' && s.recipe?.kind !== 'flow');
+  const [picture, setPicture] = useState<string>();
+  const [view, setView] = useState<Shown>('drift');
+  const [radius, setRadius] = useState(0.12);
+  const [strength, setStrength] = useState(0.8);
+  const [erasing, setErasing] = useState(false);
+  const square = useRef<SVGSVGElement>(null);
+  const stroke = useRef<FlowStroke>(undefined);
+  const { strokes, smooth, size } = drawing;
+  const readAsColor = (name: string): boolean => usesOf(name, shown.materials).some((u) => u.image.encoding === 'color');
+  const chosen = picture ?? (pictures.find((p) => p.width === p.height && readAsColor(p.name)) ?? pictures[0])?.name ?? '';
+
+  const placeOf = (event: PointerEvent): { x: number; y: number } => {
+    const box = square.current!.getBoundingClientRect();
+    const rounded = (v: number): number => Math.round(v * 1000) / 1000;
+    return { x: rounded((event.clientX - box.left) / box.width), y: rounded((event.clientY - box.top) / box.height) };
+  };
+  const withStroke = (): FlowDrawing => (stroke.current ? { ...drawing, strokes: [...stored.strokes, stroke.current] } : drawing);
+
+  return (
+    <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+      <Box sx={{ flex: 1, minWidth: 0, display: 'grid', placeItems: 'center', p: 2, bgcolor: tokens.pit, containerType: 'size' }}>
+        <Box sx={{ position: 'relative', width: 'min(100cqw, 100cqh)', aspectRatio: '1' }}>
+          <PreviewStage text={previewText(chosen, view)} supply={editor.supply} version={editor.version} label="A picture drifting along the map" />
+          <Box
+            component="svg"
+            ref={square}
+            viewBox="0 0 1 1"
+            role="application"
+            aria-label="Strokes on the UV square"
+            onPointerDown={(event) => {
+              event.currentTarget.setPointerCapture(event.pointerId);
+              stroke.current = { points: [placeOf(event)], radius, strength: erasing ? 0 : strength };
+            }}
+            onPointerMove={(event) => {
+              const now = stroke.current;
+              const last = now?.points.at(-1);
+              if (!now || !last) return;
+              const at = placeOf(event);
+              if (Math.hypot(at.x - last.x, at.y - last.y) < 0.015) return;
+              stroke.current = { ...now, points: [...now.points, at] };
+              show(withStroke());
+            }}
+            onPointerUp={() => {
+              const next = withStroke();
+              const drawn = (stroke.current?.points.length ?? 0) > 1;
+              stroke.current = undefined;
+              if (drawn) keep(next, erasing ? 'still a part' : 'paint a stroke');
+            }}
+            sx={{
+              position: 'absolute',
+              inset: 0,
+              width: '100%',
+              height: '100%',
+              cursor: 'crosshair',
+              touchAction: 'none',
+              outline: `1px solid ${tokens.line}`,
+            }}
+          >
+            {strokes.map(({ points, strength: s }, i) => {
+              const [last, before] = [points.at(-1), points.at(-2)];
+              const angle = last && before ? (Math.atan2(last.y - before.y, last.x - before.x) * 180) / Math.PI : 0;
+              return (
+                <g key={i} stroke={s === 0 ? tokens.dim : tokens.amber} fill="none" strokeOpacity={0.9} pointerEvents="none">
+                  <polyline
+                    points={points.map((p) => `${String(p.x)},${String(p.y)}`).join(' ')}
+                    strokeWidth={1.5}
+                    strokeDasharray={s === 0 ? '4 4' : undefined}
+                    vectorEffect="non-scaling-stroke"
+                  />
+                  {last && s > 0 && (
+                    <path
+                      d="M-0.018 -0.012 L0 0 L-0.018 0.012"
+                      transform={`translate(${String(last.x)} ${String(last.y)}) rotate(${String(angle)})`}
+                      strokeWidth={1.5}
+                      vectorEffect="non-scaling-stroke"
+                    />
+                  )}
+                </g>
+              );
+            })}
+          </Box>
+        </Box>
+      </Box>
+      <Box sx={{ width: 340, flex: 'none', overflow: 'auto', borderLeft: 1, borderColor: 'divider' }}>
+        <Section title="Brush">
+          <Typography sx={{ color: 'text.secondary', mb: 1 }}>
+            Drag over the square: what lies there drifts the way you draw. Strokes go round the edges, so the map tiles.
+          </Typography>
+          <ToggleButtonGroup
+            exclusive
+            value={erasing}
+            aria-label="Brush"
+            onChange={(_, next: boolean | null) => {
+              if (next !== null) setErasing(next);
+            }}
+          >
+            <ToggleButton value={false}>Drift</ToggleButton>
+            <ToggleButton value>Still</ToggleButton>
+          </ToggleButtonGroup>
+          {(
+            [
+              ['Radius', radius, setRadius, 0.02, 0.5],
+              ['Strength', strength, setStrength, 0.05, 1],
+            ] as const
+          ).map(([label, value, set, low, high]) => (
+            <Box key={label} sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
+              <Typography sx={{ width: 64, flex: 'none' }}>{label}</Typography>
+              <Slider
+                aria-label={label}
+                min={low}
+                max={high}
+                step={0.01}
+                value={value}
+                disabled={label === 'Strength' && erasing}
+                onChange={(_, next) => {
+                  set(next);
+                }}
+              />
+              <Typography sx={{ width: 36, fontFamily: faces.figures }}>{value.toFixed(2)}</Typography>
+            </Box>
+          ))}
+          <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
+            <Typography sx={{ width: 64, flex: 'none' }}>Smoothing</Typography>
+            <Slider
+              aria-label="Smoothing"
+              min={0}
+              max={0.2}
+              step={0.005}
+              value={smooth}
+              onChange={(_, next) => {
+                show({ ...drawing, smooth: next });
+              }}
+              onChangeCommitted={(_, next) => {
+                keep({ ...drawing, smooth: next }, 'smooth the map');
+              }}
+            />
+            <Typography sx={{ width: 36, fontFamily: faces.figures }}>{smooth.toFixed(2)}</Typography>
+          </Box>
+          <Button
+            disabled={strokes.length === 0}
+            onClick={() => {
+              keep({ ...drawing, strokes: strokes.slice(0, -1) }, 'take off the last stroke');
+            }}
+          >
+            Take off the last stroke
+          </Button>
+          <Button
+            disabled={strokes.length === 0}
+            onClick={() => {
+              keep({ ...drawing, strokes: [] }, 'take off all strokes');
+            }}
+          >
+            Take off all
+          </Button>
+        </Section>
+        <Section title="What drifts">
+          <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+            <Select
+              variant="outlined"
+              value={chosen}
+              displayEmpty
+              onChange={(event) => {
+                setPicture(event.target.value);
+              }}
+              inputProps={{ 'aria-label': 'Picture' }}
+              sx={{ width: 170 }}
+            >
+              {chosen === '' && <MenuItem value="">a test grid</MenuItem>}
+              {pictures.map((p) => (
+                <MenuItem key={p.id} value={p.name}>
+                  {p.name}
+                </MenuItem>
+              ))}
+            </Select>
+            <ToggleButtonGroup
+              exclusive
+              value={view}
+              aria-label="Shown"
+              onChange={(_, next: Shown | null) => {
+                if (next) setView(next);
+              }}
+            >
+              <ToggleButton value="drift">Drift</ToggleButton>
+              <ToggleButton value="map">Map</ToggleButton>
+            </ToggleButtonGroup>
+          </Box>
+        </Section>
+        <MapActions
+          source={source}
+          shown={shown}
+          editor={editor}
+          size={size}
+          setSize={(next) => {
+            keep({ ...drawing, size: next }, 'change the size');
+          }}
+          channels="Red is the drift to the right, green upwards, 0.5 where it is still; blue how strong. 16 bits."
+          lines={[`image flow = "${source.name}" repeat linear data`, 'drift = uv |> sample(flow)', 'film = uv |> stream(picture, drift.xy, 2 laps, 0.15)']}
+        />
+      </Box>
+    </Box>
+  );
+}

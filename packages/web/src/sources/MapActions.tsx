@@ -1,0 +1,150 @@
+import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
+import { useState, type ReactElement } from 'react';
+import { useNavigate } from 'react-router';
+import { addressOf, sentence, type Source } from '../api/client.ts';
+import { faces, tokens } from '../app/tokens.ts';
+import { ConfirmDialog, NameDialog } from '../shelf/dialogs.tsx';
+import { renameSource } from './rename.ts';
+import { Section } from './Section.tsx';
+import type { DrawingEditor } from './use-drawing.ts';
+import { usesOf } from './usage.ts';
+import type { ProjectSources } from './use-project.ts';
+
+/** What every drawn map has: its size, whether it is stored, the lines that use it, and its place among the sources. */
+export function MapActions({
+  source,
+  shown,
+  editor,
+  size,
+  setSize,
+  channels,
+  lines,
+}: {
+  readonly source: Source;
+  readonly shown: ProjectSources;
+  readonly editor: Pick<DrawingEditor<object>, 'status' | 'problem'>;
+  readonly size: number;
+  readonly setSize: (size: number) => void;
+  /** What stands in the channels. */
+  readonly channels: string;
+  /** Wake that reads it. */
+  readonly lines: readonly string[];
+}): ReactElement {
+  const [ask, setAsk] = useState<ReactElement>();
+  const [copied, setCopied] = useState('');
+  const navigate = useNavigate();
+  const uses = usesOf(source.name, shown.materials);
+  const close = (): void => {
+    setAsk(undefined);
+  };
+  return (
+    <>
+      <Section title="Use it">
+        <Box
+          component="pre"
+          sx={{
+            m: 0,
+            p: 1,
+            bgcolor: tokens.pit,
+            fontFamily: faces.figures,
+            fontVariantLigatures: 'none',
+            fontSize: 12,
+            whiteSpace: 'pre-wrap',
+            overflowWrap: 'anywhere',
+          }}
+        >
+          {lines.join('\n')}
+        </Box>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 0.5 }}>
+          <Button
+            variant="outlined"
+            onClick={() => {
+              navigator.clipboard.writeText(`${lines.join('\n')}\n`).then(
+                () => {
+                  setCopied('copied');
+                },
+                (error: unknown) => {
+                  setCopied(sentence(error));
+                },
+              );
+            }}
+          >
+            Copy these lines
+          </Button>
+          <Typography role="status" sx={{ color: 'text.secondary' }}>
+            {copied}
+          </Typography>
+        </Box>
+        <Typography sx={{ color: 'text.secondary', mt: 1 }}>
+          {uses.length === 0 ? 'No material reads it yet.' : `Read by ${[...new Set(uses.map((u) => u.material.title))].join(', ')}.`}
+        </Typography>
+      </Section>
+      <Section title="The map">
+        <Typography sx={{ color: 'text.secondary', mb: 1 }}>{channels}</Typography>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1 }}>
+          <Select
+            variant="outlined"
+            value={size}
+            onChange={(event) => {
+              setSize(Number(event.target.value));
+            }}
+            inputProps={{ 'aria-label': 'Size of the map' }}
+            sx={{ width: 130 }}
+          >
+            {[...new Set([64, 128, 256, 512, 1024, 2048, size])]
+              .sort((a, b) => a - b)
+              .map((n) => (
+                <MenuItem key={n} value={n}>
+                  {n} x {n}
+                </MenuItem>
+              ))}
+          </Select>
+          <Typography role="status" aria-label="Storing" sx={{ color: editor.status === 'failed' ? tokens.coral : 'text.secondary' }}>
+            {editor.status === 'failed' ? `Not stored: ${editor.problem}` : editor.status}
+          </Typography>
+        </Box>
+        <Button component="a" href={addressOf(source)} download={source.name}>
+          Download
+        </Button>
+        <Button
+          onClick={() => {
+            setAsk(
+              <NameDialog
+                title="Rename the source"
+                verb="Rename"
+                label="Name"
+                start={source.name}
+                close={close}
+                act={async (name) => {
+                  await renameSource(shown.store, source, name, uses);
+                  shown.reload();
+                }}
+              />,
+            );
+          }}
+        >
+          Rename
+        </Button>
+        <Button
+          onClick={() => {
+            setAsk(
+              <ConfirmDialog
+                title={`Delete ${source.name}?`}
+                verb="Delete source"
+                detail="Undo brings it back, with its strokes."
+                close={close}
+                act={async () => {
+                  await shown.store.remove(source);
+                  void navigate(`/projects/${source.projectId}/sources`);
+                }}
+              />,
+            );
+          }}
+        >
+          Delete
+        </Button>
+      </Section>
+      {ask}
+    </>
+  );
+}

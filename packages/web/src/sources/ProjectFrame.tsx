@@ -1,0 +1,117 @@
+import { Box, Button, IconButton, Tooltip } from '@mui/material';
+import { useEffect, useState, type ReactElement, type ReactNode } from 'react';
+import { useStore } from 'zustand';
+import { sentence } from '../api/client.ts';
+import { RedoIcon, UndoIcon } from '../app/icons.tsx';
+import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
+import { tokens } from '../app/tokens.ts';
+import type { SourcesStore } from './sources-store.ts';
+import type { ProjectSources } from './use-project.ts';
+
+/** The frame of every view of a project's sources: its place, undo, and what is shown while there is nothing to show. */
+export function ProjectFrame({
+  shown,
+  here,
+  parents = [],
+  children,
+}: {
+  readonly shown: ProjectSources;
+  readonly here: string;
+  readonly parents?: readonly { readonly to: string; readonly label: string }[];
+  readonly children: ReactNode;
+}): ReactElement {
+  const { state, project, message, store, reload } = shown;
+  useEffect(() => {
+    document.title = `${here} - Estela`;
+    return () => {
+      document.title = 'Estela';
+    };
+  }, [here]);
+  if (state === 'missing') return <NotFoundPage />;
+  if (state === 'failed')
+    return (
+      <>
+        <TopBar />
+        <Notice
+          alert
+          title="The sources cannot be opened"
+          detail={message}
+          action={
+            <Button variant="outlined" onClick={reload}>
+              Try again
+            </Button>
+          }
+        />
+      </>
+    );
+  if (!project)
+    return (
+      <>
+        <TopBar />
+        <Notice busy title="Opening the sources" />
+      </>
+    );
+  return (
+    <>
+      <TopBar>
+        <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }, ...parents]} here={here} />
+        <UndoButtons store={store} />
+      </TopBar>
+      {children}
+    </>
+  );
+}
+
+function UndoButtons({ store }: { readonly store: SourcesStore }): ReactElement {
+  const undoes = useStore(store, (s) => s.undoes);
+  const redoes = useStore(store, (s) => s.redoes);
+  const [problem, setProblem] = useState('');
+  useEffect(() => {
+    const travel = (act: () => Promise<void>): void => {
+      setProblem('');
+      act().catch((error: unknown) => {
+        setProblem(sentence(error));
+      });
+    };
+    const keyed = (event: KeyboardEvent): void => {
+      const { target } = event;
+      if (!(event.ctrlKey || event.metaKey) || (target instanceof HTMLElement && target.matches('input[type=text], textarea, [contenteditable=true]'))) return;
+      const key = event.key.toLowerCase();
+      if (key !== 'z' && key !== 'y') return;
+      event.preventDefault();
+      travel(key === 'y' || event.shiftKey ? store.redo : store.undo);
+    };
+    window.addEventListener('keydown', keyed);
+    return () => {
+      window.removeEventListener('keydown', keyed);
+    };
+  }, [store]);
+  const button = (label: string, what: string | undefined, act: () => Promise<void>, icon: ReactElement): ReactElement => (
+    <Tooltip title={what === undefined ? `Nothing to ${label.toLowerCase()}` : `${label}: ${what}`}>
+      <span>
+        <IconButton
+          aria-label={what === undefined ? label : `${label}: ${what}`}
+          disabled={what === undefined}
+          onClick={() => {
+            act().catch((error: unknown) => {
+              setProblem(sentence(error));
+            });
+          }}
+        >
+          {icon}
+        </IconButton>
+      </span>
+    </Tooltip>
+  );
+  return (
+    <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
+      {problem !== '' && (
+        <Box role="alert" sx={{ color: tokens.coral }}>
+          {problem}
+        </Box>
+      )}
+      {button('Undo', undoes, store.undo, <UndoIcon />)}
+      {button('Redo', redoes, store.redo, <RedoIcon />)}
+    </Box>
+  );
+}

@@ -1,0 +1,255 @@
+import { Box, Button, Menu, MenuItem, Typography } from '@mui/material';
+import { useEffect, useRef, useState, type ReactElement } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { addressOf, sentence, type Source } from '../api/client.ts';
+import { NotFoundPage, Notice } from '../app/Page.tsx';
+import { tokens } from '../app/tokens.ts';
+import { ConfirmDialog, NameDialog } from '../shelf/dialogs.tsx';
+import { pixels } from '../workers/pixels.ts';
+import type { Measures } from '../workers/pixels.worker.ts';
+import type { Look } from '../workers/shown.ts';
+import { Facts } from './Facts.tsx';
+import { FlowEditor } from './FlowEditor.tsx';
+import { Histograms } from './Histograms.tsx';
+import { fileOf } from './new-maps.ts';
+import { PathEditor } from './PathEditor.tsx';
+import { ProjectFrame } from './ProjectFrame.tsx';
+import { renameSource } from './rename.ts';
+import { SeamMeter } from './SeamMeter.tsx';
+import { Section } from './Section.tsx';
+import { freeName, stemOf } from './sources-store.ts';
+import { handOver, refOf } from './supply.ts';
+import { TileDialog } from './TileDialog.tsx';
+import { usesOf } from './usage.ts';
+import { useProject, type ProjectSources } from './use-project.ts';
+import { Viewer } from './Viewer.tsx';
+
+/** One source: what it looks like, what it is, how it tiles, who reads it, and what can be made of it. */
+export function SourcePage(): ReactElement {
+  const { projectId = '', sourceId = '' } = useParams();
+  const shown = useProject(projectId);
+  const source = shown.sources.find((s) => s.id === sourceId);
+  if (shown.state === 'ready' && !source) return <NotFoundPage />;
+  return (
+    <ProjectFrame shown={shown} here={source?.name ?? 'Source'} parents={[{ to: `/projects/${projectId}/sources`, label: 'Sources' }]}>
+      {source?.recipe?.kind === 'path' && <PathEditor key={source.id} source={source} drawing={source.recipe.drawing} shown={shown} />}
+      {source?.recipe?.kind === 'flow' && <FlowEditor key={source.id} source={source} drawing={source.recipe.drawing} shown={shown} />}
+      {source && source.recipe?.kind !== 'path' && source.recipe?.kind !== 'flow' && <Inspected key={source.id} source={source} shown={shown} />}
+    </ProjectFrame>
+  );
+}
+
+function Inspected({ source, shown }: { readonly source: Source; readonly shown: ProjectSources }): ReactElement {
+  const { store, materials, freshness, reload } = shown;
+  const { hash, width, height, name } = source;
+  const [look, setLook] = useState<Look>('all');
+  const [bitmap, setBitmap] = useState<ImageBitmap>();
+  const [measures, setMeasures] = useState<Measures>();
+  const [problem, setProblem] = useState('');
+  const [marked, setMarked] = useState(false);
+  const [ask, setAsk] = useState<ReactElement>();
+  const [channels, setChannels] = useState<HTMLElement | null>(null);
+  const replacement = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const close = (): void => {
+    setAsk(undefined);
+  };
+
+  useEffect(() => {
+    let gone = false;
+    const failed = (error: unknown): void => {
+      if (!gone) setProblem(sentence(error));
+    };
+    pixels('sources')
+      .show(refOf(source), look)
+      .then((b) => {
+        if (!gone) setBitmap(b);
+      }, failed);
+    return () => {
+      gone = true;
+    };
+    // The content and the look alone decide the picture.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [hash, look]);
+  useEffect(() => {
+    let gone = false;
+    setMeasures(undefined);
+    pixels('sources')
+      .measure(refOf(source))
+      .then(
+        (m) => {
+          if (!gone) setMeasures(m);
+        },
+        (error: unknown) => {
+          if (!gone) setProblem(sentence(error));
+        },
+      );
+    return () => {
+      gone = true;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [hash]);
+
+  const attempt = (act: () => Promise<unknown>): void => {
+    setProblem('');
+    act().catch((error: unknown) => {
+      const why = sentence(error);
+      setProblem(why.startsWith('is ') ? `The file ${why}` : why);
+    });
+  };
+  const replace = async (file: File): Promise<void> => {
+    await pixels('sources').inspect(await handOver(file));
+    await store.change(source, { file, recipe: null }, `replace ${name}`);
+  };
+  const unpack = async (channel: 0 | 1 | 2 | 3): Promise<void> => {
+    const made = await pixels('sources').unpack(refOf(source), channel);
+    const letter = 'rgba'[channel] ?? '';
+    const created = await store.create(
+      { name: freeName(`${stemOf(name)}-${letter}.png`, store.getState().sources), file: fileOf(made.bytes), recipe: { kind: 'channel', from: name, channel } },
+      `unpack ${letter} of ${name}`,
+    );
+    void navigate(`/projects/${source.projectId}/sources/${created.id}`);
+  };
+  const uses = usesOf(name, materials);
+  const seams = measures?.seams;
+  const marks =
+    marked && seams
+      ? [
+          { x: 0, y: seams.u.worst + 0.5 },
+          { x: width, y: seams.u.worst + 0.5 },
+          { x: seams.v.worst + 0.5, y: 0 },
+          { x: seams.v.worst + 0.5, y: height },
+        ]
+      : [];
+
+  return (
+    <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, height: 44, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+        <Button
+          variant="contained"
+          disabled={!seams}
+          onClick={() => {
+            if (seams) setAsk(<TileDialog source={source} seams={seams} store={store} close={close} />);
+          }}
+        >
+          Make tileable
+        </Button>
+        <Button
+          variant="outlined"
+          onClick={(event) => {
+            setChannels(event.currentTarget);
+          }}
+        >
+          Unpack a channel
+        </Button>
+        <Menu
+          anchorEl={channels}
+          open={channels !== null}
+          onClose={() => {
+            setChannels(null);
+          }}
+        >
+          {(['Red', 'Green', 'Blue', 'Alpha'] as const).map((label, channel) => (
+            <MenuItem
+              key={label}
+              onClick={() => {
+                setChannels(null);
+                attempt(() => unpack(channel as 0 | 1 | 2 | 3));
+              }}
+            >
+              {label} as a source of its own
+            </MenuItem>
+          ))}
+        </Menu>
+        <Button variant="outlined" onClick={() => replacement.current?.click()}>
+          Replace
+        </Button>
+        <input
+          ref={replacement}
+          type="file"
+          hidden
+          aria-label="File to replace it by"
+          onChange={(event) => {
+            const [file] = event.currentTarget.files ?? [];
+            if (file) attempt(() => replace(file));
+            event.currentTarget.value = '';
+          }}
+        />
+        <Button component="a" href={addressOf(source)} download={name}>
+          Download
+        </Button>
+        <Button
+          onClick={() => {
+            setAsk(
+              <NameDialog
+                title="Rename the source"
+                verb="Rename"
+                label="Name"
+                start={name}
+                close={close}
+                act={async (next) => {
+                  await renameSource(store, source, next, uses);
+                  reload();
+                }}
+              />,
+            );
+          }}
+        >
+          Rename
+        </Button>
+        <Button
+          onClick={() => {
+            setAsk(
+              <ConfirmDialog
+                title={`Delete ${name}?`}
+                verb="Delete source"
+                detail={
+                  uses.length === 0
+                    ? 'No material reads it. Undo brings it back.'
+                    : `${new Set(uses.map((u) => u.material.id)).size} of the materials read it, and will show a test grid in its place. Undo brings it back.`
+                }
+                close={close}
+                act={async () => {
+                  await store.remove(source);
+                  void navigate(`/projects/${source.projectId}/sources`);
+                }}
+              />,
+            );
+          }}
+        >
+          Delete
+        </Button>
+        {problem !== '' && (
+          <Typography role="alert" sx={{ color: tokens.coral }}>
+            {problem}
+          </Typography>
+        )}
+      </Box>
+      <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        <Viewer bitmap={bitmap} width={width} height={height} look={look} setLook={setLook} marks={marks} label={`Picture of ${name}`} />
+        <Box sx={{ width: 384, flex: 'none', overflow: 'auto', borderLeft: 1, borderColor: 'divider' }}>
+          <Facts source={source} measures={measures} uses={uses} freshness={freshness.get(source.id)} shown={shown} attempt={attempt} />
+          <Section
+            title="Seams"
+            action={
+              seams && (
+                <Button
+                  onClick={() => {
+                    setMarked(!marked);
+                  }}
+                  aria-pressed={marked}
+                >
+                  {marked ? 'Hide the worst places' : 'Show the worst places'}
+                </Button>
+              )
+            }
+          >
+            {seams ? <SeamMeter seams={seams} /> : problem === '' && <Notice busy title="Measuring" />}
+          </Section>
+          <Section title="Values">{measures && <Histograms of={measures.histograms} />}</Section>
+        </Box>
+      </Box>
+      {ask}
+    </Box>
+  );
+}

@@ -1,0 +1,175 @@
+import { Box, Button, TextField, Typography } from '@mui/material';
+import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { sentence } from '../api/client.ts';
+import { Notice } from '../app/Page.tsx';
+import { tokens } from '../app/tokens.ts';
+import { createImporter } from './import-store.ts';
+import { ImportTray } from './ImportTray.tsx';
+import { newFlowMap, newPathMap } from './new-maps.ts';
+import { PackDialog } from './PackDialog.tsx';
+import { ProjectFrame } from './ProjectFrame.tsx';
+import { SourceCard } from './SourceCard.tsx';
+import { usesOf } from './usage.ts';
+import { useProject } from './use-project.ts';
+
+const ACCEPTED = '.png,.jpg,.jpeg,.webp,.tga,.gif,image/png,image/jpeg,image/webp,image/gif';
+
+/** All sources of a project, and where new ones come in: by drop, by paste, from files, drawn or packed. */
+export function SourcesPage(): ReactElement {
+  const { projectId = '' } = useParams();
+  const shown = useProject(projectId);
+  const { store, sources, materials, freshness } = shown;
+  const importer = useMemo(() => createImporter(store), [store]);
+  const picker = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const [sought, setSought] = useState('');
+  const [over, setOver] = useState(false);
+  const [packing, setPacking] = useState(false);
+  const [problem, setProblem] = useState('');
+
+  useEffect(() => {
+    const pasted = (event: ClipboardEvent): void => {
+      const files = [...(event.clipboardData?.files ?? [])];
+      if (files.length === 0) return;
+      event.preventDefault();
+      importer.add(files);
+    };
+    window.addEventListener('paste', pasted);
+    return () => {
+      window.removeEventListener('paste', pasted);
+    };
+  }, [importer]);
+
+  const start = (make: typeof newPathMap): void => {
+    setProblem('');
+    make(store).then(
+      (source) => void navigate(`/projects/${projectId}/sources/${source.id}`),
+      (error: unknown) => {
+        setProblem(sentence(error));
+      },
+    );
+  };
+  const carriesFiles = (event: DragEvent): boolean => event.dataTransfer.types.includes('Files');
+  const found = sources.filter((s) => s.name.toLowerCase().includes(sought.trim().toLowerCase()));
+
+  return (
+    <ProjectFrame shown={shown} here="Sources">
+      <Box
+        component="main"
+        onDragOver={(event) => {
+          if (!carriesFiles(event)) return;
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={(event) => {
+          if (!event.currentTarget.contains(event.relatedTarget as Node | null)) setOver(false);
+        }}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          importer.add([...event.dataTransfer.files]);
+        }}
+        sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', position: 'relative' }}
+      >
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 2, py: 1, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+          <Button variant="contained" onClick={() => picker.current?.click()}>
+            Bring in files
+          </Button>
+          <input
+            ref={picker}
+            type="file"
+            multiple
+            accept={ACCEPTED}
+            hidden
+            aria-label="Files to bring in"
+            onChange={(event) => {
+              importer.add([...(event.currentTarget.files ?? [])]);
+              event.currentTarget.value = '';
+            }}
+          />
+          <Button
+            variant="outlined"
+            onClick={() => {
+              start(newPathMap);
+            }}
+          >
+            Draw a path map
+          </Button>
+          <Button
+            variant="outlined"
+            onClick={() => {
+              start(newFlowMap);
+            }}
+          >
+            Paint a flow map
+          </Button>
+          <Button
+            variant="outlined"
+            disabled={sources.length === 0}
+            onClick={() => {
+              setPacking(true);
+            }}
+          >
+            Pack channels
+          </Button>
+          {problem !== '' && (
+            <Typography role="alert" sx={{ color: tokens.coral }}>
+              {problem}
+            </Typography>
+          )}
+          <TextField
+            placeholder="Find by name"
+            value={sought}
+            onChange={(event) => {
+              setSought(event.target.value);
+            }}
+            slotProps={{ htmlInput: { 'aria-label': 'Find by name', type: 'text' } }}
+            sx={{ ml: 'auto', width: 180 }}
+          />
+        </Box>
+        <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 2, display: 'flex', flexDirection: 'column' }}>
+          {shown.state === 'ready' && sources.length === 0 && (
+            <Notice
+              title="There is no source yet"
+              detail="Drop pictures here, paste one, or bring in files: PNG, JPEG, WebP, TGA and GIF, up to 64 MB and 64 million pixels."
+            />
+          )}
+          {sources.length > 0 && found.length === 0 && <Notice title={`No source is called like "${sought}"`} />}
+          <Box component="ul" aria-label="Sources" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(176px, 1fr))', gap: 1.5 }}>
+            {found.map((source) => (
+              <SourceCard key={source.id} source={source} uses={usesOf(source.name, materials)} freshness={freshness.get(source.id)} />
+            ))}
+          </Box>
+        </Box>
+        <ImportTray importer={importer} />
+        {over && (
+          <Box
+            aria-hidden="true"
+            sx={{
+              position: 'absolute',
+              inset: 8,
+              border: `2px dashed ${tokens.bone}`,
+              borderRadius: '3px',
+              bgcolor: 'rgba(19, 19, 19, 0.7)',
+              display: 'grid',
+              placeItems: 'center',
+              pointerEvents: 'none',
+              fontSize: 15,
+            }}
+          >
+            Let go to bring them in
+          </Box>
+        )}
+      </Box>
+      {packing && (
+        <PackDialog
+          shown={shown}
+          close={() => {
+            setPacking(false);
+          }}
+        />
+      )}
+    </ProjectFrame>
+  );
+}

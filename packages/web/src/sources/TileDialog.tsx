@@ -1,0 +1,197 @@
+import type { SeamMeasure } from '@estela/core';
+import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Slider, TextField, Typography } from '@mui/material';
+import { useEffect, useRef, useState, type ReactElement } from 'react';
+import { useNavigate } from 'react-router';
+import { sentence, type Source } from '../api/client.ts';
+import { tokens } from '../app/tokens.ts';
+import { pixels } from '../workers/pixels.ts';
+import type { Made, TileWay } from '../workers/pixels.worker.ts';
+import { fileOf } from './new-maps.ts';
+import { CLEAR_GROUND } from './Picture.tsx';
+import { SeamNumbers } from './SeamMeter.tsx';
+import { freeName, stemOf, type SourcesStore } from './sources-store.ts';
+import { refOf } from './supply.ts';
+
+const WAYS = {
+  blend: { title: 'Blend', detail: 'Fades, toward the edges, to a copy shifted by half. Best for clouds, dirt, soft noise.' },
+  patch: { title: 'Patch', detail: 'Lays a strip from inside over the edges, cut where it is least seen. Best for stones, leaves, things with outlines.' },
+} as const;
+
+/** Makes a picture tile in two ways, side by side with itself, and stores the better as a new source. */
+export function TileDialog({
+  source,
+  seams,
+  store,
+  close,
+}: {
+  readonly source: Source;
+  readonly seams: SeamMeasure;
+  readonly store: SourcesStore;
+  readonly close: () => void;
+}): ReactElement {
+  const [original, setOriginal] = useState<ImageBitmap>();
+  const [name, setName] = useState(() => freeName(`${stemOf(source.name)}-tiling.png`, store.getState().sources));
+  const [problem, setProblem] = useState('');
+  const navigate = useNavigate();
+  useEffect(() => {
+    void pixels('sources').show(refOf(source), 'all', 1024).then(setOriginal);
+  }, [source]);
+
+  const write = async (way: TileWay, made: Made): Promise<void> => {
+    setProblem('');
+    try {
+      const created = await store.create(
+        { name: name.trim(), file: fileOf(made.bytes), recipe: { kind: 'tile', from: source.name, ...way } },
+        `make ${source.name} tileable`,
+      );
+      close();
+      void navigate(`/projects/${source.projectId}/sources/${created.id}`);
+    } catch (error) {
+      setProblem(sentence(error));
+    }
+  };
+
+  return (
+    <Dialog open onClose={close} maxWidth={false} slotProps={{ paper: { sx: { width: 1120 } } }}>
+      <DialogTitle>Make {source.name} tileable</DialogTitle>
+      <DialogContent>
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 2 }}>
+          <Box>
+            <Typography variant="h2">As it is</Typography>
+            <Typography sx={{ color: 'text.secondary', minHeight: 54 }}>Shown three by three, as it would repeat.</Typography>
+            <Tiles bitmap={original} label="As it is, tiled" />
+            <SeamNumbers seams={seams} />
+          </Box>
+          <Way source={source} way="blend" write={write} named={name.trim() !== ''} />
+          <Way source={source} way="patch" write={write} named={name.trim() !== ''} />
+        </Box>
+      </DialogContent>
+      <DialogActions>
+        <TextField
+          label="Name of the new source"
+          value={name}
+          onChange={(event) => {
+            setName(event.target.value);
+          }}
+          sx={{ mr: 'auto', width: 300 }}
+          error={problem !== ''}
+          helperText={problem}
+        />
+        <Button onClick={close}>Cancel</Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+function Way({
+  source,
+  way,
+  write,
+  named,
+}: {
+  readonly source: Source;
+  readonly way: keyof typeof WAYS;
+  readonly write: (way: TileWay, made: Made) => Promise<void>;
+  readonly named: boolean;
+}): ReactElement {
+  const [band, setBand] = useState(way === 'blend' ? 0.25 : 0.12);
+  const [shownBand, setShownBand] = useState(band);
+  const [keepContrast, setKeepContrast] = useState(true);
+  const [made, setMade] = useState<Made>();
+  const [problem, setProblem] = useState('');
+  const options: TileWay = way === 'blend' ? { way, band, keepContrast } : { way, band };
+  const { title, detail } = WAYS[way];
+  useEffect(() => {
+    let gone = false;
+    setMade(undefined);
+    pixels('sources')
+      .tile(refOf(source), way === 'blend' ? { way, band, keepContrast } : { way, band })
+      .then(
+        (result) => {
+          if (!gone) setMade(result);
+        },
+        (error: unknown) => {
+          if (!gone) setProblem(sentence(error));
+        },
+      );
+    return () => {
+      gone = true;
+    };
+  }, [source, way, band, keepContrast]);
+  return (
+    <Box role="group" aria-label={title}>
+      <Typography variant="h2">{title}</Typography>
+      <Typography sx={{ color: 'text.secondary', minHeight: 54 }}>{detail}</Typography>
+      <Tiles bitmap={made?.bitmap} label={`${title}, tiled`} />
+      {made ? <SeamNumbers seams={made.seams} /> : <Typography sx={{ color: 'text.secondary' }}>{problem || 'being made'}</Typography>}
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 1 }}>
+        <Typography sx={{ flex: 'none' }}>Width of the edge</Typography>
+        <Slider
+          aria-label={`${title}: width of the edge`}
+          min={0.02}
+          max={way === 'blend' ? 0.5 : 0.24}
+          step={0.01}
+          value={shownBand}
+          onChange={(_, next) => {
+            setShownBand(next);
+          }}
+          onChangeCommitted={(_, next) => {
+            setBand(next);
+          }}
+        />
+        <Typography sx={{ width: 36, flex: 'none', textAlign: 'right' }}>{Math.round(shownBand * 100)}%</Typography>
+      </Box>
+      <Box sx={{ minHeight: 38 }}>
+        {way === 'blend' && (
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={keepContrast}
+                onChange={(_, on) => {
+                  setKeepContrast(on);
+                }}
+              />
+            }
+            label="Keep the contrast where it is mixed"
+          />
+        )}
+      </Box>
+      <Button
+        variant="contained"
+        disabled={!made || !named}
+        onClick={() => {
+          if (made) void write(options, made);
+        }}
+      >
+        Write as a new source
+      </Button>
+    </Box>
+  );
+}
+
+/** A picture three by three. */
+function Tiles({ bitmap, label }: { readonly bitmap: ImageBitmap | undefined; readonly label: string }): ReactElement {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context || !canvas.current || !bitmap) return;
+    const { width } = canvas.current;
+    const height = Math.round((width * bitmap.height) / bitmap.width);
+    canvas.current.height = height;
+    for (let i = 0; i < 9; i++) context.drawImage(bitmap, ((i % 3) * width) / 3, (Math.floor(i / 3) * height) / 3, width / 3, height / 3);
+  }, [bitmap]);
+  return (
+    <Box sx={{ height: 340, display: 'grid', placeItems: 'center', bgcolor: tokens.pit, mb: 0.5, overflow: 'hidden' }}>
+      <Box
+        component="canvas"
+        ref={canvas}
+        role="img"
+        aria-label={label}
+        width={680}
+        height={680}
+        sx={{ maxWidth: '100%', maxHeight: 340, background: bitmap ? CLEAR_GROUND : 'none' }}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,147 @@
+import { BYTE_LIMIT, tooManyBytes, TYPE_NAMES } from '@estela/codecs';
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { sentence } from '../api/client.ts';
+import { pixels, stopPixels } from '../workers/pixels.ts';
+import { freeName, stemOf, type SourcesStore } from './sources-store.ts';
+import { handOver } from './supply.ts';
+
+/** What happens to one file. Questions wait while the other files go on. */
+export type ImportStage = 'waiting' | 'reading' | 'asks frames' | 'asks name' | 'sending' | 'done' | 'refused' | 'left out';
+
+export interface ImportItem {
+  readonly id: number;
+  readonly name: string;
+  readonly file: File;
+  readonly stage: ImportStage;
+  /** What it turned out to be, or why it was refused. */
+  readonly message: string;
+  readonly frames: number;
+  /** All frames of an animation as one sheet, as was chosen. */
+  readonly asSheet: boolean;
+}
+
+export interface ImportState {
+  readonly items: readonly ImportItem[];
+}
+
+export type NameAnswer = 'replace' | 'keep both' | 'leave out';
+
+export interface Importer extends StoreApi<ImportState> {
+  readonly add: (files: readonly File[]) => void;
+  readonly answerFrames: (id: number, asSheet: boolean) => void;
+  /** For one file, or for all that ask. */
+  readonly answerName: (id: number | 'all', answer: NameAnswer) => void;
+  /** Stops what is being read, and leaves out what waits. */
+  readonly cancel: () => void;
+  /** Takes what is settled off the list. */
+  readonly clear: () => void;
+}
+
+export const isSettled = ({ stage }: ImportItem): boolean => stage === 'done' || stage === 'refused' || stage === 'left out';
+export const isWorking = ({ stage }: ImportItem): boolean => stage === 'waiting' || stage === 'reading' || stage === 'sending';
+
+/** Brings files into a project one after the other: reads each in a worker, asks where it must, then sends it. A refused one stops none. */
+export function createImporter(sources: SourcesStore): Importer {
+  const store = createStore<ImportState>(() => ({ items: [] }));
+  let next = 1;
+  let running = false;
+  let round = 0;
+
+  const put = (id: number, change: Partial<ImportItem>): void => {
+    store.setState(({ items }) => ({ items: items.map((item) => (item.id === id ? { ...item, ...change } : item)) }));
+  };
+  const find = (id: number): ImportItem | undefined => store.getState().items.find((item) => item.id === id);
+
+  const read = async ({ id, file, name }: ImportItem): Promise<void> => {
+    put(id, { stage: 'reading' });
+    if (file.size > BYTE_LIMIT) throw tooManyBytes(file.size);
+    const { header, frames } = await pixels('import').inspect(await handOver(file));
+    const what = `${TYPE_NAMES[header.type]}, ${String(header.width)} x ${String(header.height)}, ${String(header.bits)} bit`;
+    put(id, { message: what, frames, stage: frames > 1 ? 'asks frames' : 'waiting' });
+    if (frames === 1) await settleName(id, name);
+  };
+
+  const settleName = async (id: number, name: string): Promise<void> => {
+    const taken = sources.getState().sources.some((s) => s.name === name);
+    if (taken) put(id, { stage: 'asks name', name });
+    else await send(id, name);
+  };
+
+  const send = async (id: number, name: string, replace = false): Promise<void> => {
+    const item = find(id);
+    if (!item) return;
+    put(id, { stage: 'sending', name });
+    let file: Blob = item.file;
+    let recipe = null;
+    if (item.asSheet) {
+      const sheet = await pixels('import').sheet(await handOver(item.file));
+      file = new Blob([sheet.bytes], { type: 'image/png' });
+      recipe = { kind: 'sheet', from: item.file.name, columns: sheet.columns, rows: sheet.rows } as const;
+    }
+    const before = replace ? sources.getState().sources.find((s) => s.name === name) : undefined;
+    if (before) await sources.change(before, { file, recipe }, `replace ${name}`);
+    else await sources.create({ name, file, recipe });
+    put(id, { stage: 'done' });
+  };
+
+  const attempt = async (item: ImportItem, act: () => Promise<void>): Promise<void> => {
+    const mine = round;
+    try {
+      await act();
+    } catch (error) {
+      if (mine !== round) return;
+      const why = sentence(error);
+      put(item.id, { stage: 'refused', message: why.startsWith('is ') ? `"${item.name}" ${why}` : why });
+    }
+  };
+
+  const run = async (): Promise<void> => {
+    if (running) return;
+    running = true;
+    const mine = round;
+    for (;;) {
+      const item = store.getState().items.find((i) => i.stage === 'waiting' && i.message === '');
+      if (!item || mine !== round) break;
+      await attempt(item, () => read(item));
+    }
+    if (mine === round) running = false;
+  };
+
+  return {
+    ...store,
+    add(files) {
+      const items = files.map((file): ImportItem => {
+        const name = file.name.replace(/["\n\r]/g, "'").slice(0, 200) || 'picture.png';
+        return { id: next++, name, file, stage: 'waiting', message: '', frames: 1, asSheet: false };
+      });
+      store.setState((s) => ({ items: [...s.items.filter((i) => !isSettled(i)), ...items] }));
+      void run();
+    },
+    answerFrames(id, asSheet) {
+      const item = find(id);
+      if (item?.stage !== 'asks frames') return;
+      const name = asSheet ? `${stemOf(item.name)}-sheet.png` : item.name;
+      put(id, { asSheet, stage: 'waiting' });
+      void attempt(item, () => settleName(id, name));
+    },
+    answerName(which, answer) {
+      const asking = store.getState().items.filter((i) => i.stage === 'asks name' && (which === 'all' || i.id === which));
+      void (async () => {
+        for (const item of asking) {
+          if (answer === 'leave out') put(item.id, { stage: 'left out' });
+          else
+            await attempt(item, () => (answer === 'replace' ? send(item.id, item.name, true) : send(item.id, freeName(item.name, sources.getState().sources))));
+        }
+      })();
+    },
+    cancel() {
+      round++;
+      running = false;
+      stopPixels('import');
+      store.setState(({ items }) => ({ items: items.map((i) => (isSettled(i) ? i : { ...i, stage: 'left out' })) }));
+    },
+    clear() {
+      store.setState(({ items }) => ({ items: items.filter((i) => !isSettled(i)) }));
+    },
+  };
+}

@@ -1,0 +1,159 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { api, sentence, type Source, type SourceChange } from '../api/client.ts';
+
+export interface SourcesState {
+  readonly status: 'loading' | 'ready' | 'failed';
+  readonly message: string;
+  readonly sources: readonly Source[];
+  /** What undo and redo would do next, in words. */
+  readonly undoes: string | undefined;
+  readonly redoes: string | undefined;
+}
+
+/** A change that can be taken back: each side leads to the state before or after it. */
+interface Past {
+  readonly title: string;
+  readonly undo: () => Promise<unknown>;
+  readonly redo: () => Promise<unknown>;
+}
+
+export interface SourcesStore extends StoreApi<SourcesState> {
+  readonly projectId: string;
+  readonly load: () => Promise<void>;
+  readonly create: (change: SourceChange & { readonly name: string }, title?: string) => Promise<Source>;
+  /** Gives a source another content, recipe or name. */
+  readonly change: (source: Source, change: SourceChange, title: string) => Promise<Source>;
+  readonly remove: (source: Source) => Promise<void>;
+  readonly undo: () => Promise<void>;
+  readonly redo: () => Promise<void>;
+  /** Keeps up with other tabs and with coming back to this one; gives the function that ends it. */
+  readonly watch: () => () => void;
+}
+
+/** Tells other tabs of this browser that a project's sources have changed. */
+const channel = new BroadcastChannel('estela-sources');
+
+/** The sources of a project as the server last told them, and the undo of what was done to them here. */
+function createSourcesStore(projectId: string, start: readonly Source[] | undefined): SourcesStore {
+  const store = createStore<SourcesState>(() => ({
+    status: start ? 'ready' : 'loading',
+    message: '',
+    sources: start ?? [],
+    undoes: undefined,
+    redoes: undefined,
+  }));
+  let past: Past[] = [];
+  let future: Past[] = [];
+  const tell = (): void => {
+    store.setState({ undoes: past.at(-1)?.title, redoes: future.at(-1)?.title });
+  };
+  const load = async (): Promise<void> => {
+    try {
+      const sources = await api.sources(projectId);
+      const before = store.getState();
+      // The same list again changes nothing for those who look at it.
+      if (before.status === 'ready' && JSON.stringify(before.sources) === JSON.stringify(sources)) return;
+      store.setState({ status: 'ready', message: '', sources });
+    } catch (error) {
+      if (store.getState().status !== 'ready') store.setState({ status: 'failed', message: sentence(error) });
+    }
+  };
+  /** The source of now with an id; its version guards the write. */
+  const current = (id: string): Source => {
+    const source = store.getState().sources.find((s) => s.id === id);
+    if (!source) throw new Error('This source is gone.');
+    return source;
+  };
+  const done = async <T>(write: Promise<T>): Promise<T> => {
+    try {
+      return await write;
+    } finally {
+      await load();
+      channel.postMessage(projectId);
+    }
+  };
+  const remember = (step: Past): void => {
+    past = [...past, step].slice(-100);
+    future = [];
+    tell();
+  };
+  const travel = async (from: 'past' | 'future'): Promise<void> => {
+    const step = (from === 'past' ? past : future).at(-1);
+    if (!step) return;
+    await (from === 'past' ? step.undo() : step.redo());
+    if (from === 'past') [past, future] = [past.slice(0, -1), [...future, step]];
+    else [past, future] = [[...past, step], future.slice(0, -1)];
+    tell();
+  };
+  /** A source that was deleted comes back under another id, so steps hold the place where the id of now stands. */
+  const ids = new Map<string, string>();
+  const idOf = (id: string): string => {
+    const next = ids.get(id);
+    return next === undefined ? id : idOf(next);
+  };
+  const bringBack = async (source: Source): Promise<void> => {
+    const back = await done(api.createSource(projectId, { name: source.name, hash: source.hash, recipe: source.recipe }));
+    ids.set(idOf(source.id), back.id);
+  };
+  const takeAway = (source: Source): Promise<unknown> => done(api.deleteSource(current(idOf(source.id))));
+  const write = (id: string, { name, hash, recipe }: Source): Promise<unknown> => done(api.changeSource(current(idOf(id)), { name, hash, recipe }));
+
+  return {
+    ...store,
+    projectId,
+    load,
+    async create(change, title = `bring in ${change.name}`) {
+      const source = await done(api.createSource(projectId, change));
+      remember({ title, undo: () => takeAway(source), redo: () => bringBack(source) });
+      return source;
+    },
+    async change(source, change, title) {
+      const before = current(source.id);
+      const after = await done(api.changeSource(before, change));
+      remember({ title, undo: () => write(after.id, before), redo: () => write(after.id, after) });
+      return after;
+    },
+    async remove(source) {
+      await takeAway(source);
+      remember({ title: `delete ${source.name}`, undo: () => bringBack(source), redo: () => takeAway(source) });
+    },
+    undo: () => travel('past'),
+    redo: () => travel('future'),
+    watch() {
+      const told = (event: MessageEvent): void => {
+        if (event.data === projectId) void load();
+      };
+      const back = (): void => {
+        if (document.visibilityState === 'visible') void load();
+      };
+      channel.addEventListener('message', told);
+      document.addEventListener('visibilitychange', back);
+      return () => {
+        channel.removeEventListener('message', told);
+        document.removeEventListener('visibilitychange', back);
+      };
+    },
+  };
+}
+
+const stores = new Map<string, SourcesStore>();
+
+/** The one store of a project's sources; a list that was just fetched may be handed in. */
+export function sourcesOf(projectId: string, fetched?: readonly Source[]): SourcesStore {
+  let store = stores.get(projectId);
+  if (!store) stores.set(projectId, (store = createSourcesStore(projectId, fetched)));
+  else if (fetched) store.setState({ status: 'ready', sources: fetched });
+  return store;
+}
+
+/** A name like this one that is free: "moss.png", "moss 2.png", ... */
+export function freeName(name: string, taken: readonly { readonly name: string }[]): string {
+  const names = new Set(taken.map((s) => s.name));
+  const [, stem = name, ending = ''] = /^(.*?)(\.[A-Za-z0-9]+)?$/.exec(name) ?? [];
+  let free = name;
+  for (let n = 2; names.has(free); n++) free = `${stem} ${String(n)}${ending}`;
+  return free;
+}
+
+/** A name without its ending. */
+export const stemOf = (name: string): string => name.replace(/\.[A-Za-z0-9]+$/, '');

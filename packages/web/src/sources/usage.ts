@@ -1,0 +1,45 @@
+import { check, parse, stepSignature, type Program } from '@estela/core';
+import type { Material, Source } from '../api/client.ts';
+
+/** A material with its checked text. */
+export interface ReadMaterial {
+  readonly material: Material;
+  readonly program: Program;
+}
+
+/** One line of a material that reads a source. */
+export interface Use extends ReadMaterial {
+  readonly image: Program['images'][number];
+}
+
+export const readMaterials = (materials: readonly Material[]): ReadMaterial[] =>
+  materials.map((material) => ({ material, program: check(parse(material.text)) }));
+
+/** Where a source is read, material by material. */
+export const usesOf = (name: string, materials: readonly ReadMaterial[]): Use[] =>
+  materials.flatMap((m) => m.program.images.filter((image) => image.source === name).map((image) => ({ ...m, image })));
+
+export const isPowerOfTwo = (n: number): boolean => n > 0 && (n & (n - 1)) === 0;
+
+/** SHA-256 of what a baked step depends on; undefined where the material has no such step. */
+export async function signatureOf(program: Program, bake: Parameters<typeof stepSignature>[1], sources: readonly Source[]): Promise<string | undefined> {
+  const text = stepSignature(program, bake, (name) => sources.find((s) => s.name === name)?.hash ?? 'missing');
+  if (text === undefined) return undefined;
+  const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
+  return [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('');
+}
+
+/** A baked source's state: as its material would make it now, changed since, or without its step. */
+export type Freshness = 'fresh' | 'stale' | 'lost';
+
+/** Judges every source that was baked from a step. */
+export async function freshnessOf(sources: readonly Source[], materials: readonly ReadMaterial[]): Promise<Map<string, Freshness>> {
+  const result = new Map<string, Freshness>();
+  for (const { id, recipe } of sources) {
+    if (recipe?.kind !== 'step') continue;
+    const made = materials.find((m) => m.material.id === recipe.materialId);
+    const now = made && (await signatureOf(made.program, recipe.bake, sources));
+    result.set(id, now === undefined ? 'lost' : now === recipe.signature ? 'fresh' : 'stale');
+  }
+  return result;
+}
