@@ -1,3 +1,4 @@
+import { fernFront, fernPlate, fernSpores, fernSway } from './fern.ts';
 import { clouds, cover, draw, mix, noise, random, rise, type Drawing } from './raster.ts';
 
 const { abs, atan2, cos, floor, hypot, max, sin } = Math;
@@ -90,6 +91,45 @@ function ribbonSigns(): Drawing {
   });
 }
 
+/** Moss as if photographed and cut out: lit from one side, and nothing meets at its edges. */
+function mossCut(): Drawing {
+  return draw(256, 256, (u, v) => {
+    // A piece of a larger field, at a scale that does not repeat within it.
+    const [x, y] = [u * 0.61 + 0.13, v * 0.61 + 0.21];
+    const lumps = clouds(x, y, 12, 12, 4, 61);
+    const threads = 1 - abs(noise(x + lumps * 0.03, y - lumps * 0.03, 56, 56, 67) * 2 - 1);
+    const light = mix(0.5, 1.15, u) * mix(1.1, 0.8, v) * mix(0.35, 1, rise(0.25, 0.75, lumps)) * mix(0.7, 1.1, threads);
+    const dry = rise(0.45, 0.75, clouds(x, y, 5, 5, 3, 71));
+    return [light * mix(0.24, 0.5, dry), light * mix(0.46, 0.5, dry), light * mix(0.16, 0.22, dry), 1];
+  });
+}
+
+/** Greyscale, columns of a recorder's test card: wedge, rings, bars and the crew's sign. 160 by 120 dots. */
+function recordingCard(): Drawing {
+  return draw(160, 120, (u, v) => {
+    const [x, y] = [floor(u * 160), floor(v * 120)];
+    const r = hypot(x - 80, y - 56);
+    let value = 0.32;
+    if (x % 16 === 0 || y % 16 === 8) value = 0.5;
+    if (r < 46) value = 0.2 + 0.1 * (floor(r / 6) % 2);
+    if (abs(r - 46) < 1) value = 0.9;
+    if (y > 96 && y < 112) value = floor(x / 16) / 9;
+    if (r < 24) value = abs(sin((x - 80) * 0.09) * 12 - (y - 56)) < 2.5 || abs(sin((x - 80) * 0.09) * 12 - (y - 68)) < 1.5 ? 0.95 : 0.12;
+    if (y < 12 && y > 3 && x % 20 > 3) value = 0.15 + (0.75 * floor(x / 20)) / 7;
+    return [value, value, value, 1];
+  });
+}
+
+/** A row of colours for the moss, one pixel high: from dry to wet. */
+function mossTones(): Drawing {
+  return draw(64, 1, (u) => [
+    mix(0.42, 0.05, u) + 0.25 * rise(0.7, 1, u),
+    mix(0.4, 0.42, u) + 0.3 * rise(0.7, 1, u),
+    mix(0.22, 0.16, u) + 0.3 * rise(0.7, 1, u),
+    1,
+  ]);
+}
+
 /** Every image of the demo, by the name its materials use. */
 export const drawings: Readonly<Record<string, () => Drawing>> = {
   'mist-a.png': mist,
@@ -97,4 +137,11 @@ export const drawings: Readonly<Record<string, () => Drawing>> = {
   'orrery-face.png': orreryFace,
   'lamp-mask.png': lampMask,
   'ribbon-signs.png': ribbonSigns,
+  'fern-plate.png': fernPlate,
+  'fern-front.png': fernFront,
+  'fern-sway.png': fernSway,
+  'fern-spores.png': fernSpores,
+  'moss-cut.png': mossCut,
+  'moss-tones.png': mossTones,
+  'recording-card.png': recordingCard,
 };

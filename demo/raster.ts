@@ -61,3 +61,50 @@ export function clouds(u: number, v: number, across: number, down: number, octav
 
 /** How much of a pixel of width `pixel` lies inside a shape, from its signed distance. */
 export const cover = (distance: number, pixel: number): number => min(max(0.5 - distance / pixel, 0), 1);
+
+/** A picture that is painted on, shape by shape; each touches only the pixels near it. */
+export class Sheet {
+  readonly #values: Float32Array;
+
+  constructor(
+    readonly size: number,
+    ground: (u: number, v: number) => Rgba,
+  ) {
+    this.#values = new Float32Array(size * size * 4);
+    for (let y = 0; y < size; y++) for (let x = 0; x < size; x++) this.#values.set(ground((x + 0.5) / size, (y + 0.5) / size), (y * size + x) * 4);
+  }
+
+  /** A leaf from a foot in a direction (x right, y down, unit length): pointed at both ends, `width` across its middle. */
+  leaf(
+    foot: readonly [number, number],
+    direction: readonly [number, number],
+    length: number,
+    width: number,
+    color: (along: number, across: number) => Rgba,
+  ): void {
+    const { size } = this;
+    const [dx, dy] = direction;
+    const tip = [foot[0] + dx * length, foot[1] + dy * length] as const;
+    const [left, right] = [min(foot[0], tip[0]) - width, max(foot[0], tip[0]) + width].map((v) => v * size) as [number, number];
+    const [top, bottom] = [min(foot[1], tip[1]) - width, max(foot[1], tip[1]) + width].map((v) => v * size) as [number, number];
+    for (let y = max(floor(top), 0); y <= min(floor(bottom), size - 1); y++) {
+      for (let x = max(floor(left), 0); x <= min(floor(right), size - 1); x++) {
+        const [px, py] = [(x + 0.5) / size - foot[0], (y + 0.5) / size - foot[1]];
+        const along = (px * dx + py * dy) / length;
+        if (along < 0 || along > 1) continue;
+        const across = (py * dx - px * dy) / (width / 2);
+        const edge = 4 * along * (1 - along) ** 0.7;
+        const share = min(max(((edge - (across < 0 ? -across : across)) * width * size) / 3, 0), 1);
+        if (share === 0) continue;
+        const rgba = color(along, across);
+        const at = (y * size + x) * 4;
+        for (let c = 0; c < 3; c++) this.#values[at + c]! += (rgba[c]! - this.#values[at + c]!) * share * rgba[3];
+      }
+    }
+  }
+
+  drawing(): Drawing {
+    const data = Uint8Array.from(this.#values, (v) => round(min(max(v, 0), 1) * 255));
+    return { width: this.size, height: this.size, data };
+  }
+}

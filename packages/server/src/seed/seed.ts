@@ -1,7 +1,8 @@
+import { createHash } from 'node:crypto';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodePixels } from '@estela/codecs';
-import { drawPathMap, paintFlowMap, type PixelImage } from '@estela/core';
+import { bakeStep, check, drawPathMap, packChannels, paintFlowMap, parse, stepSignature, tileByPatching, type PixelImage } from '@estela/core';
 import type { INestApplicationContext } from '@nestjs/common';
 import { MaterialsService } from '../materials/materials.service.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
@@ -28,12 +29,45 @@ export async function seedDemo(app: INestApplicationContext, folder: string): Pr
     for (const [name, draw] of Object.entries(drawings)) await add(name, draw());
     for (const [name, drawing] of Object.entries(paths)) await add(name, drawPathMap(drawing), { kind: 'path', drawing });
     for (const [name, drawing] of Object.entries(flows)) await add(name, paintFlowMap(drawing), { kind: 'flow', drawing });
+    await addMade(add);
     const files = (await readdir(join(folder, 'materials'))).filter((f) => f.endsWith('.wake')).sort();
-    for (const file of files) await app.get(MaterialsService).create(project.id, await readFile(join(folder, 'materials', file), 'utf8'));
+    for (const file of files) {
+      const material = await app.get(MaterialsService).create(project.id, await readFile(join(folder, 'materials', file), 'utf8'));
+      if (file === 'petal-ward.wake') await addBaked(add, material);
+    }
     return files.length;
   } catch (error) {
     // Half a demo would stop the next start from making a whole one.
     await ProjectRow.destroy({ where: { id: project.id } });
     throw error;
   }
+}
+
+type Add = (name: string, image: PixelImage, recipe: Recipe) => Promise<unknown>;
+
+/** What is made of other sources: channels packed, a cut picture made tileable. */
+async function addMade(add: Add): Promise<void> {
+  const names = ['fern-front.png', 'fern-sway.png', 'fern-spores.png'] as const;
+  const parts = names.map((name) => drawings[name]!());
+  const pick = { channel: 0, invert: false, constant: 0 } as const;
+  const [{ width, height }] = parts as [PixelImage];
+  await add('fern-masks.png', packChannels([...parts.map((image) => ({ ...pick, image })), { ...pick, constant: 1 }], width, height, 8), {
+    kind: 'pack',
+    width,
+    height,
+    bits: 8,
+    picks: [...names.map((source) => ({ ...pick, source })), { ...pick, constant: 1 }],
+  });
+  const band = 0.14;
+  await add('moss.png', tileByPatching(drawings['moss-cut.png']!(), { band }), { kind: 'tile', from: 'moss-cut.png', way: 'patch', band });
+}
+
+/** The mask of the ward, baked from its step. */
+async function addBaked(add: Add, { id, text }: { readonly id: string; readonly text: string }): Promise<void> {
+  const program = check(parse(text));
+  const bake = { step: 'mask', width: 256, height: 256, time: 0, encoding: 'data', bits: 16 } as const;
+  const image = bakeStep(program, bake, () => undefined);
+  const signature = stepSignature(program, bake, () => 'missing');
+  if (!image || signature === undefined) throw new Error("The ward's mask cannot be baked.");
+  await add('ward-mask.png', image, { kind: 'step', materialId: id, signature: createHash('sha256').update(signature).digest('hex'), bake });
 }

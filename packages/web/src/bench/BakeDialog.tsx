@@ -29,8 +29,9 @@ export function BakeDialog({ close }: { readonly close: () => void }): ReactElem
   const program = useStore(document, (s) => s.look.program);
   const list = useStore(sources, (s) => s.sources);
   const steps = choices(program);
-  const [step, setStep] = useState(steps.at(-1)?.name ?? '');
-  const [encoding, setEncoding] = useState<StepRecipe['encoding']>(steps.at(-1)?.encoding ?? 'data');
+  const first = steps.find((s) => s.name === 'out.color') ?? steps.at(-1);
+  const [step, setStep] = useState(first?.name ?? '');
+  const [encoding, setEncoding] = useState<StepRecipe['encoding']>(first?.encoding ?? 'data');
   const [width, setWidth] = useState(512);
   const [height, setHeight] = useState(512);
   const [bits, setBits] = useState<8 | 16>(8);
@@ -138,6 +139,7 @@ export function BakeDialog({ close }: { readonly close: () => void }): ReactElem
             </Box>
             <TextField
               label="Name"
+              slotProps={{ inputLabel: { shrink: true } }}
               placeholder={wanted}
               value={name}
               onChange={(event) => {

@@ -23,7 +23,11 @@ export function Histograms({ of }: { readonly of: readonly Histogram[] }): React
           </Box>
           <Box sx={{ height: 36, bgcolor: tokens.pit }} aria-hidden="true">
             <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 340, height: 36 }}>
-              <AreaChart data={[...histogram.counts].map((n) => ({ n: Math.sqrt(n) }))} margin={{ top: 2, right: 0, bottom: 0, left: 0 }}>
+              <AreaChart
+                accessibilityLayer={false}
+                data={[...histogram.counts].map((n) => ({ n: Math.sqrt(n) }))}
+                margin={{ top: 2, right: 0, bottom: 0, left: 0 }}
+              >
                 <YAxis hide domain={[0, 'dataMax']} />
                 <Area type="step" dataKey="n" stroke={tokens.bone} fill={tokens.bone} fillOpacity={0.4} strokeWidth={1} isAnimationActive={false} />
               </AreaChart>

@@ -65,7 +65,7 @@ export function ImportTray({ importer }: { readonly importer: Importer }): React
           )}
         </Box>
       </Box>
-      <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', overflow: 'auto' }}>
+      <Box component="ul" tabIndex={0} aria-label="Files" sx={{ m: 0, p: 0, listStyle: 'none', overflow: 'auto' }}>
         {items.map((item) => (
           <Line key={item.id} item={item} importer={importer} />
         ))}

@@ -62,7 +62,7 @@ function Edge({ title, along, measure }: { readonly title: string; readonly alon
       </Box>
       <Box sx={{ height: 56 }} aria-hidden="true">
         <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 340, height: 56 }}>
-          <AreaChart data={data} margin={{ top: 2, right: 0, bottom: 0, left: 0 }}>
+          <AreaChart accessibilityLayer={false} data={data} margin={{ top: 2, right: 0, bottom: 0, left: 0 }}>
             <XAxis dataKey="at" type="number" domain={[0, 'dataMax']} hide />
             <YAxis
               width={30}

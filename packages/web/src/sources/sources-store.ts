@@ -31,7 +31,8 @@ export interface SourcesStore extends StoreApi<SourcesState> {
 }
 
 /** Tells other tabs of this browser that a project's sources have changed. */
-const channel = new BroadcastChannel('estela-sources');
+let channel: BroadcastChannel | undefined;
+const otherTabs = (): BroadcastChannel => (channel ??= new BroadcastChannel('estela-sources'));
 
 /** The sources of a project as the server last told them, and the undo of what was done to them here. */
 function createSourcesStore(projectId: string, start: readonly Source[] | undefined): SourcesStore {
@@ -69,7 +70,7 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
       return await write;
     } finally {
       await load();
-      channel.postMessage(projectId);
+      otherTabs().postMessage(projectId);
     }
   };
   const remember = (step: Past): void => {
@@ -126,10 +127,10 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
       const back = (): void => {
         if (document.visibilityState === 'visible') void load();
       };
-      channel.addEventListener('message', told);
+      otherTabs().addEventListener('message', told);
       document.addEventListener('visibilitychange', back);
       return () => {
-        channel.removeEventListener('message', told);
+        otherTabs().removeEventListener('message', told);
         document.removeEventListener('visibilitychange', back);
       };
     },

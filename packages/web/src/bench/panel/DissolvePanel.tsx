@@ -54,7 +54,7 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
       </Typography>
       <Box sx={{ height: 132, mt: 0.5 }} role="img" aria-label="Curves over the mask value">
         <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 500, height: 132 }}>
-          <ComposedChart data={rows} margin={{ top: 4, right: 8, bottom: 0, left: 0 }}>
+          <ComposedChart accessibilityLayer={false} data={rows} margin={{ top: 4, right: 8, bottom: 0, left: 0 }}>
             <XAxis
               dataKey="mask"
               type="number"

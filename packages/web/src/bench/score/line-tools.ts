@@ -32,7 +32,14 @@ function button(label: string, open: () => void): HTMLButtonElement {
     // The cursor of the Score stays where it is.
     event.preventDefault();
   });
-  element.addEventListener('click', open);
+  element.addEventListener('click', () => {
+    open();
+    // The panel takes room from the Score; its line stays in sight.
+    setTimeout(() => {
+      const view = EditorView.findFromDOM(element);
+      if (view) view.dispatch({ effects: EditorView.scrollIntoView(view.posAtDOM(element), { y: 'center' }) });
+    }, 80);
+  });
   return element;
 }
 
