@@ -86,7 +86,7 @@ export function MapActions({
             variant="outlined"
             value={size}
             onChange={(event) => {
-              setSize(Number(event.target.value));
+              setSize(event.target.value);
             }}
             inputProps={{ 'aria-label': 'Size of the map' }}
             sx={{ width: 130 }}

@@ -110,7 +110,7 @@ export function PackDialog({ shown, close }: { readonly shown: ProjectSources; r
                 variant="outlined"
                 value={look}
                 onChange={(event) => {
-                  setLook(event.target.value as Look);
+                  setLook(event.target.value);
                 }}
                 inputProps={{ 'aria-label': 'Shown channels' }}
                 sx={{ width: 96 }}
@@ -201,7 +201,7 @@ function Pick({
             variant="outlined"
             value={channel}
             onChange={(event) => {
-              set({ channel: Number(event.target.value) as PickRecipe['channel'] });
+              set({ channel: event.target.value });
             }}
             inputProps={{ 'aria-label': `${label} takes channel` }}
             sx={{ width: 92 }}

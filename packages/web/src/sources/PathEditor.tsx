@@ -299,7 +299,7 @@ export function PathEditor({
               variant="outlined"
               value={pattern}
               onChange={(event) => {
-                setPattern(event.target.value as Pattern);
+                setPattern(event.target.value);
               }}
               inputProps={{ 'aria-label': 'Pattern' }}
               sx={{ width: 110 }}

@@ -44,7 +44,9 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
   const { hash, width, height, name } = source;
   const [look, setLook] = useState<Look>('all');
   const [bitmap, setBitmap] = useState<ImageBitmap>();
-  const [measures, setMeasures] = useState<Measures>();
+  const [measured, setMeasured] = useState<{ hash: string; measures: Measures }>();
+  // What was measured of another content says nothing of this one.
+  const measures = measured?.hash === hash ? measured.measures : undefined;
   const [problem, setProblem] = useState('');
   const [marked, setMarked] = useState(false);
   const [ask, setAsk] = useState<ReactElement>();
@@ -73,12 +75,11 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
   }, [hash, look]);
   useEffect(() => {
     let gone = false;
-    setMeasures(undefined);
     pixels('sources')
       .measure(refOf(source))
       .then(
         (m) => {
-          if (!gone) setMeasures(m);
+          if (!gone) setMeasured({ hash, measures: m });
         },
         (error: unknown) => {
           if (!gone) setProblem(sentence(error));

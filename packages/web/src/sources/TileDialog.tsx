@@ -97,18 +97,19 @@ function Way({
   const [band, setBand] = useState(way === 'blend' ? 0.25 : 0.12);
   const [shownBand, setShownBand] = useState(band);
   const [keepContrast, setKeepContrast] = useState(true);
-  const [made, setMade] = useState<Made>();
+  const [latest, setLatest] = useState<{ key: string; made: Made }>();
   const [problem, setProblem] = useState('');
   const options: TileWay = way === 'blend' ? { way, band, keepContrast } : { way, band };
   const { title, detail } = WAYS[way];
+  const key = `${source.hash} ${JSON.stringify(options)}`;
+  const made = latest?.key === key ? latest.made : undefined;
   useEffect(() => {
     let gone = false;
-    setMade(undefined);
     pixels('sources')
       .tile(refOf(source), way === 'blend' ? { way, band, keepContrast } : { way, band })
       .then(
         (result) => {
-          if (!gone) setMade(result);
+          if (!gone) setLatest({ key, made: result });
         },
         (error: unknown) => {
           if (!gone) setProblem(sentence(error));
@@ -117,7 +118,7 @@ function Way({
     return () => {
       gone = true;
     };
-  }, [source, way, band, keepContrast]);
+  }, [source, way, band, keepContrast, key]);
   return (
     <Box role="group" aria-label={title}>
       <Typography variant="h2">{title}</Typography>

@@ -11,7 +11,7 @@ import {
   type WrittenStop,
 } from '@estela/core';
 import { Box, Button, Menu, MenuItem, Slider, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { sentence } from '../../api/client.ts';
 import { tokens } from '../../app/tokens.ts';
@@ -39,9 +39,6 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
   const picker = useRef<HTMLInputElement>(null);
   /** Stops in the order they had when the hand came, so that one may pass another. */
   const hand = useRef<{ stops: readonly WrittenStop[]; index: number }>(undefined);
-  useEffect(() => {
-    setMessage('');
-  }, [name]);
   if (!written) return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no ramp of this name any more.</Typography>;
   const { stops, easing } = written;
   const index = Math.min(selected, stops.length - 1);

@@ -34,11 +34,16 @@ function button(label: string, open: () => void): HTMLButtonElement {
   });
   element.addEventListener('click', () => {
     open();
-    // The panel takes room from the Score; its line stays in sight.
+    const view = EditorView.findFromDOM(element);
+    if (!view) return;
+    // The panel takes room from the Score as it loads; the line it was opened from stays in sight.
+    const follow = new ResizeObserver(() => {
+      if (element.isConnected) view.dispatch({ effects: EditorView.scrollIntoView(view.posAtDOM(element), { y: 'center' }) });
+    });
+    follow.observe(view.dom);
     setTimeout(() => {
-      const view = EditorView.findFromDOM(element);
-      if (view) view.dispatch({ effects: EditorView.scrollIntoView(view.posAtDOM(element), { y: 'center' }) });
-    }, 80);
+      follow.disconnect();
+    }, 1500);
   });
   return element;
 }
