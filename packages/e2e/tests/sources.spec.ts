@@ -384,7 +384,7 @@ test('paints a flow map and keeps its strokes', async ({ page }) => {
   const source = await sourceNamed(page, name);
   const read = async (): Promise<PNG> =>
     PNG.sync.read(Buffer.from(await (await page.request.get(`/api/sources/${source.id}/content`)).body()), { skipRescale: true });
-  const middle = (picture: PNG): number[] => [...picture.data.subarray((128 * 256 + 128) * 4, (128 * 256 + 128) * 4 + 2)].map((v) => (v) / 65535);
+  const middle = (picture: PNG): number[] => [...picture.data.subarray((128 * 256 + 128) * 4, (128 * 256 + 128) * 4 + 2)].map((v) => v / 65535);
   const [right, up] = middle(await read());
   expect(right).toBeGreaterThan(0.75);
   expect(up).toBeCloseTo(0.5, 1);
