@@ -1,4 +1,3 @@
-import { applyEdits, moveReads, type ChannelMove } from '@estela/core';
 import {
   Box,
   Button,
@@ -15,17 +14,16 @@ import {
   Typography,
 } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
-import { useNavigate } from 'react-router';
-import { api, sentence, type PickRecipe, type Source } from '../api/client.ts';
+import { sentence, type PickRecipe, type Source } from '../api/client.ts';
 import { tokens } from '../app/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import type { Made, PackPick } from '../workers/pixels.worker.ts';
 import { LOOKS, type Look } from '../workers/shown.ts';
+import { MovesDialog } from './MovesDialog.tsx';
 import { fileOf } from './new-maps.ts';
 import { CLEAR_GROUND } from './Picture.tsx';
-import { freeName, type SourcesStore } from './sources-store.ts';
+import { freeName } from './sources-store.ts';
 import { refOf } from './supply.ts';
-import type { ReadMaterial } from './usage.ts';
 import type { ProjectSources } from './use-project.ts';
 
 const NAMES = ['Red', 'Green', 'Blue', 'Alpha'] as const;
@@ -33,7 +31,7 @@ const START: readonly PickRecipe[] = [0, 1, 2, 3].map((c) => ({ channel: 0, inve
 
 /** Builds one picture of channels of others; then offers to move the reads of the materials to it. */
 export function PackDialog({ shown, close }: { readonly shown: ProjectSources; readonly close: () => void }): ReactElement {
-  const { store, sources, materials } = shown;
+  const { store, sources } = shown;
   const [picks, setPicks] = useState(START);
   const [name, setName] = useState(() => freeName('packed.png', sources));
   const [look, setLook] = useState<Look>('rgb');
@@ -81,7 +79,7 @@ export function PackDialog({ shown, close }: { readonly shown: ProjectSources; r
       setProblem(sentence(error));
     }
   };
-  if (written) return <Moves packed={written} picks={picks} materials={materials} store={store} reload={shown.reload} close={close} />;
+  if (written) return <MovesDialog packed={written} picks={picks} shown={shown} close={close} />;
   return (
     <Dialog open onClose={close} maxWidth={false} slotProps={{ paper: { sx: { width: 940 } } }}>
       <DialogTitle>Pack channels into one picture</DialogTitle>
@@ -251,82 +249,5 @@ function Preview({ bitmap }: { readonly bitmap: ImageBitmap | undefined }): Reac
         sx={{ maxWidth: '100%', maxHeight: 300, background: bitmap ? CLEAR_GROUND : 'none' }}
       />
     </Box>
-  );
-}
-
-/** After packing: which materials can read the packed picture instead, and why the others cannot. */
-function Moves({
-  packed,
-  picks,
-  materials,
-  store,
-  reload,
-  close,
-}: {
-  readonly packed: Source;
-  readonly picks: readonly PickRecipe[];
-  readonly materials: readonly ReadMaterial[];
-  readonly store: SourcesStore;
-  readonly reload: () => void;
-  readonly close: () => void;
-}): ReactElement {
-  const navigate = useNavigate();
-  const [moved, setMoved] = useState<ReadonlySet<string>>(new Set());
-  const [problem, setProblem] = useState('');
-  // An inverted channel is another value, and cannot stand in for what was read.
-  const moves = picks.flatMap((p, to): ChannelMove[] => (p.source === undefined || p.invert ? [] : [{ source: p.source, from: p.channel, to }]));
-  const names = new Set(picks.map((p) => p.source));
-  const [concerned] = useState(() => materials.filter((m) => m.program.images.some((i) => names.has(i.source))));
-  const move = async ({ material, program }: ReadMaterial): Promise<void> => {
-    const result = moveReads(program, packed.name, moves);
-    if ('reason' in result) return;
-    try {
-      await api.saveMaterial(material.id, applyEdits(material.text, result.edits), material.revision);
-      setMoved(new Set([...moved, material.id]));
-      reload();
-      void store.load();
-    } catch (error) {
-      setProblem(sentence(error));
-    }
-  };
-  return (
-    <Dialog open onClose={close} fullWidth maxWidth="sm">
-      <DialogTitle>{packed.name} is packed</DialogTitle>
-      <DialogContent>
-        <Typography sx={{ mb: 1 }}>
-          {concerned.length === 0
-            ? 'No material reads any of these sources yet.'
-            : 'These materials read what was packed. Moved, they read the one picture, and reads at one place become one.'}
-        </Typography>
-        {concerned.map((m) => {
-          const result = moveReads(m.program, packed.name, moves);
-          return (
-            <Box key={m.material.id} sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 38, borderTop: 1, borderColor: 'divider' }}>
-              <Typography sx={{ width: 140, flex: 'none' }}>{m.material.title}</Typography>
-              {moved.has(m.material.id) ? (
-                <Typography sx={{ color: 'text.secondary' }}>moved, as a new revision</Typography>
-              ) : 'reason' in result ? (
-                <Typography sx={{ color: 'text.secondary' }}>{result.reason}</Typography>
-              ) : (
-                <Button variant="outlined" onClick={() => void move(m)}>
-                  Move the reads of {result.images.join(', ')}
-                </Button>
-              )}
-            </Box>
-          );
-        })}
-        {problem !== '' && (
-          <Typography role="alert" sx={{ color: tokens.coral }}>
-            {problem}
-          </Typography>
-        )}
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={close}>Done</Button>
-        <Button variant="contained" onClick={() => void navigate(`/projects/${packed.projectId}/sources/${packed.id}`)}>
-          Look at it
-        </Button>
-      </DialogActions>
-    </Dialog>
   );
 }

@@ -11,6 +11,7 @@ import type { Look } from '../workers/shown.ts';
 import { Facts } from './Facts.tsx';
 import { FlowEditor } from './FlowEditor.tsx';
 import { Histograms } from './Histograms.tsx';
+import { MovesDialog } from './MovesDialog.tsx';
 import { fileOf } from './new-maps.ts';
 import { PathEditor } from './PathEditor.tsx';
 import { ProjectFrame } from './ProjectFrame.tsx';
@@ -176,6 +177,16 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
             event.currentTarget.value = '';
           }}
         />
+        {source.recipe?.kind === 'pack' && (
+          <Button
+            variant="outlined"
+            onClick={() => {
+              if (source.recipe?.kind === 'pack') setAsk(<MovesDialog packed={source} picks={source.recipe.picks} shown={shown} close={close} />);
+            }}
+          >
+            Move reads to it
+          </Button>
+        )}
         <Button component="a" href={addressOf(source)} download={name}>
           Download
         </Button>
