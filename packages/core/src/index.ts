@@ -16,7 +16,7 @@ export { Reference } from './backends/reference/evaluate.ts';
 export type { Value } from './ir/compute.ts';
 export type { ImageSource, PixelImage } from './image/pixels.ts';
 export { testGrid } from './image/test-grid.ts';
-export { applyEdits, setDefault, setTitle, titleOf } from './lang/edits.ts';
+export { applyEdits, setDefault, setOff, setTitle, titleOf } from './lang/edits.ts';
 export { missingImage, readDialText, settingValues, type SettingValues } from './check/values.ts';
 export { BLOCK } from './backends/wasm/compile.ts';
 export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
@@ -47,3 +47,4 @@ export {
 export { moveReads, type ChannelMove, type MovedReads } from './check/move-reads.ts';
 export { addRamp, rampText, RAMP_EASINGS, setRamp, spreadEvenly, turnedRound, writtenRamp, type RampEasing, type WrittenStop } from './lang/ramp-edits.ts';
 export { rampPixels, stopsOfPixels } from './exchange/ramp.ts';
+export { shownColor } from './ir/shown.ts';

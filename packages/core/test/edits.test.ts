@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
-import { applyEdits, hexOfColor, literalText, parse, readDialText, setDefault, setTitle, titleOf, type Loop } from '../src/index.ts';
-import { checked } from './support.ts';
+import { applyEdits, hexOfColor, literalText, parse, readDialText, setDefault, setOff, setTitle, titleOf, type Loop } from '../src/index.ts';
+import { checked, demoMaterials } from './support.ts';
 
 const loop: Loop = { seconds: 4, fps: 30, frames: 120 };
 
@@ -27,5 +27,18 @@ describe('edits', () => {
     const read = readDialText(dial!, text, loop);
     expect('value' in read && read.value).toEqual(dial!.value);
     expect(readDialText(dial!, 'nonsense(', loop)).toHaveProperty('complaint');
+  });
+});
+
+describe('switching a line off', () => {
+  it.each(demoMaterials)('and on again gives the text of $name back, at every step', ({ text }) => {
+    const { tree, steps } = checked(text);
+    for (const step of steps) {
+      const turned = applyEdits(text, setOff(tree, step.span.from, !step.off));
+      const after = checked(turned).steps.find((s) => s.index === step.index);
+      expect(after).toMatchObject({ name: step.name, off: !step.off });
+      expect(applyEdits(turned, setOff(checked(turned).tree, after!.span.from, step.off))).toBe(text);
+      expect(setOff(tree, step.span.from, step.off)).toEqual([]);
+    }
   });
 });

@@ -30,3 +30,13 @@ export function titleOf(tree: SyntaxTree): string | undefined {
   const line = tree.statements.find((s) => s.kind === 'material');
   return line?.kind === 'material' ? line.title : undefined;
 }
+
+/** Switches the step or output whose line starts at `from` off, or on again. */
+export function setOff(tree: SyntaxTree, from: number, off: boolean): TextEdit[] {
+  const line = tree.statements.find((s) => (s.kind === 'step' || s.kind === 'out') && s.from === from);
+  if ((line?.kind !== 'step' && line?.kind !== 'out') || (line.off !== undefined) === off) return [];
+  if (off) return [{ from, to: from, insert: 'off ' }];
+  const start = line.off?.to ?? from;
+  const space = /^\s*/.exec(tree.text.slice(start))?.[0].length ?? 0;
+  return [{ from, to: start + space, insert: '' }];
+}

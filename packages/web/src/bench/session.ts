@@ -6,6 +6,7 @@ import { createClock, type Clock } from './clock-store.ts';
 import { createDocumentStore, type DocumentStore } from './document-store.ts';
 import { draftOf } from './drafts.ts';
 import { createSaver, type Saver } from './saving.ts';
+import type { SoloState, SoloStore } from './solo.ts';
 
 /** What is open below the Score: a ramp by its name, or a dissolve by its place among those of the text. */
 export interface PanelState {
@@ -27,6 +28,7 @@ export interface Session {
   readonly clock: Clock;
   readonly panel: StoreApi<PanelState>;
   readonly pointer: StoreApi<PointerState>;
+  readonly solo: SoloStore;
   /** Text that was typed but never saved was found in this browser and is in the document now. */
   readonly restored: boolean;
 }
@@ -48,6 +50,7 @@ export function openSession(material: Material, project: Project, sources: Sourc
     clock: createClock(loop.seconds, loop.fps, !still),
     panel: createStore<PanelState>(() => ({ open: undefined })),
     pointer: createStore<PointerState>(() => ({ uv: undefined })),
+    solo: createStore<SoloState>(() => ({ step: undefined })),
     restored,
   };
 }

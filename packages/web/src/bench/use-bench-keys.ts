@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import { useSession } from './session.ts';
+import { nextSolo } from './solo.ts';
 
 /** Whether keys pressed here are typed into something. */
 const isTyping = (target: EventTarget | null): boolean =>
@@ -8,7 +9,7 @@ const isTyping = (target: EventTarget | null): boolean =>
 
 /** Keys of the Bench: space plays, comma and period step a frame, Home goes to the start; undo and redo anywhere. */
 export function useBenchKeys(): void {
-  const { clock, document } = useSession();
+  const { clock, document, solo } = useSession();
   useEffect(() => {
     const pressed = (event: KeyboardEvent): void => {
       if (event.defaultPrevented) return;
@@ -16,6 +17,16 @@ export function useBenchKeys(): void {
         if (event.target instanceof HTMLInputElement && event.target.type === 'text') return;
         const redo = event.shiftKey || event.key.toLowerCase() === 'y';
         if (redo ? document.redo() : document.undo()) event.preventDefault();
+        return;
+      }
+      const { step } = solo.getState();
+      if (step && event.key === 'Escape') {
+        solo.setState({ step: undefined });
+        return;
+      }
+      if (step && event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+        event.preventDefault();
+        solo.setState({ step: nextSolo(document.getState().derived.program, step, event.key === 'ArrowUp' ? -1 : 1) });
         return;
       }
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
@@ -45,5 +56,5 @@ export function useBenchKeys(): void {
     return () => {
       window.removeEventListener('keydown', pressed);
     };
-  }, [clock, document]);
+  }, [clock, document, solo]);
 }

@@ -2,19 +2,22 @@ import { Box } from '@mui/material';
 import { useEffect, useRef, type ReactElement } from 'react';
 import { useSession } from '../session.ts';
 import { createScore } from './score.ts';
+import { StepPlayer } from './step-player.ts';
 
 /** The Score: the text of the material, in one CodeMirror editor. */
 export function ScoreEditor(): ReactElement {
-  const { document, panel } = useSession();
+  const { document, panel, clock, sources, solo } = useSession();
   const parent = useRef<HTMLDivElement>(null);
-  useEffect(
-    () =>
-      parent.current
-        ? createScore(parent.current, document, (open) => {
-            panel.setState({ open });
-          })
-        : undefined,
-    [document, panel],
-  );
+  useEffect(() => {
+    if (!parent.current) return undefined;
+    const player = new StepPlayer(document, clock, sources);
+    const close = createScore(parent.current, { document, player, solo }, (open) => {
+      panel.setState({ open });
+    });
+    return () => {
+      close();
+      player.dispose();
+    };
+  }, [document, panel, clock, sources, solo]);
   return <Box ref={parent} sx={{ flex: 1, minHeight: 0, overflow: 'hidden', '& .cm-editor': { height: '100%' } }} />;
 }

@@ -4,24 +4,26 @@ import { lintKeymap } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
 import { Annotation, EditorState } from '@codemirror/state';
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
-import type { DocumentStore } from '../document-store.ts';
 import { completion } from './completion.ts';
 import { showDiagnostics } from './diagnostics.ts';
 import { highlight, showTree } from './highlight.ts';
 import { lineTools, showTools, type OpenPanel } from './line-tools.ts';
 import { scoreTheme } from './score-theme.ts';
+import { showMargin, stepMargin, type MarginHost } from './step-margin.ts';
 
 /** Marks changes that come from the document, not from typing. */
 const fromDocument = Annotation.define<true>();
 
 /** An editor in `parent` that shows a document and writes into it; gives the function that takes it away. */
-export function createScore(parent: HTMLElement, document: DocumentStore, open: OpenPanel): () => void {
+export function createScore(parent: HTMLElement, host: MarginHost, open: OpenPanel): () => void {
+  const { document } = host;
   const view = new EditorView({
     parent,
     state: EditorState.create({
       doc: document.getState().text,
       extensions: [
         lineNumbers(),
+        stepMargin,
         highlightActiveLine(),
         drawSelection(),
         highlightSelectionMatches(),
@@ -56,6 +58,9 @@ export function createScore(parent: HTMLElement, document: DocumentStore, open: 
     }),
   });
 
+  // The margin holds buttons, so it is not hidden from those who read with their ears.
+  view.dom.querySelector('.cm-gutters')?.removeAttribute('aria-hidden');
+
   const show = (): void => {
     const { text, lastEdits, derived } = document.getState();
     if (view.state.doc.toString() !== text) {
@@ -70,7 +75,7 @@ export function createScore(parent: HTMLElement, document: DocumentStore, open: 
       if (view.state.doc.toString() !== text)
         view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: text }, annotations: fromDocument.of(true) });
     }
-    view.dispatch(showTree(derived), showTools(derived, open));
+    view.dispatch(showTree(derived), showTools(derived, open), showMargin(derived, host));
     showDiagnostics(view, derived.diagnostics, document);
   };
   show();

@@ -1,10 +1,11 @@
-import { Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { supplyOf } from '../../sources/supply.ts';
 import { useSession } from '../session.ts';
+import { soloLook } from '../solo.ts';
 import type { Orbit } from './orbit.ts';
 import { StageController, uvAt, type StageView } from './stage-controller.ts';
 
@@ -20,7 +21,8 @@ const HINTS: Record<StageView['kind'], string> = { flat: 'the UV square', mesh: 
 
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
 export function Stage(): ReactElement {
-  const { document, clock, sources, pointer } = useSession();
+  const { document, clock, sources, pointer, solo } = useSession();
+  const alone = useStore(solo, (s) => s.step);
   const canvas = useRef<HTMLCanvasElement>(null);
   const controller = useRef<StageController>(undefined);
   const orbit = useRef<Orbit>(undefined);
@@ -43,20 +45,30 @@ export function Stage(): ReactElement {
       (aspect) => orbit.current?.see(aspect),
     );
     controller.current = made;
-    made.setLook(document.getState().look);
+    const show = (): void => {
+      const { look } = document.getState();
+      const { step } = solo.getState();
+      const only = step && soloLook(look, step);
+      // A step that is gone leaves the whole material.
+      if (step && !only && document.getState().derived.ok) solo.setState({ step: undefined });
+      made.setLook(only ?? look);
+    };
+    show();
     const unsubscribe = document.subscribe((state, before) => {
-      if (state.look !== before.look) made.setLook(state.look);
+      if (state.look !== before.look) show();
     });
+    const unsolo = solo.subscribe(show);
     const unwatch = sources.subscribe(() => {
       made.redraw();
     });
     return () => {
       unsubscribe();
       unwatch();
+      unsolo();
       made.dispose();
       controller.current = undefined;
     };
-  }, [clock, document, sources]);
+  }, [clock, document, sources, solo]);
 
   useEffect(() => {
     const { view } = VIEWS[name];
@@ -128,6 +140,39 @@ export function Stage(): ReactElement {
           }}
           sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
         />
+        {alone && (
+          <Box
+            role="status"
+            aria-label="Step alone"
+            sx={{
+              position: 'absolute',
+              left: 8,
+              top: 8,
+              display: 'flex',
+              alignItems: 'center',
+              gap: 1,
+              pl: 1,
+              bgcolor: tokens.floor,
+              border: 1,
+              borderColor: 'divider',
+              borderRadius: '3px',
+            }}
+          >
+            <span>
+              Only <strong>{alone.kind === 'out' ? `out ${alone.name}` : alone.name}</strong>
+            </span>
+            <Box component="span" sx={{ color: 'text.secondary' }}>
+              Alt with up and down goes through the steps
+            </Box>
+            <Button
+              onClick={() => {
+                solo.setState({ step: undefined });
+              }}
+            >
+              Show the material (Esc)
+            </Button>
+          </Box>
+        )}
         {(errors > 0 || failure !== undefined || lost || empty) && (
           <Box
             role="status"

@@ -1,0 +1,73 @@
+import { BLOCK, shownColor, toSrgb, WasmEvaluator, type PixelImage } from '@estela/core';
+import { derive, type Derived } from '../bench/look.ts';
+import { decoded, type PictureRef } from './pixel-cache.ts';
+
+/** Pixels of a step's picture; it shows the UV square's whole width and the middle of its height. */
+export const PICTURE_WIDTH = 64;
+export const PICTURE_HEIGHT = 40;
+const COUNT = PICTURE_WIDTH * PICTURE_HEIGHT;
+
+/** Pictures of steps at one moment, one after the other in `data`, 4 bytes a pixel. */
+export interface StepFrame {
+  readonly data: Uint8ClampedArray<ArrayBuffer>;
+  /** Which of them hold values outside 0..1. */
+  readonly outside: readonly boolean[];
+}
+
+/** sRGB bytes of linear 0..1, in 1024 steps: pictures this small show no finer ones. */
+const BYTES = Uint8Array.from({ length: 1025 }, (_, i) => Math.round(toSrgb(i / 1024) * 255));
+
+/** Computes the pictures of some steps of a text, all in one pass of one module, which is made anew only when text or steps change. */
+export class StepPictures {
+  #derived: Derived | undefined;
+  #key = '';
+  #evaluator: WasmEvaluator | undefined;
+  readonly #u = Float32Array.from({ length: COUNT }, (_, i) => ((i % PICTURE_WIDTH) + 0.5) / PICTURE_WIDTH);
+  readonly #v = Float32Array.from({ length: COUNT }, (_, i) => 0.5 + (Math.floor(i / PICTURE_WIDTH) + 0.5 - PICTURE_HEIGHT / 2) / PICTURE_WIDTH);
+
+  async draw(text: string, steps: readonly number[], time: number, pictures: ReadonlyMap<string, PictureRef>): Promise<StepFrame | undefined> {
+    const derived = this.#derived?.text === text ? this.#derived : derive(text, this.#derived);
+    const { graph, program, values } = derived.look;
+    if (steps.some((i) => i >= graph.steps.length) || steps.length === 0) return undefined;
+    const used = new Set(graph.images.map((i) => i.source));
+    const contents = [...pictures].filter(([name]) => used.has(name)).map(([name, p]) => `${name}=${p.hash}`);
+    const key = `${steps.join()} ${contents.join()}`;
+    if (graph !== this.#derived?.look.graph || key !== this.#key || !this.#evaluator) {
+      const images = new Map<string, PixelImage>();
+      for (const { source } of program.images) {
+        const picture = pictures.get(source);
+        // One that cannot be decoded is the test grid here, as it is on the Stage.
+        const image = picture && (await decoded(picture).catch(() => undefined));
+        if (image) images.set(source, image);
+      }
+      this.#evaluator = new WasmEvaluator(
+        steps.map((i) => shownColor(graph, i)),
+        (slot) => images.get(slot.source),
+      );
+      this.#key = key;
+    }
+    this.#derived = derived;
+    const evaluator = this.#evaluator;
+    evaluator.setFrame({ time, dials: values.dials });
+    const data = new Uint8ClampedArray(steps.length * COUNT * 4);
+    const outside = steps.map(() => false);
+    const [u, v] = evaluator.uvPlanes();
+    for (let start = 0; start < COUNT; start += BLOCK) {
+      const count = Math.min(BLOCK, COUNT - start);
+      u.set(this.#u.subarray(start, start + count));
+      v.set(this.#v.subarray(start, start + count));
+      evaluator.run(count);
+      for (let s = 0; s < steps.length; s++) {
+        for (let c = 0; c < 4; c++) {
+          const plane = evaluator.outputPlane(s, c);
+          for (let i = 0, to = (s * COUNT + start) * 4 + c; i < count; i++, to += 4) {
+            const value = plane[i]!;
+            if (value < -1e-4 || value > 1.0001) outside[s] = true;
+            data[to] = c === 3 ? value * 255 : BYTES[Math.min(Math.max(value * 1024 + 0.5, 0), 1024) | 0]!;
+          }
+        }
+      }
+    }
+    return { data, outside };
+  }
+}

@@ -1,0 +1,67 @@
+import { describe, expect, it } from '@jest/globals';
+import { check, lower, parse, shownColor, WasmEvaluator } from '@estela/core';
+import { derive } from '../src/bench/look.ts';
+import { indexOfSolo, nextSolo, soloLook, soloOf } from '../src/bench/solo.ts';
+
+const TEXT = [
+  'dial k = 0.5 in 0..1',
+  'a = uv.x * k',
+  'a = a + 2',
+  'off b = a * 3',
+  'c = (0.2, 0.4, 0.6)',
+  'n = uv |> fbm(cells: 2) |> bump(2)',
+  'at = uv |> tile(2)',
+  'out color = c',
+  '',
+].join('\n');
+const program = check(parse(TEXT));
+
+/** What a step looks like at one place, linear. */
+function shown(name: string, uv: readonly number[]): number[] {
+  const graph = lower(program);
+  const evaluator = new WasmEvaluator([
+    shownColor(
+      graph,
+      program.steps.findLastIndex((s) => s.name === name),
+    ),
+  ]);
+  evaluator.setFrame({ time: 0, dials: new Map([['k', [0.5]]]) });
+  const out = new Float32Array(4);
+  evaluator.block({ uv: Float32Array.from(uv) }, 1, [out]);
+  return [...out];
+}
+const value = (linear: number): number => linear ** (1 / 2.2);
+
+describe('what a step looks like', () => {
+  it('is its value on the screen: numbers grey, normals about 0.5, colours themselves', () => {
+    expect(shown('a', [0.5, 0.5]).map((v) => Math.sign(v - 1))).toEqual([1, 1, 1, 0]);
+    expect(shown('c', [0.1, 0.1])).toEqual([0.2, 0.4, 0.6, 1].map((v) => expect.closeTo(v, 6) as unknown as number));
+    const normal = shown('n', [0.3, 0.3])
+      .slice(0, 3)
+      .map((v) => value(v) * 2 - 1);
+    expect(Math.hypot(...normal)).toBeCloseTo(1, 3);
+    const [red, green, blue] = shown('at', [0.57, 0.32]);
+    expect([value(red!), value(green!), blue]).toEqual([0.14, 0.64, 0].map((v) => expect.closeTo(v, 4) as unknown as number));
+  });
+});
+
+describe('a step alone', () => {
+  it('is found by name and place while lines come and go', () => {
+    const second = soloOf(program, 1)!;
+    expect(second).toEqual({ kind: 'step', name: 'a', nth: 1 });
+    const longer = check(parse(`first = 1\n${TEXT}`));
+    expect(indexOfSolo(longer, second)).toBe(2);
+    expect(indexOfSolo(check(parse('a = 1')), second)).toBeUndefined();
+    // Past the line that is off, and no further than the ends.
+    expect(nextSolo(program, second, 1).name).toBe('c');
+    expect(nextSolo(program, soloOf(program, 0)!, -1)).toEqual(soloOf(program, 0));
+  });
+
+  it('takes the place of all that the material puts out', () => {
+    const { look } = derive(TEXT);
+    const alone = soloLook(look, soloOf(program, 0)!);
+    expect(alone?.glsl.outputs).toEqual([{ name: 'color', type: 'f4' }]);
+    expect(alone?.glsl.code).not.toBe(look.glsl.code);
+    expect(alone?.program.surface.mode).toBe('blend');
+  });
+});
