@@ -51,11 +51,17 @@ try {
   await page.waitForTimeout(1500);
   await take('bench-error');
   await open('Petal ward', '', 118);
+  // Only lines in sight are there to be clicked.
+  const text = page.getByRole('textbox', { name: 'Text of the material' });
+  await text.focus();
+  await page.keyboard.press('Control+End');
   await page.getByRole('button', { name: 'Explain the dissolve of ward' }).click();
   await page.waitForTimeout(1500);
   await page.mouse.move(900, 200);
   await page.waitForTimeout(1500);
   await take('dissolve');
+  await text.focus();
+  await page.keyboard.press('Control+Home');
   await page.getByRole('button', { name: 'Edit the ramp ember' }).click();
   await page.waitForTimeout(1500);
   await take('ramp');

@@ -17,7 +17,7 @@ export interface MarginHost {
 const setMargin = StateEffect.define<{ readonly markers: RangeSet<GutterMarker>; readonly lines: DecorationSet }>();
 
 const margin = StateField.define<{ readonly markers: RangeSet<GutterMarker>; readonly lines: DecorationSet }>({
-  create: () => ({ markers: RangeSet.empty, lines: Decoration.none }),
+  create: () => ({ markers: RangeSet.of<GutterMarker>([]), lines: Decoration.none }),
   update(value, transaction) {
     let next = transaction.docChanged ? { markers: value.markers.map(transaction.changes), lines: value.lines.map(transaction.changes) } : value;
     for (const effect of transaction.effects) if (effect.is(setMargin)) next = effect.value;
