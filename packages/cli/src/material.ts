@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { check, lineAndColumn, missingImage, parse, type Diagnostic, type PixelImage, type Program } from '@estela/core';
+import { check, lineAndColumn, missingImage, parse, refusedImage, type Diagnostic, type PixelImage, type Program } from '@estela/core';
 import { readSource } from './sources.ts';
 
 /** A material read from a file, with its images and everything found wrong so far. */
@@ -21,9 +21,13 @@ export async function loadMaterial(file: string, sources: string | undefined): P
   const images = new Map<string, PixelImage>();
   const diagnostics = [...program.diagnostics];
   for (const image of program.images) {
-    const pixels = await readSource(sources, image.source).catch(() => undefined);
-    if (pixels) images.set(image.name, pixels);
-    else diagnostics.push(missingImage(image, 'was found'));
+    try {
+      const pixels = await readSource(sources, image.source);
+      if (pixels) images.set(image.name, pixels);
+      else diagnostics.push(missingImage(image, 'was found'));
+    } catch (error) {
+      diagnostics.push(refusedImage(image, error instanceof Error ? error.message : 'cannot be read.'));
+    }
   }
   diagnostics.sort((a, b) => a.from - b.from);
   return { text, program, images, diagnostics };

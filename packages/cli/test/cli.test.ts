@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -57,6 +57,25 @@ describe('estela eval', () => {
 });
 
 describe('estela check', () => {
+  it('reads images of other kinds, and says of a broken one what is wrong with it', () => {
+    const png = PNG.sync.write(Object.assign(new PNG({ width: 2, height: 2 }), { data: Buffer.alloc(16, 128) }));
+    writeFileSync(join(folder, 'whole.png'), png);
+    writeFileSync(join(folder, 'half.png'), png.subarray(0, png.length - 20));
+    execFileSync('convert-im6.q16', ['-size', '4x4', 'xc:#ff0000', join(folder, 'red.jpg')]);
+    const text = 'image a = "whole"\nimage b = "half.png"\nimage c = "none.png"\nimage d = "red.jpg"\nout color = uv |> sample(d)\n';
+    const path = file('images.wake', text);
+    const { out } = estela('check', path, '--sources', folder, '--json');
+    const { diagnostics } = JSON.parse(out) as { diagnostics: { code: string; line: number; message: string }[] };
+    expect(diagnostics.map((d) => [d.code, d.line])).toEqual([
+      ['image-refused', 2],
+      ['image-missing', 3],
+    ]);
+    expect(diagnostics[0]?.message).toMatch(/^"half.png" is a broken PNG file: .* A test grid stands in its place\.$/);
+    const { value } = JSON.parse(estela('eval', path, '--sources', folder, '--step', 'out.color', '--json').out) as { value: number[] };
+    expect(value[0]).toBeCloseTo(1, 1);
+    expect(value[1]).toBeLessThan(0.01);
+  });
+
   it('prints a report as JSON, with places, mends and dials in their own units', () => {
     const path = file(
       'bad.wake',

@@ -17,7 +17,7 @@ export type { Value } from './ir/compute.ts';
 export type { ImageSource, PixelImage } from './image/pixels.ts';
 export { testGrid } from './image/test-grid.ts';
 export { applyEdits, setDefault, setOff, setTitle, titleOf } from './lang/edits.ts';
-export { missingImage, readDialText, settingValues, type SettingValues } from './check/values.ts';
+export { missingImage, readDialText, refusedImage, settingValues, type SettingValues } from './check/values.ts';
 export { BLOCK } from './backends/wasm/compile.ts';
 export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
 export { CHANNELS } from './check/program.ts';

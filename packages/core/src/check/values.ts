@@ -24,6 +24,11 @@ export function missingImage(image: ImageDeclaration, place: 'is in this project
   return { ...say.imageMissing(image.source, place), ...image.sourceSpan, mends: [] };
 }
 
+/** What to say of an image whose source is there but cannot be read; `why` is a sentence that goes on after its name. */
+export function refusedImage(image: ImageDeclaration, why: string): Diagnostic {
+  return { ...say.imageRefused(image.source, why), ...image.sourceSpan, mends: [] };
+}
+
 /** Reads a value typed for a dial, or says how it should look. */
 export function readDialText(dial: Dial, text: string, loop: Loop): { readonly value: readonly number[] } | { readonly complaint: string } {
   const tree = parse(`value = ${text}`);

@@ -58,6 +58,7 @@ export const say = {
   variantTwice: (name: string) => error('given-twice', `'${name}' is already set in this variant.`),
   imageMissing: (source: string, place: 'is in this project' | 'was found') =>
     warning('image-missing', `No source named "${source}" ${place}; a test grid stands in its place.`),
+  imageRefused: (source: string, why: string) => warning('image-refused', `"${source}" ${why} A test grid stands in its place.`),
 
   // Expressions.
   unknownOperation: (name: string) => error('unknown-operation', `There is no operation named '${name}'.`),
