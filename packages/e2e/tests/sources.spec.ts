@@ -454,6 +454,25 @@ test('a replaced source is seen at once in a material that is open', async ({ pa
   await expect.poll(middle).toEqual([255, 0, 0]);
 });
 
+test('renaming a source renames it in its materials, and undo takes both back', async ({ page }) => {
+  await openSources(page);
+  await bringIn(page, made('old-name.png', '-size', '8x8', 'xc:red'));
+  await expect(page.getByRole('link', { name: 'Open old-name.png' })).toBeVisible();
+  const id = await openMaterial(page, 'image sign = "old-name.png" clamp\nout color = uv |> sample(sign)\n');
+  const text = async (): Promise<string> => ((await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string }).text;
+  await openSource(page, 'old-name.png');
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('new-name.png');
+  await page.getByRole('button', { name: 'Rename', exact: true }).last().click();
+  await expect(page.getByRole('heading', { name: 'new-name.png' })).toBeVisible();
+  await expect.poll(text).toContain('image sign = "new-name.png" clamp');
+  await page.getByRole('button', { name: 'Undo: rename old-name.png' }).click();
+  await expect(page.getByRole('heading', { name: 'old-name.png' })).toBeVisible();
+  await expect.poll(text).toContain('image sign = "old-name.png" clamp');
+  await page.getByRole('button', { name: 'Redo: rename old-name.png' }).click();
+  await expect.poll(text).toContain('image sign = "new-name.png" clamp');
+});
+
 test('the demo shows sources of every make', async ({ page }) => {
   await openSources(page);
   for (const [name, kind] of [

@@ -116,7 +116,7 @@ export function MapActions({
                 start={source.name}
                 close={close}
                 act={async (name) => {
-                  await renameSource(shown.store, source, name, uses);
+                  await renameSource(shown.store, source, name);
                   shown.reload();
                 }}
               />,

@@ -200,7 +200,7 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
                 start={name}
                 close={close}
                 act={async (next) => {
-                  await renameSource(store, source, next, uses);
+                  await renameSource(store, source, next);
                   reload();
                 }}
               />,

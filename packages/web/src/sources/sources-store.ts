@@ -8,6 +8,8 @@ export interface SourcesState {
   /** What undo and redo would do next, in words. */
   readonly undoes: string | undefined;
   readonly redoes: string | undefined;
+  /** Counts what was undone and redone: materials may have changed along with it. */
+  readonly travels: number;
 }
 
 /** A change that can be taken back: each side leads to the state before or after it. */
@@ -17,12 +19,18 @@ interface Past {
   readonly redo: () => Promise<unknown>;
 }
 
+/** What goes along with a change elsewhere, such as the lines of materials with a name. */
+export interface Beside {
+  readonly does: () => Promise<void>;
+  readonly undoes: () => Promise<void>;
+}
+
 export interface SourcesStore extends StoreApi<SourcesState> {
   readonly projectId: string;
   readonly load: () => Promise<void>;
   readonly create: (change: SourceChange & { readonly name: string }, title?: string) => Promise<Source>;
-  /** Gives a source another content, recipe or name. */
-  readonly change: (source: Source, change: SourceChange, title: string) => Promise<Source>;
+  /** Gives a source another content, recipe or name; `beside` is done, undone and redone along with it. */
+  readonly change: (source: Source, change: SourceChange, title: string, beside?: Beside) => Promise<Source>;
   readonly remove: (source: Source) => Promise<void>;
   readonly undo: () => Promise<void>;
   readonly redo: () => Promise<void>;
@@ -42,6 +50,7 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     sources: start ?? [],
     undoes: undefined,
     redoes: undefined,
+    travels: 0,
   }));
   let past: Past[] = [];
   let future: Past[] = [];
@@ -85,6 +94,7 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     if (from === 'past') [past, future] = [past.slice(0, -1), [...future, step]];
     else [past, future] = [[...past, step], future.slice(0, -1)];
     tell();
+    store.setState(({ travels }) => ({ travels: travels + 1 }));
   };
   /** A source that was deleted comes back under another id, so steps hold the place where the id of now stands. */
   const ids = new Map<string, string>();
@@ -108,10 +118,15 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
       remember({ title, undo: () => takeAway(source), redo: () => bringBack(source) });
       return source;
     },
-    async change(source, change, title) {
+    async change(source, change, title, beside) {
       const before = current(source.id);
       const after = await done(api.changeSource(before, change));
-      remember({ title, undo: () => write(after.id, before), redo: () => write(after.id, after) });
+      const both = async (to: Source, act: (() => Promise<void>) | undefined): Promise<void> => {
+        await write(after.id, to);
+        await act?.();
+      };
+      remember({ title, undo: () => both(before, beside?.undoes), redo: () => both(after, beside?.does) });
+      await beside?.does();
       return after;
     },
     async remove(source) {

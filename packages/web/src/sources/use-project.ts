@@ -19,7 +19,7 @@ export interface ProjectSources {
 /** A project with its sources and the materials that read them, kept up to date while it is shown. */
 export function useProject(projectId: string): ProjectSources {
   const store = sourcesOf(projectId);
-  const { sources, status, message } = useStore(store);
+  const { sources, status, message, travels } = useStore(store);
   const [project, setProject] = useState<Project>();
   const [materials, setMaterials] = useState<readonly Material[]>([]);
   const [problem, setProblem] = useState<{ missing: boolean; message: string }>();
@@ -46,7 +46,7 @@ export function useProject(projectId: string): ProjectSources {
     return () => {
       abort.abort();
     };
-  }, [projectId, store, round]);
+  }, [projectId, store, round, travels]);
 
   const read = useMemo(() => readMaterials(materials), [materials]);
   const [freshness, setFreshness] = useState<ReadonlyMap<string, Freshness>>(new Map());
