@@ -1,5 +1,5 @@
 import { hexOfColor, literalText, setDefault, type Dial, type Loop } from '@estela/core';
-import type { ReactElement } from 'react';
+import { memo, type ReactElement } from 'react';
 import { useSession } from '../session.ts';
 import { AngleControl } from './AngleControl.tsx';
 import type { SetValue } from './dial-control.ts';
@@ -8,8 +8,16 @@ import { Row } from './Row.tsx';
 import { SliderControl } from './SliderControl.tsx';
 import { ValueField } from './ValueField.tsx';
 
-/** One dial: the control its type asks for, and its value as text. */
-export function DialRow({ dial, loop }: { readonly dial: Dial; readonly loop: Loop }): ReactElement {
+/** What a dial shows; where it stands in the text moves with every key that is typed, and does not matter here. */
+const looksOf = ({ name, type, value, low, high, step, help }: Dial): string => JSON.stringify([name, type, value, low, high, step, help]);
+
+/** One dial: the control its type asks for, and its value as text. Drawn anew only when that changes. */
+export const DialRow = memo(
+  DialControls,
+  (before, after) => looksOf(before.dial) === looksOf(after.dial) && before.loop.seconds === after.loop.seconds && before.loop.fps === after.loop.fps,
+);
+
+function DialControls({ dial, loop }: { readonly dial: Dial; readonly loop: Loop }): ReactElement {
   const { document } = useSession();
   const write = (literal: string, group?: string): void => {
     // The tree of now: many moves may come between two drawings of this row.
