@@ -1,12 +1,13 @@
 import type { FlowDrawing, FlowStroke } from '@estela/core';
-import { Box, Button, MenuItem, Select, Slider, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { Box, Button, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useRef, useState, type PointerEvent, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
-import { faces, tokens } from '../app/tokens.ts';
+import { tokens } from '../app/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import { MapActions } from './MapActions.tsx';
 import { PreviewStage } from './PreviewStage.tsx';
 import { Section } from './Section.tsx';
+import { SliderRow } from './SliderRow.tsx';
 import { supplyOf } from './supply.ts';
 import { usesOf } from './usage.ts';
 import { useDrawing } from './use-drawing.ts';
@@ -149,39 +150,34 @@ export function FlowEditor({
               ['Strength', strength, setStrength, 0.05, 1],
             ] as const
           ).map(([label, value, set, low, high]) => (
-            <Box key={label} sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
-              <Typography sx={{ width: 64, flex: 'none' }}>{label}</Typography>
-              <Slider
-                aria-label={label}
-                min={low}
-                max={high}
-                step={0.01}
-                value={value}
-                disabled={label === 'Strength' && erasing}
-                onChange={(_, next) => {
-                  set(next);
-                }}
-              />
-              <Typography sx={{ width: 36, fontFamily: faces.figures }}>{value.toFixed(2)}</Typography>
-            </Box>
-          ))}
-          <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
-            <Typography sx={{ width: 64, flex: 'none' }}>Smoothing</Typography>
-            <Slider
-              aria-label="Smoothing"
-              min={0}
-              max={0.2}
-              step={0.005}
-              value={smooth}
+            <SliderRow
+              key={label}
+              label={label}
+              digits={2}
+              min={low}
+              max={high}
+              step={0.01}
+              value={value}
+              disabled={label === 'Strength' && erasing}
               onChange={(_, next) => {
-                show({ ...drawing, smooth: next });
-              }}
-              onChangeCommitted={(_, next) => {
-                keep({ ...drawing, smooth: next }, 'smooth the map');
+                set(next);
               }}
             />
-            <Typography sx={{ width: 36, fontFamily: faces.figures }}>{smooth.toFixed(2)}</Typography>
-          </Box>
+          ))}
+          <SliderRow
+            label="Smoothing"
+            digits={2}
+            min={0}
+            max={0.2}
+            step={0.005}
+            value={smooth}
+            onChange={(_, next) => {
+              show({ ...drawing, smooth: next });
+            }}
+            onChangeCommitted={(_, next) => {
+              keep({ ...drawing, smooth: next }, 'smooth the map');
+            }}
+          />
           <Button
             disabled={strokes.length === 0}
             onClick={() => {

@@ -1,11 +1,9 @@
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
-import { useNavigate } from 'react-router';
-import { addressOf, sentence, type Source } from '../api/client.ts';
+import { sentence, type Source } from '../api/client.ts';
 import { faces, tokens } from '../app/tokens.ts';
-import { ConfirmDialog, NameDialog } from '../shelf/dialogs.tsx';
-import { renameSource } from './rename.ts';
 import { Section } from './Section.tsx';
+import { SourceActions } from './SourceActions.tsx';
 import type { DrawingEditor } from './use-drawing.ts';
 import { usesOf } from './usage.ts';
 import type { ProjectSources } from './use-project.ts';
@@ -30,13 +28,8 @@ export function MapActions({
   /** Wake that reads it. */
   readonly lines: readonly string[];
 }): ReactElement {
-  const [ask, setAsk] = useState<ReactElement>();
   const [copied, setCopied] = useState('');
-  const navigate = useNavigate();
   const uses = usesOf(source.name, shown.materials);
-  const close = (): void => {
-    setAsk(undefined);
-  };
   return (
     <>
       <Section title="Use it">
@@ -103,48 +96,8 @@ export function MapActions({
             {editor.status === 'failed' ? `Not stored: ${editor.problem}` : editor.status}
           </Typography>
         </Box>
-        <Button component="a" href={addressOf(source)} download={source.name}>
-          Download
-        </Button>
-        <Button
-          onClick={() => {
-            setAsk(
-              <NameDialog
-                title="Rename the source"
-                verb="Rename"
-                label="Name"
-                start={source.name}
-                close={close}
-                act={async (name) => {
-                  await renameSource(shown.store, source, name);
-                  shown.reload();
-                }}
-              />,
-            );
-          }}
-        >
-          Rename
-        </Button>
-        <Button
-          onClick={() => {
-            setAsk(
-              <ConfirmDialog
-                title={`Delete ${source.name}?`}
-                verb="Delete source"
-                detail="Undo brings it back, with its strokes."
-                close={close}
-                act={async () => {
-                  await shown.store.remove(source);
-                  void navigate(`/projects/${source.projectId}/sources`);
-                }}
-              />,
-            );
-          }}
-        >
-          Delete
-        </Button>
+        <SourceActions source={source} shown={shown} losing="Undo brings it back, with its strokes." />
       </Section>
-      {ask}
     </>
   );
 }

@@ -1,12 +1,13 @@
 import { flattenPath, type PathDrawing, type PathPoint } from '@estela/core';
-import { Box, Button, Checkbox, FormControlLabel, MenuItem, Select, Slider, TextField, Typography } from '@mui/material';
+import { Box, Button, Checkbox, FormControlLabel, MenuItem, Select, TextField, Typography } from '@mui/material';
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
-import { faces, tokens } from '../app/tokens.ts';
+import { tokens } from '../app/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import { MapActions } from './MapActions.tsx';
 import { PreviewStage } from './PreviewStage.tsx';
 import { Section } from './Section.tsx';
+import { SliderRow } from './SliderRow.tsx';
 import { useDrawing } from './use-drawing.ts';
 import type { ProjectSources } from './use-project.ts';
 
@@ -318,21 +319,19 @@ export function PathEditor({
               ['Laps', laps, setLaps, -3, 3],
             ] as const
           ).map(([label, value, set, low, high]) => (
-            <Box key={label} sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
-              <Typography sx={{ width: 56, flex: 'none' }}>{label}</Typography>
-              <Slider
-                aria-label={label}
-                color={label === 'Laps' ? 'secondary' : 'primary'}
-                min={low}
-                max={high}
-                step={1}
-                value={value}
-                onChange={(_, next) => {
-                  set(next);
-                }}
-              />
-              <Typography sx={{ width: 24, fontFamily: faces.figures }}>{value}</Typography>
-            </Box>
+            <SliderRow
+              key={label}
+              label={label}
+              digits={0}
+              color={label === 'Laps' ? 'secondary' : 'primary'}
+              min={low}
+              max={high}
+              step={1}
+              value={value}
+              onChange={(_, next) => {
+                set(next);
+              }}
+            />
           ))}
         </Section>
         <MapActions

@@ -1,10 +1,9 @@
 import { Box, Button, Menu, MenuItem, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { addressOf, sentence, type Source } from '../api/client.ts';
+import { sentence, type Source } from '../api/client.ts';
 import { NotFoundPage, Notice } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
-import { ConfirmDialog, NameDialog } from '../shelf/dialogs.tsx';
 import { pixels } from '../workers/pixels.ts';
 import type { Measures } from '../workers/pixels.worker.ts';
 import type { Look } from '../workers/shown.ts';
@@ -15,9 +14,9 @@ import { MovesDialog } from './MovesDialog.tsx';
 import { fileOf } from './new-maps.ts';
 import { PathEditor } from './PathEditor.tsx';
 import { ProjectFrame } from './ProjectFrame.tsx';
-import { renameSource } from './rename.ts';
 import { SeamMeter } from './SeamMeter.tsx';
 import { Section } from './Section.tsx';
+import { SourceActions } from './SourceActions.tsx';
 import { freeName, stemOf } from './sources-store.ts';
 import { handOver, refOf } from './supply.ts';
 import { TileDialog } from './TileDialog.tsx';
@@ -41,7 +40,7 @@ export function SourcePage(): ReactElement {
 }
 
 function Inspected({ source, shown }: { readonly source: Source; readonly shown: ProjectSources }): ReactElement {
-  const { store, materials, freshness, reload } = shown;
+  const { store, materials, freshness } = shown;
   const { hash, width, height, name } = source;
   const [look, setLook] = useState<Look>('all');
   const [bitmap, setBitmap] = useState<ImageBitmap>();
@@ -187,50 +186,15 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
             Move reads to it
           </Button>
         )}
-        <Button component="a" href={addressOf(source)} download={name}>
-          Download
-        </Button>
-        <Button
-          onClick={() => {
-            setAsk(
-              <NameDialog
-                title="Rename the source"
-                verb="Rename"
-                label="Name"
-                start={name}
-                close={close}
-                act={async (next) => {
-                  await renameSource(store, source, next);
-                  reload();
-                }}
-              />,
-            );
-          }}
-        >
-          Rename
-        </Button>
-        <Button
-          onClick={() => {
-            setAsk(
-              <ConfirmDialog
-                title={`Delete ${name}?`}
-                verb="Delete source"
-                detail={
-                  uses.length === 0
-                    ? 'No material reads it. Undo brings it back.'
-                    : `${new Set(uses.map((u) => u.material.id)).size} of the materials read it, and will show a test grid in its place. Undo brings it back.`
-                }
-                close={close}
-                act={async () => {
-                  await store.remove(source);
-                  void navigate(`/projects/${source.projectId}/sources`);
-                }}
-              />,
-            );
-          }}
-        >
-          Delete
-        </Button>
+        <SourceActions
+          source={source}
+          shown={shown}
+          losing={
+            uses.length === 0
+              ? 'No material reads it. Undo brings it back.'
+              : `${new Set(uses.map((u) => u.material.id)).size} of the materials read it, and will show a test grid in its place. Undo brings it back.`
+          }
+        />
         {problem !== '' && (
           <Typography role="alert" sx={{ color: tokens.coral }}>
             {problem}

@@ -1,5 +1,6 @@
 import { check, parse, stepSignature, type Program } from '@estela/core';
 import type { Material, Source } from '../api/client.ts';
+import { sha256 } from '../workers/sha256.ts';
 
 /** A material with its checked text. */
 export interface ReadMaterial {
@@ -24,9 +25,7 @@ export const isPowerOfTwo = (n: number): boolean => n > 0 && (n & (n - 1)) === 0
 /** SHA-256 of what a baked step depends on; undefined where the material has no such step. */
 export async function signatureOf(program: Program, bake: Parameters<typeof stepSignature>[1], sources: readonly Source[]): Promise<string | undefined> {
   const text = stepSignature(program, bake, (name) => sources.find((s) => s.name === name)?.hash ?? 'missing');
-  if (text === undefined) return undefined;
-  const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text));
-  return [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('');
+  return text === undefined ? undefined : sha256(new TextEncoder().encode(text));
 }
 
 /** A baked source's state: as its material would make it now, changed since, or without its step. */

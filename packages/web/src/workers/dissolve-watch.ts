@@ -10,10 +10,9 @@ import {
   WasmEvaluator,
   type Dissolve,
   type DissolveCurves,
-  type PixelImage,
   type SettingValues,
 } from '@estela/core';
-import { decoded, type PictureRef } from './pixel-cache.ts';
+import { imagesOf, type PictureRef } from './pixel-cache.ts';
 
 /** A dissolve at one moment. */
 export interface DissolveView {
@@ -91,11 +90,7 @@ export class DissolveWatch {
     const graph = lower(program, values.switches);
     const nodes = dissolveNodes(graph, dissolve);
     if (!nodes.mask) return undefined;
-    const images = new Map<string, PixelImage>();
-    for (const { source } of program.images) {
-      const picture = pictures.get(source);
-      if (picture) images.set(source, await decoded(picture));
-    }
+    const images = await imagesOf(program, pictures);
     const roots = [nodes.mask, ...SETTINGS.map((name) => nodes[name] ?? graph.builder.number(0))];
     return { evaluator: new WasmEvaluator(roots, (slot) => images.get(slot.source)), dissolve, values };
   }

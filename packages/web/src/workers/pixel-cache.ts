@@ -1,6 +1,8 @@
 import { Decoder, type DecodedImage } from '@estela/codecs';
+import type { PixelImage, Program } from '@estela/core';
 import jpegModule from '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm?url';
 import webpModule from '@jsquash/webp/codec/dec/webp_dec.wasm?url';
+import { sha256 } from './sha256.ts';
 
 /** A source's content: where its bytes are, and what they are. */
 export interface PictureRef {
@@ -61,7 +63,21 @@ export function decoded({ hash, address }: PictureRef): Promise<DecodedImage> {
 
 /** Decodes bytes that are not stored yet, and keeps them under their hash. */
 export async function decodeNew(bytes: Uint8Array<ArrayBuffer>): Promise<DecodedImage> {
-  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
-  const hash = [...digest].map((b) => b.toString(16).padStart(2, '0')).join('');
+  const hash = await sha256(bytes);
   return kept.get(hash) ?? keep(hash, decoder.decode(bytes));
+}
+
+/** The pixels of all sources that a material reads and the project has, by name. */
+export async function imagesOf(
+  program: Program,
+  pictures: ReadonlyMap<string, PictureRef>,
+  read: (picture: PictureRef) => Promise<PixelImage | undefined> = decoded,
+): Promise<Map<string, PixelImage>> {
+  const images = new Map<string, PixelImage>();
+  for (const { source } of program.images) {
+    const picture = pictures.get(source);
+    const image = picture && (await read(picture));
+    if (image) images.set(source, image);
+  }
+  return images;
 }

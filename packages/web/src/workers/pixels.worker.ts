@@ -26,7 +26,7 @@ import {
   type WrittenStop,
 } from '@estela/core';
 import { expose, transfer } from 'comlink';
-import { decoded, decodeNew, type PictureRef } from './pixel-cache.ts';
+import { decoded, decodeNew, imagesOf, type PictureRef } from './pixel-cache.ts';
 import { DissolveWatch, type DissolveView } from './dissolve-watch.ts';
 import { forTexture, shown, type GlPixels, type Look } from './shown.ts';
 
@@ -121,11 +121,7 @@ const work = {
   /** Bakes a step of a material; `pictures` are the project's, by name. */
   async step(text: string, recipe: StepRecipe, pictures: ReadonlyMap<string, PictureRef>): Promise<Made> {
     const program = check(parse(text));
-    const images = new Map<string, PixelImage>();
-    for (const { source } of program.images) {
-      const picture = pictures.get(source);
-      if (picture) images.set(source, await decoded(picture));
-    }
+    const images = await imagesOf(program, pictures);
     const baked = bakeStep(program, recipe, (slot) => images.get(slot.source));
     if (!baked) throw new Error(`The material has no step '${recipe.step}' any more.`);
     return made(baked);

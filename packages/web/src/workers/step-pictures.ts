@@ -1,6 +1,6 @@
-import { BLOCK, shownColor, toSrgb, WasmEvaluator, type PixelImage } from '@estela/core';
+import { BLOCK, shownColor, toSrgb, WasmEvaluator } from '@estela/core';
 import { derive, type Derived } from '../bench/look.ts';
-import { decoded, type PictureRef } from './pixel-cache.ts';
+import { decoded, imagesOf, type PictureRef } from './pixel-cache.ts';
 
 /** Pixels of a step's picture; it shows the UV square's whole width and the middle of its height. */
 export const PICTURE_WIDTH = 64;
@@ -33,13 +33,8 @@ export class StepPictures {
     const contents = [...pictures].filter(([name]) => used.has(name)).map(([name, p]) => `${name}=${p.hash}`);
     const key = `${steps.join()} ${contents.join()}`;
     if (graph !== this.#derived?.look.graph || key !== this.#key || !this.#evaluator) {
-      const images = new Map<string, PixelImage>();
-      for (const { source } of program.images) {
-        const picture = pictures.get(source);
-        // One that cannot be decoded is the test grid here, as it is on the Stage.
-        const image = picture && (await decoded(picture).catch(() => undefined));
-        if (image) images.set(source, image);
-      }
+      // One that cannot be decoded is the test grid here, as it is on the Stage.
+      const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
       this.#evaluator = new WasmEvaluator(
         steps.map((i) => shownColor(graph, i)),
         (slot) => images.get(slot.source),
