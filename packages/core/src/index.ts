@@ -48,3 +48,25 @@ export { moveReads, type ChannelMove, type MovedReads } from './check/move-reads
 export { addRamp, rampText, RAMP_EASINGS, setRamp, spreadEvenly, turnedRound, writtenRamp, type RampEasing, type WrittenStop } from './lang/ramp-edits.ts';
 export { rampPixels, stopsOfPixels } from './exchange/ramp.ts';
 export { shownColor } from './ir/shown.ts';
+export { expressionsOfStatement, pathTo, stagesOf } from './lang/walk.ts';
+export { insertBelow, insertDeclaration, linesOf, removeLines, setOffBelow, swapLines } from './lang/line-edits.ts';
+export { insertStage, removeArgument, removeStage, setArgument, setStageOff, swapStages } from './lang/call-edits.ts';
+export {
+  addVariant,
+  groupsOf,
+  isName,
+  moveExposed,
+  removeExposed,
+  removeVariant,
+  renameName,
+  renameVariant,
+  setGroup,
+  setHelp,
+  setRange,
+  setVariantValue,
+  usesOf,
+} from './lang/dial-edits.ts';
+export type { Argument, CallExpression, Expression, PipeExpression, StepStatement, OutputStatement, Statement } from './lang/tree.ts';
+export { argumentsByParameter, literalAt, literalOfArgument, literalWith, nudge, type LiteralAt } from './check/literal-at.ts';
+export { freeName, literalForUse, makeConstant, makeDial, namesOf } from './check/make-dial.ts';
+export { canFollow, insertOperation, insertOutput, type InsertPlace, type Insertion } from './check/insert.ts';

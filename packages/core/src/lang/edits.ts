@@ -1,11 +1,15 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
 import type { SyntaxTree } from './tree.ts';
 
-/** The text after edits; they must not overlap, and are all counted in the text as it was. */
+/** The text after edits; they must not overlap, and are all counted in the text as it was. At one place they stand in the order given. */
 export function applyEdits(text: string, edits: readonly TextEdit[]): string {
-  let result = text;
-  for (const edit of [...edits].sort((a, b) => b.from - a.from || b.to - a.to)) result = result.slice(0, edit.from) + edit.insert + result.slice(edit.to);
-  return result;
+  let result = '';
+  let at = 0;
+  for (const edit of [...edits].sort((a, b) => a.from - b.from || a.to - b.to)) {
+    result += text.slice(at, edit.from) + edit.insert;
+    at = edit.to;
+  }
+  return result + text.slice(at);
 }
 
 const quoted = (words: string): string => `"${words.replace(/["\n\r]/g, ' ').trim()}"`;

@@ -1,0 +1,164 @@
+import type { TextEdit } from '../diagnostics/diagnostic.ts';
+import { applyEdits } from '../lang/edits.ts';
+import { insertStage } from '../lang/call-edits.ts';
+import { insertDeclaration, insertStep } from '../lang/line-edits.ts';
+import { parse } from '../lang/parse.ts';
+import { flowsIn, type Accepts, type Family, type Operation, type OperationParameter } from '../ops/operation.ts';
+import { check } from './check.ts';
+import { freeName } from './make-dial.ts';
+import { CHANNEL_TYPES, type Channel, type Program, type Step } from './program.ts';
+
+/** Names that steps made of an operation are given. */
+const NAMES: Record<Family, string> = {
+  coordinates: 'flow',
+  motion: 'flow',
+  time: 'held',
+  noise: 'noise',
+  sampling: 'film',
+  patterns: 'shape',
+  shaping: 'mask',
+  colour: 'tint',
+  layers: 'layer',
+  surface: 'surface',
+  maths: 'value',
+};
+
+/** Whether a value of a step's type may be given where `accepts` stands. */
+function fits(step: Step, accepts: readonly Accepts[]): boolean {
+  const { type } = step;
+  if (type === 'unknown') return false;
+  return accepts.some(
+    (a) => a === type || (a === 'vector' && /^(number|vec.)$/.test(type)) || a === 'quantity' || (a === 'color' && /^(number|vec3|vec4)$/.test(type)),
+  );
+}
+const fitsClosely = (step: Step, accepts: readonly Accepts[]): boolean =>
+  accepts.some((a) => a === step.type || (a === 'color' && (step.type === 'vec4' || step.type === 'vec3')) || (a === 'vector' && step.type === 'number'));
+
+/** The nearest step at or above `index` that fits, the closest types first. */
+function stepFor(program: Program, index: number, accepts: readonly Accepts[]): Step | undefined {
+  const above = program.steps.slice(0, index + 1).filter((s) => s.kind === 'step' && !s.off);
+  return above.findLast((s) => fitsClosely(s, accepts)) ?? above.findLast((s) => fits(s, accepts));
+}
+
+/** What an operation needs beside the text: images and ramps that must be declared first. */
+interface Needs {
+  readonly edits: TextEdit[];
+  readonly program: Program;
+  /** Name of a source of the project for an image that has to be declared. */
+  readonly source: string;
+}
+
+const written = (v: number, accepts: Accepts): string =>
+  accepts === 'rate' ? `${String(v)} laps` : accepts === 'angle' ? `${String(Math.round(v * 360))}deg` : String(v);
+
+/** A fitting value for a parameter that has no default. */
+function sampleFor(needs: Needs, index: number, operation: Operation, p: OperationParameter): string {
+  const { program } = needs;
+  const [accepts = 'number'] = p.accepts;
+  if (accepts === 'image') {
+    const [image] = program.images;
+    if (image) return image.name;
+    const name = freeName(program, needs.source.replace(/\.[^.]*$/, '') || 'picture');
+    needs.edits.push(...insertDeclaration(program.tree, ['image'], `image ${name} = "${needs.source}"`));
+    return name;
+  }
+  if (accepts === 'ramp') {
+    const [ramp] = program.ramps;
+    if (ramp) return ramp.name;
+    const name = freeName(program, 'glow');
+    needs.edits.push(...insertDeclaration(program.tree, ['ramp'], `ramp ${name} = 0% #000000, 60% #c2703d, 100% #fff4d6`));
+    return name;
+  }
+  if (p.options) return p.options[0] ?? '';
+  if (accepts === 'color') return '#ffffff';
+  if (accepts === 'rate') return '1 laps';
+  if (accepts === 'time') return '0.5s';
+  if (accepts === 'angle') return p.name === 'angle' ? '45deg' : '0deg';
+  const step = operation.family === 'motion' ? undefined : stepFor(program, index, p.accepts);
+  if (!p.range && step) return step.name;
+  if (!p.range && p.accepts.includes('vec2')) return operation.name === 'distort' ? '(uv |> fbm(cells: 3, evolve: 1 laps))' : 'uv';
+  if (!p.range && p.accepts.includes('vec3')) return '(0, 0, 1)';
+  const [low, high] = p.range ?? [0, 1];
+  const middle =
+    p.name === 'low' ? low : p.name === 'high' ? high : low <= 1 && high >= 1 && high > 2 ? Math.max(1, Math.min(2, high)) : low + (high - low) / 2;
+  return written(p.whole ? Math.max(Math.round(middle), 2) : Number(middle.toPrecision(3)), accepts);
+}
+
+/** A call of an operation with sensible arguments, what flows in left out. */
+function callFor(needs: Needs, index: number, operation: Operation): string {
+  const all = operation.parameters.slice(flowsIn(operation) ? 1 : 0);
+  const needed = all.filter((p) => p.default === undefined && !p.optional && !p.named);
+  const args = needed.map((p) => `${all.indexOf(p) > needed.indexOf(p) ? `${p.name}: ` : ''}${sampleFor(needs, index, operation, p)}`);
+  if (operation.name === 'pan') args.push('1 laps', 'heading: 0deg');
+  // Noise that stands still shows little of what it can do.
+  if (operation.family === 'noise' && operation.parameters.some((p) => p.name === 'evolve')) args.push('evolve: 1 laps');
+  return `${operation.name}(${args.join(', ')})`;
+}
+
+export interface Insertion {
+  readonly edits: TextEdit[];
+  /** Line of the step it went into, counted among the steps afterwards. */
+  readonly step: number;
+}
+
+/** Where the new thing goes: as a stage on the step at `index`, or as a line below it. `index` -1 is before every step. */
+export interface InsertPlace {
+  readonly index: number;
+  readonly as: 'stage' | 'line';
+  readonly source?: string;
+}
+
+/** Whether an operation can go on where a step ends. */
+export function canFollow(operation: Operation, step: Step | undefined): boolean {
+  const [first] = operation.parameters;
+  return step?.kind === 'step' && first !== undefined && flowsIn(operation) && fits(step, first.accepts);
+}
+
+/** Writes an operation with sensible arguments: as a stage where it fits, else as a new line that takes the nearest fitting step, or uv. */
+export function insertOperation(program: Program, operation: Operation, { index, as, source = '' }: InsertPlace): Insertion {
+  const { tree, steps } = program;
+  const here = steps[index];
+  const needs: Needs = { edits: [], program, source };
+  if (as === 'stage' && here && canFollow(operation, here)) {
+    const statement = tree.statements.find((s) => s.kind === 'step' && s.from === here.span.from);
+    if (statement?.kind === 'step') {
+      const call = callFor(needs, index - 1, operation);
+      return { edits: [...needs.edits, ...insertStage(tree.text, statement.value, call)], step: index };
+    }
+  }
+  const [first] = operation.parameters;
+  const upTo = here ? index : steps.length - 1;
+  let text = callFor(needs, upTo, operation);
+  if (first && flowsIn(operation)) {
+    const flowing = stepFor(program, upTo, first.accepts);
+    const start = first.accepts.includes('vec2') || !flowing ? 'uv' : flowing.name;
+    const ready = !flowing && !first.accepts.includes('vec2') ? sourceFor(first.accepts) : (flowing?.name ?? start);
+    text = `${ready} |> ${text}`;
+  }
+  const scalar = operation.result !== 'vec2' && operation.family === 'motion';
+  const name = freeName(program, scalar ? 'beat' : NAMES[operation.family]);
+  const edits = [...needs.edits, ...insertStep(tree, here?.span.from, `${name} = ${text}`)];
+  return { edits, step: stepAfter(tree.text, edits, name) };
+}
+
+/** Something that flows where no step does yet. */
+const sourceFor = (accepts: readonly Accepts[]): string =>
+  accepts.includes('vec3') && !accepts.includes('color') ? '(0, 0, 1)' : accepts.includes('color') ? '#c2703d' : '(uv |> fbm(cells: 4, evolve: 1 laps))';
+
+/** Writes an output of the nearest step that fits it, or of its neutral value. */
+export function insertOutput(program: Program, channel: Channel, index: number): Insertion {
+  const accepts = CHANNEL_TYPES[channel];
+  const here = program.steps[index];
+  const step = here?.kind === 'step' && fits(here, [accepts]) ? here : stepFor(program, program.steps.length - 1, [accepts]);
+  const value = step?.name ?? (accepts === 'color' ? '#c2703d' : accepts === 'vec3' ? '(0, 0, 1)' : channel === 'refraction' ? '1.2' : '0.5');
+  const existing = program.tree.statements.findLast((s) => s.kind === 'out' && s.channel.name === channel && !s.off);
+  const edits =
+    existing?.kind === 'out'
+      ? [{ from: existing.value.from, to: existing.value.to, insert: value }]
+      : insertStep(program.tree, program.tree.statements.findLast((s) => s.kind === 'out')?.from, `out ${channel} = ${value}`);
+  return { edits, step: stepAfter(program.tree.text, edits, channel) };
+}
+
+function stepAfter(text: string, edits: readonly TextEdit[], name: string): number {
+  return check(parse(applyEdits(text, edits))).steps.findLastIndex((s) => s.name === name);
+}
