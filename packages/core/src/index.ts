@@ -6,7 +6,7 @@ export { check } from './check/check.ts';
 export { literalText } from './check/literals.ts';
 export type { Channel, Dial, DialType, Loop, Program, Step, Surface, Switch, Variant } from './check/program.ts';
 export { OPERATIONS, operationNamed } from './ops/table.ts';
-export { FAMILIES, flowsIn, type Operation, type OperationParameter } from './ops/operation.ts';
+export { FAMILIES, flowsIn, shows, type Operation, type OperationParameter } from './ops/operation.ts';
 export { fromSrgb, hexOfColor, colorOfHex, toSrgb } from './ops/value-type.ts';
 export { lower, type Graph } from './ir/lower.ts';
 export type { ImageSlot, Node, PixelInput } from './ir/node.ts';
@@ -70,3 +70,7 @@ export type { Argument, CallExpression, Expression, PipeExpression, StepStatemen
 export { argumentsByParameter, literalAt, literalOfArgument, literalWith, nudge, type LiteralAt } from './check/literal-at.ts';
 export { freeName, literalForUse, makeConstant, makeDial, namesOf } from './check/make-dial.ts';
 export { canFollow, insertOperation, insertOutput, type InsertPlace, type Insertion } from './check/insert.ts';
+export { randomValues } from './check/random-values.ts';
+export { heldArgument, type HeldArgument } from './check/held-argument.ts';
+export { flowPlaces, type FlowPlaces } from './measure/places.ts';
+export { CLOSED_WITHIN, findWitnesses, type Shift, type Witness } from './measure/witness.ts';

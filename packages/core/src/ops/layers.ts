@@ -18,6 +18,7 @@ export const layers: readonly Operation[] = [
     family: 'layers',
     result: 'vec4',
     summary: 'Lays another colour on this one, in a blend mode',
+    uses: 'multiply, screen, overlay, layer, mix pictures, tint',
     help: 'What flows is the base, the layer lies on it by its alpha times the amount. Modes are those of the W3C compositing standard, with underscores for hyphens, and add; they work on linear light, 0..1.',
     parameters: [
       flow('base', 'color'),
@@ -33,6 +34,7 @@ export const layers: readonly Operation[] = [
     family: 'layers',
     result: 'vec4',
     summary: 'Lies over another colour',
+    uses: 'layer on top, composite, foreground',
     help: 'What flows is on top, by its alpha: a |> over(b) reads "a over b". The other way round than blend, whose layer is on top.',
     parameters: [flow('color', 'color'), parameter('layer', 'color', 'The colour below.')],
     example: shows('(uv |> disc(0.3)) * #ffb84d |> over((0.1, 0.2, 0.3))'),
@@ -43,6 +45,7 @@ export const layers: readonly Operation[] = [
     family: 'layers',
     result: 'number',
     summary: 'Uncovers a mask from its dark parts to its bright ones',
+    uses: 'dissolve, appear, wipe, fade by a mask',
     help: 'Gives an opacity: 0 everywhere at progress 0, 1 everywhere at progress 1. Soft is how wide the front is, in mask values.',
     parameters: [flow('mask', 'number'), progress, parameter('soft', 'number', 'Width of the front.', { default: 0.1, range: [0, 1] })],
     example: shows('uv |> fbm(cells: 4) |> reveal(wave(1 laps), 0.1)'),
@@ -53,6 +56,7 @@ export const layers: readonly Operation[] = [
     family: 'layers',
     result: 'vec4',
     summary: 'Uncovers a colour behind a burning edge',
+    uses: 'burn away, appear, disappear, embers',
     help: 'As the front passes a mask value, its age runs from 0 to 1. Until the core the ramp shows alone, from there it gives way to the colour. Hidden at progress 0, exactly the colour at progress 1.',
     parameters: [
       flow('color', 'color'),

@@ -83,6 +83,7 @@ export const maths: readonly Operation[] = [
     family: 'maths',
     result: 'widest',
     summary: 'Part of the way from one value to another',
+    uses: 'blend two values, crossfade',
     help: "GLSL's mix: 0 is the first, 1 the second.",
     parameters: [flow('from', 'quantity'), parameter('to', 'quantity', 'Where it goes.'), parameter('share', 'number', 'How far, 0..1.', { range: [0, 1] })],
     example: shows('mix((0.1, 0.2, 0.4), (1, 0.6, 0.2), uv.x)'),

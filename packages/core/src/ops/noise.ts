@@ -89,11 +89,12 @@ function octave(c: LowerContext, a: Arguments, kind: Basis, index: number, slice
 const evolution = (c: LowerContext, a: Arguments): Slices | undefined => slicesOf(c, a.node('evolve'), a.inLaps('evolve'));
 const unsigned = ({ b }: LowerContext, value: Node): Node => b.clamp(b.add(b.mul(value, 0.5), 0.5), 0, 1);
 
-const single = (name: 'value' | 'gradient' | 'simplex', summary: string, help: string): Operation => ({
+const single = (name: 'value' | 'gradient' | 'simplex', summary: string, uses: string, help: string): Operation => ({
   name,
   family: 'noise',
   result: 'number',
   summary,
+  uses,
   help: `${help} Mean 0.5, 0..1.`,
   parameters: [at, cellsParameter, evolve, seedParameter],
   example: shows(`uv |> ${name}(cells: 6, evolve: 1 laps)`),
@@ -123,11 +124,12 @@ function summed(c: LowerContext, a: Arguments, place = a.flow): Node {
 const fractalParameters: readonly OperationParameter[] = [at, cellsParameter, octaves, gain, evolve, seedParameter, basis];
 
 /** A fractal whose octaves are folded to 0..1 and averaged. */
-const folded = (name: string, summary: string, help: string, fold: (b: LowerContext['b'], signed: Node) => Node): Operation => ({
+const folded = (name: string, summary: string, uses: string, help: string, fold: (b: LowerContext['b'], signed: Node) => Node): Operation => ({
   name,
   family: 'noise',
   result: 'number',
   summary,
+  uses,
   help: `${help} 0..1.`,
   parameters: fractalParameters,
   example: shows(`uv |> ${name}(cells: 4, octaves: 4, evolve: 1 laps)`),
@@ -146,17 +148,24 @@ export const noise: readonly Operation[] = [
     family: 'noise',
     result: 'number',
     summary: 'A random number for each cell',
+    uses: 'static, grain, random',
     help: 'Hard from cell to cell; as it evolves, all cells change at once, twice a period. Evenly spread over 0..1.',
     parameters: [at, cellsParameter, evolve, seedParameter],
     example: shows('uv |> white(cells: 12, evolve: 2 laps)'),
     lower: (c, a) =>
       noiseCall(c, 'white_noise', 'A random number a cell', a.flow, wholeCells(c, a, widthOf(a.flow.type)), seedNode(c, a, 0), evolution(c, a), whiteNoise),
   },
-  single('value', 'Soft random blotches on a lattice', 'One random value a lattice point, mixed smoothly.'),
-  single('gradient', 'Even, cloudy noise on a lattice', 'Random slopes at lattice points, mixed smoothly: no blotch sits on a lattice point.'),
+  single('value', 'Soft random blotches on a lattice', 'soft noise, blobs', 'One random value a lattice point, mixed smoothly.'),
+  single(
+    'gradient',
+    'Even, cloudy noise on a lattice',
+    'smooth noise, soft clouds',
+    'Random slopes at lattice points, mixed smoothly: no blotch sits on a lattice point.',
+  ),
   single(
     'simplex',
     'Even noise on triangles, with little grain along the axes',
+    'smooth noise without squares',
     'Random slopes at the corners of triangles or tetrahedra. In 2D it has an even number of rows.',
   ),
   {
@@ -164,6 +173,7 @@ export const noise: readonly Operation[] = [
     family: 'noise',
     result: 'number',
     summary: 'Distance to scattered points: scales, stones, foam',
+    uses: 'cells, scales, cracks, stones, caustics',
     help: 'nearest is 0 at each point and rises away from it, in cells; edge is 0 on the borders between points. 0..1; nearest has mean 0.43.',
     parameters: [
       at,
@@ -197,6 +207,7 @@ export const noise: readonly Operation[] = [
     family: 'noise',
     result: 'number',
     summary: 'Noise with finer and finer detail: clouds, mist, stone',
+    uses: 'clouds, smoke, fog, mist, steam, marble',
     help: 'Fractional Brownian motion: octaves of noise, each twice as fine as the one before and gain times as strong. Tiles, since every octave has whole cells. Mean 0.5, 0..1.',
     parameters: fractalParameters,
     example: shows('uv |> fbm(cells: 4, octaves: 5, evolve: 1 laps)'),
@@ -205,6 +216,7 @@ export const noise: readonly Operation[] = [
   folded(
     'ridged',
     'Sharp bright ridges: veins, lightning, mountains',
+    'electricity, cracks, arcs, plasma',
     'Each octave is folded at its middle and turned over, so that middles become ridges. Mean 0.6.',
     (b, n) => {
       const ridge = b.max(b.sub(1, b.abs(n)), 0);
@@ -214,12 +226,14 @@ export const noise: readonly Operation[] = [
   folded(
     'billow',
     'Round bright puffs between dark creases: smoke, foam',
+    'puffs, bubbles, steam, cumulus',
     'Each octave is folded at its middle, so that middles become creases. Mean 0.26.',
     (b, n) => b.min(b.abs(n), 1),
   ),
   folded(
     'zigzag',
     'Bands folded back and forth: wood, contour lines',
+    'bark, rings, marble, stripes of noise',
     'Each octave is stretched and folded back wherever it would leave 0..1. Mean 0.5.',
     (b, n) => b.abs(b.sub(b.mul(b.fract(b.add(n, 0.25)), 2), 1)),
   ),
@@ -228,6 +242,7 @@ export const noise: readonly Operation[] = [
     family: 'noise',
     result: 'vec2',
     summary: 'A push that swirls without gathering, for distort',
+    uses: 'swirling flow, smoke, turbulence',
     help: 'The slope of a noise, turned by a quarter (R. Bridson and others, "Curl-noise for procedural fluid flow", 2007): it runs round the hills and never into a point. Components 0..1, 0.5 is no push.',
     parameters: [flow('at', 'vec2'), cellsParameter, { ...octaves, default: 2 }, gain, evolve, seedParameter, basis],
     example: shows('uv |> distort(uv |> curl(cells: 3, evolve: 1 laps), amount: 0.3) |> checker(8)'),

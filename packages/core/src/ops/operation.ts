@@ -77,6 +77,8 @@ export interface Operation {
   readonly family: Family;
   /** One line, without a full stop: what it does. */
   readonly summary: string;
+  /** What else it is looked for by: effects and everyday words, parted by commas. */
+  readonly uses?: string;
   readonly help: string;
   /** The first parameter is what flows in; none flows into `saw`, `wave` and their like. */
   readonly parameters: readonly OperationParameter[];

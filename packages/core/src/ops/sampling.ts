@@ -13,6 +13,7 @@ export const sampling: readonly Operation[] = [
     family: 'sampling',
     result: 'vec4',
     summary: 'Reads an image',
+    uses: 'texture, read an image, picture',
     help: 'Colour images are read as linear colour, normal images as -1..1, data as it is. Wrap and filter stand on the line of the image.',
     parameters: [flow('at', 'vec2'), parameter('image', 'image', 'Which image.')],
     example: shows('uv |> tile(2, 2) |> pan(1 laps, heading: 0deg) |> sample(picture)', 'image picture = "example"'),
@@ -23,6 +24,7 @@ export const sampling: readonly Operation[] = [
     family: 'sampling',
     result: 'vec4',
     summary: 'Lets an image flow along a flow map',
+    uses: 'flow map, river, water surface',
     help: 'Each place drifts along its own direction. Two copies take turns, half a period apart, and each starts over while the other shows, so that nothing is drawn out for long. The flow is 0..1 and centred: x to the right, y upwards, 0.5 stands still.',
     parameters: [
       flow('at', 'vec2'),

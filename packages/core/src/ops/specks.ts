@@ -12,6 +12,7 @@ export const specks: Operation = {
   family: 'noise',
   result: 'number',
   summary: 'Scattered particles, born and gone within the loop',
+  uses: 'particles, sparks, dust, snow, rain, glitter, fireflies',
   help: 'One speck a cell, each with its own place and its own moment. It appears, drifts along the heading while it lives and fades before it is gone; in whole laps every speck is back where it was when the loop ends.',
   parameters: [
     flow('at', 'vec2'),

@@ -1,9 +1,9 @@
-import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Post, Put, Res } from '@nestjs/common';
+import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Patch, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
 import { identifier } from '../projects/projects.schema.ts';
-import { materialBody, revisionNumber, type MaterialBody } from './materials.schema.ts';
+import { materialBody, revisionBody, revisionNumber, type MaterialBody, type RevisionBody } from './materials.schema.ts';
 import { MaterialsService, type MaterialView, type RevisionView } from './materials.service.ts';
 
 @Controller('api')
@@ -51,6 +51,13 @@ export class MaterialsController {
     return this.materials.remove(id, match);
   }
 
+  /** Brings a deleted material back, with all its revisions. */
+  @Post('materials/:id/restore')
+  @HttpCode(200)
+  restore(@Param('id', new Validated(identifier)) id: string): Promise<MaterialView> {
+    return this.materials.restore(id);
+  }
+
   @Get('materials/:id/revisions')
   revisions(@Param('id', new Validated(identifier)) id: string): Promise<RevisionView[]> {
     return this.materials.revisions(id);
@@ -59,5 +66,14 @@ export class MaterialsController {
   @Get('materials/:id/revisions/:number')
   revision(@Param('id', new Validated(identifier)) id: string, @Param('number', new Validated(revisionNumber)) number: number): Promise<RevisionView> {
     return this.materials.revision(id, number);
+  }
+
+  @Patch('materials/:id/revisions/:number')
+  nameRevision(
+    @Param('id', new Validated(identifier)) id: string,
+    @Param('number', new Validated(revisionNumber)) number: number,
+    @Body(new Validated(revisionBody)) body: RevisionBody,
+  ): Promise<RevisionView> {
+    return this.materials.nameRevision(id, number, body.name);
   }
 }

@@ -21,6 +21,7 @@ export interface MaterialView {
 
 export interface RevisionView {
   readonly number: number;
+  readonly name: string;
   readonly createdAt: string;
   readonly text?: string;
 }
@@ -41,7 +42,7 @@ export class MaterialsService {
   async list(projectId: string): Promise<MaterialView[]> {
     await this.projects.row(projectId);
     const rows = await MaterialRow.findAll({
-      where: { projectId },
+      where: { projectId, deletedAt: null },
       order: [
         ['createdAt', 'ASC'],
         ['title', 'ASC'],
@@ -83,24 +84,42 @@ export class MaterialsService {
     return this.queue.run(async () => {
       const row = await this.#row(id);
       requireMatch(match, row.revision, 'material');
-      await row.destroy();
+      await row.update({ deletedAt: new Date() });
+    });
+  }
+
+  restore(id: string): Promise<MaterialView> {
+    return this.queue.run(async () => {
+      const row = await MaterialRow.findByPk(id);
+      if (!row) throw notFound('material');
+      await row.update({ deletedAt: null });
+      return view(row);
     });
   }
 
   async revisions(id: string): Promise<RevisionView[]> {
     await this.#row(id);
-    const rows = await RevisionRow.findAll({ where: { materialId: id }, attributes: ['number', 'createdAt'], order: [['number', 'DESC']] });
-    return rows.map((r) => ({ number: r.number, createdAt: r.createdAt.toISOString() }));
+    const rows = await RevisionRow.findAll({ where: { materialId: id }, attributes: ['number', 'name', 'createdAt'], order: [['number', 'DESC']] });
+    return rows.map((r) => ({ number: r.number, name: r.name, createdAt: r.createdAt.toISOString() }));
   }
 
   async revision(id: string, number: number): Promise<RevisionView> {
     const row = await RevisionRow.findOne({ where: { materialId: id, number } });
     if (!row) throw notFound('revision');
-    return { number: row.number, createdAt: row.createdAt.toISOString(), text: row.text };
+    return { number: row.number, name: row.name, createdAt: row.createdAt.toISOString(), text: row.text };
+  }
+
+  nameRevision(id: string, number: number, name: string): Promise<RevisionView> {
+    return this.queue.run(async () => {
+      const row = await RevisionRow.findOne({ where: { materialId: id, number } });
+      if (!row) throw notFound('revision');
+      await row.update({ name });
+      return { number, name, createdAt: row.createdAt.toISOString(), text: row.text };
+    });
   }
 
   async #row(id: string): Promise<MaterialRow> {
-    const row = await MaterialRow.findByPk(id);
+    const row = await MaterialRow.findOne({ where: { id, deletedAt: null } });
     if (!row) throw notFound('material');
     return row;
   }

@@ -58,7 +58,7 @@ export class ProjectsService {
   }
 
   async #view(row: ProjectRow): Promise<ProjectView> {
-    const materials = await MaterialRow.count({ where: { projectId: row.id } });
+    const materials = await MaterialRow.count({ where: { projectId: row.id, deletedAt: null } });
     return {
       id: row.id,
       name: row.name,

@@ -81,6 +81,13 @@ const MIGRATIONS: readonly Migration[] = [
       await q.sequelize.query('UPDATE sources SET size = (SELECT length(bytes) FROM blobs WHERE blobs.hash = sources.hash)');
     },
   },
+  {
+    name: '0003-named-revisions-deleted-materials',
+    up: async (q) => {
+      await q.addColumn('revisions', 'name', { ...required(DataTypes.TEXT), defaultValue: '' } as Parameters<QueryInterface['addColumn']>[2]);
+      await q.addColumn('materials', 'deletedAt', { type: DataTypes.DATE, allowNull: true });
+    },
+  },
 ];
 
 /** Brings the tables up to date; gives the names of the migrations that ran. */

@@ -15,6 +15,8 @@ export class MaterialRow extends Model<InferAttributes<MaterialRow>, InferCreati
   declare title: string;
   declare text: string;
   declare revision: CreationOptional<number>;
+  /** When it was deleted; it can be had back until it is dropped at a later start. */
+  declare deletedAt: CreationOptional<Date | null>;
   declare createdAt: CreationOptional<Date>;
   declare updatedAt: CreationOptional<Date>;
 }
@@ -24,6 +26,8 @@ export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreati
   declare materialId: ForeignKey<string>;
   declare number: number;
   declare text: string;
+  /** What its author calls it; empty for most. */
+  declare name: CreationOptional<string>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -67,11 +71,26 @@ export function initialiseModels(sequelize: Sequelize): void {
     { sequelize, tableName: 'projects' },
   );
   MaterialRow.init(
-    { id: key(), projectId: text(), title: text(), text: text(), revision: { ...integer(), defaultValue: 1 }, ...times() },
+    {
+      id: key(),
+      projectId: text(),
+      title: text(),
+      text: text(),
+      revision: { ...integer(), defaultValue: 1 },
+      deletedAt: { type: DataTypes.DATE, allowNull: true },
+      ...times(),
+    },
     { sequelize, tableName: 'materials' },
   );
   RevisionRow.init(
-    { id: { ...integer(), primaryKey: true, autoIncrement: true }, materialId: text(), number: integer(), text: text(), createdAt: date() },
+    {
+      id: { ...integer(), primaryKey: true, autoIncrement: true },
+      materialId: text(),
+      number: integer(),
+      text: text(),
+      name: { ...text(), defaultValue: '' },
+      createdAt: date(),
+    },
     { sequelize, tableName: 'revisions', updatedAt: false },
   );
   BlobRow.init({ hash: key(), bytes: { type: DataTypes.BLOB, allowNull: false }, createdAt: date() }, { sequelize, tableName: 'blobs', updatedAt: false });

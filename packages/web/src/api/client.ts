@@ -61,6 +61,14 @@ export interface Source {
   readonly version: number;
 }
 
+/** A kept text of a material; the list leaves the text out. */
+export interface Revision {
+  readonly number: number;
+  readonly name: string;
+  readonly createdAt: string;
+  readonly text?: string;
+}
+
 /** What a source is made or changed by: a file, or the hash of one that the server has. */
 export interface SourceChange {
   readonly name?: string;
@@ -112,13 +120,19 @@ export const api = {
   projects: (signal?: AbortSignal) => request<Project[]>('projects', signal ? { signal } : {}),
   project: (id: string) => request<Project>(`projects/${id}`),
   createProject: (name: string) => request<Project>('projects', { method: 'POST', body: { name } }),
-  renameProject: (project: Project, name: string) => request<Project>(`projects/${project.id}`, { method: 'PATCH', body: { name }, match: project.version }),
   deleteProject: (project: Project) => request<undefined>(`projects/${project.id}`, { method: 'DELETE', match: project.version }),
   materials: (projectId: string, signal?: AbortSignal) => request<Material[]>(`projects/${projectId}/materials`, signal ? { signal } : {}),
   material: (id: string, signal?: AbortSignal) => request<Material>(`materials/${id}`, signal ? { signal } : {}),
   createMaterial: (projectId: string, text: string) => request<Material>(`projects/${projectId}/materials`, { method: 'POST', body: { text } }),
   saveMaterial: (id: string, text: string, revision: number) => request<Material>(`materials/${id}`, { method: 'PUT', body: { text }, match: revision }),
   deleteMaterial: (material: Material) => request<undefined>(`materials/${material.id}`, { method: 'DELETE', match: material.revision }),
+  restoreMaterial: (id: string) => request<Material>(`materials/${id}/restore`, { method: 'POST' }),
+  revisions: (id: string, signal?: AbortSignal) => request<Revision[]>(`materials/${id}/revisions`, signal ? { signal } : {}),
+  revision: (id: string, number: number) => request<Revision>(`materials/${id}/revisions/${String(number)}`),
+  nameRevision: (id: string, number: number, name: string) =>
+    request<Revision>(`materials/${id}/revisions/${String(number)}`, { method: 'PATCH', body: { name } }),
+  changeProject: (project: Project, change: { readonly name?: string; readonly notes?: string }) =>
+    request<Project>(`projects/${project.id}`, { method: 'PATCH', body: change, match: project.version }),
   sources: (projectId: string) => request<Source[]>(`projects/${projectId}/sources`),
   createSource: (projectId: string, change: SourceChange & { readonly name: string }) =>
     request<Source>(`projects/${projectId}/sources`, { method: 'POST', body: formOf(change) }),

@@ -8,15 +8,22 @@ import { Findings } from './checks/Findings.tsx';
 import { LoopDeck } from './deck/LoopDeck.tsx';
 import { Dials } from './dials/Dials.tsx';
 import { ScorePanel } from './panel/ScorePanel.tsx';
+import { ScoreHead } from './score/ScoreHead.tsx';
+import { Split } from './Split.tsx';
+import { ValuePopover } from './values/ValuePopover.tsx';
 import { useSession } from './session.ts';
 import { Stage } from './stage/Stage.tsx';
 import { useBenchKeys } from './use-bench-keys.ts';
 
+const Palette = lazy(async () => ({ default: (await import('./palette/Palette.tsx')).Palette }));
+const KeyHelp = lazy(async () => ({ default: (await import('./KeyHelp.tsx')).KeyHelp }));
+const Revisions = lazy(async () => ({ default: (await import('./revisions/Revisions.tsx')).Revisions }));
 const ScoreEditor = lazy(async () => ({ default: (await import('./score/ScoreEditor.tsx')).ScoreEditor }));
 
 /** The main screen: Score at the left, Stage over Dials at the right, the Loop deck below. */
 export function Bench(): ReactElement {
-  const { document, saver, clock, sources, restored } = useSession();
+  const session = useSession();
+  const { document, saver, clock, sources, restored } = session;
   const seconds = useStore(document, (s) => s.derived.program.loop.seconds);
   const fps = useStore(document, (s) => s.derived.program.loop.fps);
   const title = useStore(document, (s) => s.derived.program.title);
@@ -33,6 +40,7 @@ export function Bench(): ReactElement {
       window.document.title = 'Estela';
     };
   }, [title]);
+  const cover = useStore(session.cover, (s) => s.open);
   useBenchKeys();
 
   return (
@@ -53,30 +61,53 @@ export function Bench(): ReactElement {
           </Button>
         </Box>
       )}
-      <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: 'minmax(420px, 43%) 1fr' }}>
-        <Box
-          component="section"
-          aria-label="Score"
-          sx={{ minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column', borderRight: 1, borderColor: 'divider' }}
-        >
-          <ErrorBoundary part="Score">
-            <Suspense fallback={<Notice busy title="Opening the Score" />}>
-              <ScoreEditor />
-            </Suspense>
-          </ErrorBoundary>
-          <ScorePanel />
-          <Findings />
-        </Box>
-        <Box sx={{ minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-          <ErrorBoundary part="Stage">
-            <Stage />
-          </ErrorBoundary>
-          <ErrorBoundary part="Dials panel">
-            <Dials />
-          </ErrorBoundary>
-        </Box>
+      <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        <Split
+          id="bench"
+          label="Width of the Score"
+          orientation="horizontal"
+          start="46%"
+          least={[360, 420]}
+          first={
+            <Box component="section" aria-label="Score" sx={{ flex: 1, minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+              <ScoreHead />
+              <ErrorBoundary part="Score">
+                <Suspense fallback={<Notice busy title="Opening the Score" />}>
+                  <ScoreEditor />
+                </Suspense>
+              </ErrorBoundary>
+              <ScorePanel />
+              <Findings />
+            </Box>
+          }
+          second={
+            <Split
+              id="stage"
+              label="Height of the Stage"
+              orientation="vertical"
+              start="66%"
+              least={[200, 96]}
+              first={
+                <ErrorBoundary part="Stage">
+                  <Stage />
+                </ErrorBoundary>
+              }
+              second={
+                <ErrorBoundary part="Dials panel">
+                  <Dials />
+                </ErrorBoundary>
+              }
+            />
+          }
+        />
       </Box>
       <LoopDeck />
+      <ValuePopover />
+      <Suspense>
+        {cover === 'palette' && <Palette />}
+        {cover === 'help' && <KeyHelp />}
+        {cover === 'revisions' && <Revisions />}
+      </Suspense>
     </>
   );
 }

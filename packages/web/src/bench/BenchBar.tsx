@@ -6,11 +6,12 @@ import { Place, placeLink, TopBar } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
 import { useSession } from './session.ts';
 
+const MergeDialog = lazy(async () => ({ default: (await import('./revisions/MergeDialog.tsx')).MergeDialog }));
 const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx')).BakeDialog }));
 
 /** Where the material belongs, what it is called, and whether it is saved. */
 export function BenchBar(): ReactElement {
-  const { document, project } = useSession();
+  const { document, project, cover } = useSession();
   const title = useStore(document, (s) => s.derived.program.title);
   const [baking, setBaking] = useState(false);
   return (
@@ -26,8 +27,24 @@ export function BenchBar(): ReactElement {
       />
       <SaveMark />
       <Button
-        variant="outlined"
         sx={{ ml: 'auto', flex: 'none' }}
+        onClick={() => {
+          cover.setState({ open: 'revisions' });
+        }}
+      >
+        Revisions
+      </Button>
+      <Button
+        sx={{ flex: 'none' }}
+        onClick={() => {
+          cover.setState({ open: 'help' });
+        }}
+      >
+        Keys (?)
+      </Button>
+      <Button
+        variant="outlined"
+        sx={{ flex: 'none' }}
         onClick={() => {
           setBaking(true);
         }}
@@ -50,6 +67,7 @@ export function BenchBar(): ReactElement {
 /** Says whether the text is saved; where another tab saved first, what can be done about it. */
 function SaveMark(): ReactElement {
   const { saver } = useSession();
+  const [merging, setMerging] = useState(false);
   const status = useStore(saver, (s) => s.status);
   const revision = useStore(saver, (s) => s.revision);
   const message = useStore(saver, (s) => s.message);
@@ -64,6 +82,27 @@ function SaveMark(): ReactElement {
         </Button>
         <Button variant="outlined" onClick={() => void saver.takeTheirs()}>
           Take the other
+        </Button>
+        {merging && (
+          <Suspense>
+            <MergeDialog
+              close={() => {
+                setMerging(false);
+              }}
+            />
+          </Suspense>
+        )}
+      </Box>
+    );
+  }
+  if (status === 'away') {
+    return (
+      <Box role="status" aria-label="Saving" sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0 }}>
+        <Typography noWrap sx={{ color: tokens.coral }}>
+          The server is away. Go on: your text is kept in this browser and sent when it is back.
+        </Typography>
+        <Button variant="outlined" onClick={() => void saver.flush()}>
+          Try now
         </Button>
       </Box>
     );

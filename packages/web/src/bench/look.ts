@@ -20,7 +20,7 @@ export interface Look {
 }
 
 /** What the Stage draws of a material for now; the other channels join with lit surfaces. */
-const DRAWN = ['color', 'opacity', 'cutoff'];
+export const DRAWN: readonly string[] = ['color', 'opacity', 'cutoff'];
 
 /** A text without the defaults of its dials: what is left decides the graph and the shader. */
 function shapeOf({ tree, dials }: Program): string {

@@ -3,7 +3,8 @@ import { api, ApiError, sentence, type Material } from '../api/client.ts';
 import type { DocumentState, DocumentStore } from './document-store.ts';
 import { forgetDraft, keepDraft } from './drafts.ts';
 
-export type SaveStatus = 'saved' | 'waiting' | 'saving' | 'stale' | 'failed';
+/** `away`: the server cannot be reached; the text is kept in the browser and sent when it is back. */
+export type SaveStatus = 'saved' | 'waiting' | 'saving' | 'stale' | 'failed' | 'away';
 
 export interface SaveState {
   readonly status: SaveStatus;
@@ -19,8 +20,8 @@ const RETRY_PAUSE = 4000;
 export interface Saver extends StoreApi<SaveState> {
   /** Saves at once what is not saved yet. */
   readonly flush: () => Promise<void>;
-  /** After a stale save: saves this text over the newer one. */
-  readonly saveOver: () => Promise<void>;
+  /** After a stale save: saves this text over the newer one; over that revision and no newer one, where it is given. */
+  readonly saveOver: (seen?: number) => Promise<void>;
   /** After a stale save: takes the newer text; the text here can be had back by undo. */
   readonly takeTheirs: () => Promise<void>;
   /** Watches the document from now on; gives the function that ends it. */
@@ -63,7 +64,8 @@ export function createSaver(document: DocumentStore, material: Material, revisio
       else forgetDraft(material.id);
     } catch (error) {
       const isStale = error instanceof ApiError && error.status === 412;
-      store.setState({ status: isStale ? 'stale' : 'failed', message: sentence(error) });
+      const isAway = error instanceof ApiError && (error.status === 0 || error.status >= 502);
+      store.setState({ status: isStale ? 'stale' : isAway ? 'away' : 'failed', message: sentence(error) });
       if (!isStale && !(error instanceof ApiError && error.status >= 400 && error.status < 500)) plan(RETRY_PAUSE);
     }
   }
@@ -72,7 +74,8 @@ export function createSaver(document: DocumentStore, material: Material, revisio
     if (state.text === before.text && state.dragging === before.dragging) return;
     if (state.text !== saved) keepDraft(material.id, store.getState().revision, state.text);
     if (store.getState().status !== 'stale') {
-      if (store.getState().status !== 'saving') store.setState({ status: state.text === saved ? 'saved' : 'waiting' });
+      const { status } = store.getState();
+      if (status !== 'saving' && status !== 'away') store.setState({ status: state.text === saved ? 'saved' : 'waiting' });
       plan(SAVE_PAUSE);
     }
   };
@@ -80,9 +83,9 @@ export function createSaver(document: DocumentStore, material: Material, revisio
   return {
     ...store,
     flush: save,
-    async saveOver() {
+    async saveOver(seen) {
       try {
-        const { revision } = await api.material(material.id);
+        const revision = seen ?? (await api.material(material.id)).revision;
         store.setState({ status: 'waiting', revision, message: '' });
         await save();
       } catch (error) {
@@ -102,10 +105,15 @@ export function createSaver(document: DocumentStore, material: Material, revisio
     watch() {
       watching = true;
       const unsubscribe = document.subscribe(changed);
+      const back = (): void => {
+        if (store.getState().status === 'away') plan(0);
+      };
+      addEventListener('online', back);
       if (document.getState().text !== saved) plan(SAVE_PAUSE);
       return () => {
         watching = false;
         unsubscribe();
+        removeEventListener('online', back);
         void save();
       };
     },

@@ -1,6 +1,7 @@
 import { createContext, useContext } from 'react';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Material, Project } from '../api/client.ts';
+import type { ProbePixel } from '../workers/probe.ts';
 import type { SourcesStore } from '../sources/sources-store.ts';
 import { createClock, type Clock } from './clock-store.ts';
 import { createDocumentStore, type DocumentStore } from './document-store.ts';
@@ -8,15 +9,54 @@ import { draftOf } from './drafts.ts';
 import { createSaver, type Saver } from './saving.ts';
 import type { SoloState, SoloStore } from './solo.ts';
 
-/** What is open below the Score: a ramp by its name, or a dissolve by its place among those of the text. */
+/** What is open below the Score: a ramp by its name, a dissolve by its place among those of the text, the card of the chosen step, or the probe. */
 export interface PanelState {
-  readonly open: { readonly kind: 'ramp'; readonly name: string } | { readonly kind: 'dissolve'; readonly index: number } | undefined;
+  readonly open:
+    | { readonly kind: 'ramp'; readonly name: string }
+    | { readonly kind: 'dissolve'; readonly index: number }
+    | { readonly kind: 'step' }
+    | { readonly kind: 'probe' }
+    | undefined;
 }
 
-/** The place on the UV square under the pointer, while it is over the flat Stage. */
-export interface PointerState {
-  readonly uv: readonly [number, number] | undefined;
+/** The step that the card, the Stage's handles and the palette act on: the one the cursor of the Score stands in. */
+export interface ChosenState {
+  readonly step: number | undefined;
 }
+
+/** The value that is open in place: where it starts in the text, and where its control is to stand. */
+export interface ValueState {
+  readonly at: { readonly from: number; readonly left: number; readonly top: number } | undefined;
+}
+
+/** What covers the Bench, if anything. */
+export type Cover = 'palette' | 'help' | 'revisions' | undefined;
+export interface CoverState {
+  readonly open: Cover;
+}
+
+/** The pixel of the surface under the pointer, while it is over the Stage, and one that is held fast for the probe. */
+export interface PointerState {
+  readonly pixel: ProbePixel | undefined;
+  readonly pinned: ProbePixel | undefined;
+}
+
+/** What every step is worth at the probed pixel; undefined while the probe is closed. */
+export interface ProbedState {
+  readonly values: readonly (readonly number[])[] | undefined;
+}
+
+/** Whose values the Stage shows: a variant by name, the base without; and what stands beside it for comparing. */
+export interface ShownState {
+  readonly variant: string | undefined;
+  readonly beside: Beside | undefined;
+  /** Where the two part, as a share of the Stage's width. */
+  readonly wipe: number;
+  /** Dials that show the left side's value on both. */
+  readonly linked: ReadonlySet<string>;
+}
+export type Beside =
+  { readonly kind: 'variant'; readonly name: string | undefined } | { readonly kind: 'revision'; readonly number: number; readonly text: string };
 
 /** One material open on the Bench: its document, its saving and its time. */
 export interface Session {
@@ -28,7 +68,12 @@ export interface Session {
   readonly clock: Clock;
   readonly panel: StoreApi<PanelState>;
   readonly pointer: StoreApi<PointerState>;
+  readonly probed: StoreApi<ProbedState>;
+  readonly shown: StoreApi<ShownState>;
   readonly solo: SoloStore;
+  readonly chosen: StoreApi<ChosenState>;
+  readonly value: StoreApi<ValueState>;
+  readonly cover: StoreApi<CoverState>;
   /** Text that was typed but never saved was found in this browser and is in the document now. */
   readonly restored: boolean;
 }
@@ -49,8 +94,13 @@ export function openSession(material: Material, project: Project, sources: Sourc
     saver: createSaver(document, material, restored ? draft.revision : material.revision),
     clock: createClock(loop.seconds, loop.fps, !still),
     panel: createStore<PanelState>(() => ({ open: undefined })),
-    pointer: createStore<PointerState>(() => ({ uv: undefined })),
+    pointer: createStore<PointerState>(() => ({ pixel: undefined, pinned: undefined })),
     solo: createStore<SoloState>(() => ({ step: undefined })),
+    probed: createStore<ProbedState>(() => ({ values: undefined })),
+    shown: createStore<ShownState>(() => ({ variant: undefined, beside: undefined, wipe: 0.5, linked: new Set() })),
+    chosen: createStore<ChosenState>(() => ({ step: undefined })),
+    value: createStore<ValueState>(() => ({ at: undefined })),
+    cover: createStore<CoverState>(() => ({ open: undefined })),
     restored,
   };
 }

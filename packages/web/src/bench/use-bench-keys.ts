@@ -9,7 +9,7 @@ const isTyping = (target: EventTarget | null): boolean =>
 
 /** Keys of the Bench: space plays, comma and period step a frame, Home goes to the start; undo and redo anywhere. */
 export function useBenchKeys(): void {
-  const { clock, document, solo } = useSession();
+  const { clock, document, solo, cover } = useSession();
   useEffect(() => {
     const pressed = (event: KeyboardEvent): void => {
       if (event.defaultPrevented) return;
@@ -19,6 +19,12 @@ export function useBenchKeys(): void {
         if (redo ? document.redo() : document.undo()) event.preventDefault();
         return;
       }
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+        event.preventDefault();
+        cover.setState({ open: 'palette' });
+        return;
+      }
+      if (cover.getState().open) return;
       const { step } = solo.getState();
       if (step && event.key === 'Escape') {
         solo.setState({ step: undefined });
@@ -42,6 +48,9 @@ export function useBenchKeys(): void {
         '.': () => {
           clock.step(1);
         },
+        '?': () => {
+          cover.setState({ open: 'help' });
+        },
         Home: () => {
           clock.seek(0);
         },
@@ -56,5 +65,5 @@ export function useBenchKeys(): void {
     return () => {
       window.removeEventListener('keydown', pressed);
     };
-  }, [clock, document, solo]);
+  }, [clock, document, solo, cover]);
 }

@@ -8,7 +8,7 @@ export interface GpuMesh {
   readonly count: number;
 }
 
-const GEOMETRIES: Record<MeshName, () => BufferGeometry> = {
+export const GEOMETRIES: Record<MeshName, () => BufferGeometry> = {
   plane: () => new PlaneGeometry(1, 1, 1, 1),
   sphere: () => new SphereGeometry(0.6, 96, 48),
 };

@@ -1,7 +1,8 @@
 import { type GlslMaterial, type PixelInput, type Surface } from '@estela/core';
 
 /** How a material is shown: on the UV square seen from the front, or on a mesh. */
-export type ViewKind = 'flat' | 'mesh';
+/** The UV square; a mesh; or the square as if a ball stood in it over a floor, so that what depends on the view can be told. */
+export type ViewKind = 'flat' | 'mesh' | 'ball';
 
 export interface ShaderSources {
   readonly vertex: string;
@@ -71,9 +72,13 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
     position: kind === 'mesh' ? 'v_position' : 'vec3(stage_at.x - 0.5, 0.5 - stage_at.y, 0.0)',
     world: kind === 'mesh' ? 'v_position' : 'vec3(stage_at.x - 0.5, 0.5 - stage_at.y, 0.0)',
     vertex_color: 'vec4(1.0)',
-    facing: kind === 'mesh' ? 'abs(dot(normalize(v_normal), normalize(stage_eye - v_position)))' : '1.0',
+    facing: {
+      mesh: 'abs(dot(normalize(v_normal), normalize(stage_eye - v_position)))',
+      flat: '1.0',
+      ball: 'sqrt(max(0.0, 1.0 - 4.0 * dot(stage_at - 0.5, stage_at - 0.5)))',
+    }[kind],
     // Nothing else stands on the Stage yet.
-    gap: '1.0e6',
+    gap: kind === 'ball' ? '(1.0 - stage_at.y)' : '1.0e6',
   };
   const types: Record<string, string> = { f1: 'float', f3: 'vec3', f4: 'vec4' };
   const body = [
@@ -85,7 +90,7 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
   const cutoff = has('cutoff') ? 'result_cutoff' : '0.5';
   const place = ['  vec2 pixel = vec2(gl_FragCoord.x, stage_size.y - gl_FragCoord.y);', '  vec2 stage_at = v_uv;', '  vec2 stage_screen = pixel / stage_size;'];
   const shown =
-    kind === 'flat'
+    kind !== 'mesh'
       ? {
           opaque: '  vec3 seen = color.rgb;',
           mask: `  vec3 seen = alpha < ${cutoff} ? stage_backdrop(pixel) : color.rgb;`,
@@ -100,11 +105,11 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
         }[surface.mode];
   const fragment = [
     HEAD,
-    kind === 'flat' ? 'in vec2 v_uv;' : 'in vec2 v_uv;\nin vec3 v_position;\nin vec3 v_normal;\nuniform vec3 stage_eye;',
+    kind !== 'mesh' ? 'in vec2 v_uv;' : 'in vec2 v_uv;\nin vec3 v_position;\nin vec3 v_normal;\nuniform vec3 stage_eye;',
     'uniform vec2 stage_size;',
     'out vec4 fragment;',
     material.code,
-    kind === 'flat' ? ENCODE + BACKDROP : '',
+    kind !== 'mesh' ? ENCODE + BACKDROP : '',
     'void main() {',
     ...place,
     ...body,
@@ -112,7 +117,7 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
     '}',
     '',
   ].join('\n');
-  return { vertex: kind === 'flat' ? FLAT_VERTEX : MESH_VERTEX, fragment };
+  return { vertex: kind !== 'mesh' ? FLAT_VERTEX : MESH_VERTEX, fragment };
 }
 
 /** Shows a linear picture, drawn beside, in sRGB. */

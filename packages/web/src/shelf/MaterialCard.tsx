@@ -1,16 +1,18 @@
 import { Box, IconButton, Menu, MenuItem, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
-import type { Material } from '../api/client.ts';
+import type { Material, Source } from '../api/client.ts';
 import { MoreIcon } from '../app/icons.tsx';
 import { tokens } from '../app/tokens.ts';
 import type { TextureSupply } from '../gl/textures.ts';
+import { VerdictMark } from './VerdictMark.tsx';
 import { PicturePlayer } from './picture-player.ts';
 
 const player = new PicturePlayer();
 
 export interface CardActions {
   readonly rename: (material: Material) => void;
+  readonly duplicate: (material: Material) => void;
   readonly remove: (material: Material) => void;
 }
 
@@ -18,10 +20,12 @@ export interface CardActions {
 export function MaterialCard({
   material,
   sources,
+  refs,
   actions,
 }: {
   readonly material: Material;
   readonly sources: TextureSupply;
+  readonly refs: readonly Source[];
   readonly actions: CardActions;
 }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -56,6 +60,7 @@ export function MaterialCard({
         <Typography component="h3" noWrap sx={{ flex: 1, fontWeight: 500 }}>
           {material.title}
         </Typography>
+        <VerdictMark text={material.text} sources={refs} />
         <IconButton
           aria-label={`More for ${material.title}`}
           aria-haspopup="menu"
@@ -73,6 +78,7 @@ export function MaterialCard({
           }}
         >
           <MenuItem onClick={choose(actions.rename)}>Rename</MenuItem>
+          <MenuItem onClick={choose(actions.duplicate)}>Duplicate</MenuItem>
           <MenuItem onClick={choose(actions.remove)}>Delete</MenuItem>
         </Menu>
       </Box>

@@ -1,23 +1,35 @@
-import { Box, Button, Typography } from '@mui/material';
-import { useEffect, useMemo, useState, type ReactElement } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Box, Button, InputBase, Snackbar, Typography } from '@mui/material';
+import { useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
+import { sentence } from '../api/client.ts';
 import { Notice, TopBar } from '../app/Page.tsx';
-import { supplyOf } from '../sources/supply.ts';
-import { ConfirmDialog, NameDialog } from './dialogs.tsx';
-import { MaterialCard } from './MaterialCard.tsx';
-import { loadShelf, shelf, shelfActions, type ShelfProject } from './shelf-store.ts';
+import { NameDialog } from './dialogs.tsx';
+import { projectFromZip } from './project-zip.ts';
+import { ProjectSection, type ShelfHost } from './ProjectSection.tsx';
+import { loadShelf, shelf, shelfActions } from './shelf-store.ts';
 
-/** What is being asked of the user, if anything. */
-type Ask = ReactElement | undefined;
+interface Said {
+  readonly words: string;
+  readonly undo?: (() => Promise<unknown>) | undefined;
+}
 
 /** Home: the projects and their materials, each card playing. */
 export function ShelfPage(): ReactElement {
   const { status, message, projects } = useStore(shelf);
-  const [ask, setAsk] = useState<Ask>();
-  const close = (): void => {
-    setAsk(undefined);
-  };
+  const [dialog, setDialog] = useState<ReactElement>();
+  const [said, setSaid] = useState<Said>();
+  const [search, setSearch] = useState('');
+  const [importing, setImporting] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const host = useMemo<ShelfHost>(
+    () => ({
+      ask: setDialog,
+      say: (words, undo) => {
+        setSaid({ words, undo });
+      },
+    }),
+    [],
+  );
 
   useEffect(() => {
     const abort = new AbortController();
@@ -27,11 +39,36 @@ export function ShelfPage(): ReactElement {
     };
   }, []);
 
-  const newProject = (): void => {
-    setAsk(<NameDialog title="New project" verb="Make project" label="Name" start="" close={close} act={shelfActions.createProject} />);
+  const importZip = async (chosen: File): Promise<void> => {
+    setImporting(true);
+    try {
+      const { name } = await projectFromZip(chosen);
+      await loadShelf();
+      host.say(`${name} is imported.`);
+    } catch (error) {
+      host.say(sentence(error));
+    } finally {
+      setImporting(false);
+    }
   };
-  const newProjectButton = (
-    <Button variant="outlined" onClick={newProject}>
+  const newProject = (
+    <Button
+      variant="outlined"
+      onClick={() => {
+        host.ask(
+          <NameDialog
+            title="New project"
+            verb="Make project"
+            label="Name"
+            start=""
+            close={() => {
+              host.ask(undefined);
+            }}
+            act={shelfActions.createProject}
+          />,
+        );
+      }}
+    >
       New project
     </Button>
   );
@@ -42,7 +79,38 @@ export function ShelfPage(): ReactElement {
         <Typography component="h1" sx={{ color: 'text.secondary' }}>
           Shelf
         </Typography>
-        <Box sx={{ ml: 'auto' }}>{status === 'ready' && newProjectButton}</Box>
+        {status === 'ready' && (
+          <>
+            <InputBase
+              type="search"
+              value={search}
+              placeholder="Search materials"
+              slotProps={{ input: { 'aria-label': 'Search materials' } }}
+              onChange={(event) => {
+                setSearch(event.target.value);
+              }}
+              sx={{ ml: 2, width: 260, px: 1, height: 28, fontSize: 13, bgcolor: 'background.paper', border: 1, borderColor: 'divider', borderRadius: '3px' }}
+            />
+            <Box sx={{ ml: 'auto', display: 'flex', gap: 1 }}>
+              <Button disabled={importing} onClick={() => file.current?.click()}>
+                {importing ? 'Importing' : 'Import a project'}
+              </Button>
+              <input
+                ref={file}
+                type="file"
+                accept=".zip,application/zip"
+                aria-label="Project as zip"
+                hidden
+                onChange={(event) => {
+                  const [chosen] = event.target.files ?? [];
+                  event.target.value = '';
+                  if (chosen) void importZip(chosen);
+                }}
+              />
+              {newProject}
+            </Box>
+          </>
+        )}
       </TopBar>
       <Box component="main" sx={{ flex: 1, minHeight: 0, overflow: 'auto', display: 'flex', flexDirection: 'column' }}>
         {status === 'loading' && <Notice busy title="Opening the Shelf" />}
@@ -59,115 +127,34 @@ export function ShelfPage(): ReactElement {
           />
         )}
         {status === 'ready' && projects.length === 0 && (
-          <Notice title="There is no project yet" detail="A project holds materials and the textures they use." action={newProjectButton} />
+          <Notice title="There is no project yet" detail="A project holds materials and the textures they use." action={newProject} />
         )}
-        {status === 'ready' && projects.map((p) => <ProjectSection key={p.project.id} shown={p} ask={setAsk} close={close} />)}
+        {status === 'ready' && projects.map((p) => <ProjectSection key={p.project.id} shown={p} search={search} host={host} />)}
       </Box>
-      {ask}
-    </>
-  );
-}
-
-function ProjectSection({ shown, ask, close }: { readonly shown: ShelfProject; readonly ask: (ask: Ask) => void; readonly close: () => void }): ReactElement {
-  const { project, materials, sources } = shown;
-  const navigate = useNavigate();
-  const supply = useMemo(() => supplyOf(() => sources), [sources]);
-  const newMaterial = (): void => {
-    ask(
-      <NameDialog
-        title={`New material in ${project.name}`}
-        verb="Make material"
-        label="Title"
-        start="Untitled"
-        close={close}
-        act={async (title) => {
-          const material = await shelfActions.createMaterial(project, title);
-          void navigate(`/materials/${material.id}`);
+      {dialog}
+      <Snackbar
+        open={said !== undefined}
+        message={said?.words}
+        autoHideDuration={said?.undo ? 12_000 : 6000}
+        onClose={(_, reason) => {
+          if (reason !== 'clickaway') setSaid(undefined);
         }}
-      />,
-    );
-  };
-  return (
-    <Box component="section" aria-label={project.name} sx={{ p: 2, '& + &': { borderTop: 1, borderColor: 'divider' } }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 1.5 }}>
-        <Typography variant="h2">{project.name}</Typography>
-        <Typography sx={{ color: 'text.secondary', mr: 1 }}>{materials.length === 1 ? '1 material' : `${String(materials.length)} materials`}</Typography>
-        <Button variant="contained" onClick={newMaterial}>
-          New material
-        </Button>
-        <Button component={Link} to={`/projects/${project.id}/sources`} variant="outlined">
-          Sources ({sources.length})
-        </Button>
-        <Button
-          onClick={() => {
-            ask(
-              <NameDialog
-                title="Rename the project"
-                verb="Rename"
-                label="Name"
-                start={project.name}
-                close={close}
-                act={(name) => shelfActions.renameProject(project, name)}
-              />,
-            );
-          }}
-        >
-          Rename
-        </Button>
-        <Button
-          onClick={() => {
-            ask(
-              <ConfirmDialog
-                title={`Delete ${project.name}?`}
-                verb="Delete project"
-                detail={`${materials.length === 1 ? 'Its 1 material' : `Its ${String(materials.length)} materials`}, with every revision, and its sources go with it. This cannot be undone.`}
-                close={close}
-                act={() => shelfActions.deleteProject(project)}
-              />,
-            );
-          }}
-        >
-          Delete
-        </Button>
-      </Box>
-      {materials.length === 0 ? (
-        <Typography sx={{ color: 'text.secondary' }}>No materials yet. &quot;New material&quot; starts one that moves at once.</Typography>
-      ) : (
-        <Box component="ul" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(192px, 1fr))', gap: 1.5 }}>
-          {materials.map((material) => (
-            <MaterialCard
-              key={material.id}
-              material={material}
-              sources={supply}
-              actions={{
-                rename: (m) => {
-                  ask(
-                    <NameDialog
-                      title="Rename the material"
-                      verb="Rename"
-                      label="Title"
-                      start={m.title}
-                      close={close}
-                      act={(title) => shelfActions.renameMaterial(m, title)}
-                    />,
-                  );
-                },
-                remove: (m) => {
-                  ask(
-                    <ConfirmDialog
-                      title={`Delete ${m.title}?`}
-                      verb="Delete material"
-                      detail="It goes with every saved revision. This cannot be undone."
-                      close={close}
-                      act={() => shelfActions.deleteMaterial(m)}
-                    />,
-                  );
-                },
+        action={
+          said?.undo && (
+            <Button
+              onClick={() => {
+                const { undo } = said;
+                setSaid(undefined);
+                undo?.().catch((error: unknown) => {
+                  host.say(sentence(error));
+                });
               }}
-            />
-          ))}
-        </Box>
-      )}
-    </Box>
+            >
+              Undo
+            </Button>
+          )
+        }
+      />
+    </>
   );
 }

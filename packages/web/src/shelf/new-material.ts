@@ -1,6 +1,8 @@
-/** The text a new material starts with: it moves at once, and shows the shape of a material. */
-export function blankMaterial(title: string): string {
-  return `material "${title.replace(/["\n\r]/g, ' ')}"
+/** Texts a new material can start from, beside those there are; each gets its title afterwards. */
+export const STARTS = {
+  moving: {
+    label: 'A picture that moves',
+    text: `material "Untitled"
 loop 4s at 30fps
 surface unlit opaque one-sided
 
@@ -11,5 +13,14 @@ flow = uv |> pan(speed, heading: 270deg)
 puff = flow |> fbm(cells: 4, octaves: 4, evolve: 1 laps)
 
 out color = tint.rgb * puff
-`;
-}
+`,
+  },
+  blank: {
+    label: 'Blank',
+    text: `material "Untitled"
+loop 4s at 30fps
+surface unlit opaque one-sided
+`,
+  },
+} as const;
+export type StartName = keyof typeof STARTS;

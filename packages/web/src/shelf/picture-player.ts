@@ -37,6 +37,8 @@ export class PicturePlayer {
     this.#plan();
   });
 
+  constructor(readonly kind: 'flat' | 'ball' = 'flat') {}
+
   /** Shows a material on a canvas from now on; gives the function that ends it. */
   show(canvas: HTMLCanvasElement, text: string, sources: TextureSupply): () => void {
     this.#cards.set(canvas, { canvas, look: derive(text).look, sources, program: undefined, visible: false, drawn: false });
@@ -66,7 +68,7 @@ export class PicturePlayer {
     const card = cards[this.#turn++ % Math.max(cards.length, 1)];
     if (!card || !this.#open()) return;
     const gl = this.#gl!;
-    card.program ??= new MaterialProgram(gl, card.look, 'flat');
+    card.program ??= new MaterialProgram(gl, card.look, this.kind);
     if (!card.program.ready) return;
     const { width, height } = card.canvas;
     if (this.#canvas.width !== width || this.#canvas.height !== height) [this.#canvas.width, this.#canvas.height] = [width, height];

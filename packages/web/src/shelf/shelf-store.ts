@@ -1,7 +1,6 @@
 import { applyEdits, parse, setTitle } from '@estela/core';
 import { createStore } from 'zustand/vanilla';
 import { api, sentence, type Material, type Project, type Source } from '../api/client.ts';
-import { blankMaterial } from './new-material.ts';
 
 export interface ShelfProject {
   readonly project: Project;
@@ -45,9 +44,14 @@ async function andReload<T>(change: Promise<T>): Promise<T> {
 
 export const shelfActions = {
   createProject: (name: string) => andReload(api.createProject(name)),
-  renameProject: (project: Project, name: string) => andReload(api.renameProject(project, name)),
+  renameProject: (project: Project, name: string) => andReload(api.changeProject(project, { name })),
+  writeNotes: (project: Project, notes: string) => andReload(api.changeProject(project, { notes })),
   deleteProject: (project: Project) => andReload(api.deleteProject(project)),
-  createMaterial: (project: Project, title: string) => andReload(api.createMaterial(project.id, blankMaterial(title))),
+  /** Starts a material from a text, under a title of its own. */
+  createMaterial: (project: Project, title: string, text: string) => andReload(api.createMaterial(project.id, applyEdits(text, setTitle(parse(text), title)))),
+  duplicateMaterial: ({ projectId, title, text }: Material) =>
+    andReload(api.createMaterial(projectId, applyEdits(text, setTitle(parse(text), `${title} copy`)))),
+  restoreMaterial: ({ id }: Material) => andReload(api.restoreMaterial(id)),
   /** The title stands in the text, so renaming edits the text. */
   renameMaterial: (material: Material, title: string) =>
     andReload(api.saveMaterial(material.id, applyEdits(material.text, setTitle(parse(material.text), title)), material.revision)),

@@ -4,11 +4,14 @@ import {
   bakeStep,
   check,
   drawPathMap,
+  findWitnesses,
   histograms,
+  lower,
   measureSeams,
   packChannels,
   paintFlowMap,
   parse,
+  settingValues,
   rampPixels,
   sheetOf,
   stopsOfPixels,
@@ -22,10 +25,13 @@ import {
   type PixelImage,
   type RampEasing,
   type SeamMeasure,
+  type Shift,
   type StepRecipe,
+  type Witness,
   type WrittenStop,
 } from '@estela/core';
 import { expose, transfer } from 'comlink';
+import { unzipSync, zipSync, type Zippable } from 'fflate';
 import { decoded, decodeNew, imagesOf, type PictureRef } from './pixel-cache.ts';
 import { DissolveWatch, type DissolveView } from './dissolve-watch.ts';
 import { forTexture, shown, type GlPixels, type Look } from './shown.ts';
@@ -125,6 +131,36 @@ const work = {
     const baked = bakeStep(program, recipe, (slot) => images.get(slot.source));
     if (!baked) throw new Error(`The material has no step '${recipe.step}' any more.`);
     return made(baked);
+  },
+  /** Where a text does not return after its loop or meet itself across a tile, for the base and then each variant; undefined where it has errors. */
+  async witnesses(text: string, pictures: ReadonlyMap<string, PictureRef>): Promise<Partial<Record<Shift, Witness>>[] | undefined> {
+    const program = check(parse(text));
+    if (!program.ok) return undefined;
+    const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
+    return [undefined, ...program.variants.map((v) => v.name)].map((variant) => {
+      const { dials, switches } = settingValues(program, variant);
+      return findWitnesses(lower(program, switches), dials, (slot) => images.get(slot.source));
+    });
+  },
+  /** Files by their path, as one zip. */
+  zip(files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Uint8Array<ArrayBuffer> {
+    // Pictures are packed already.
+    const entries: Zippable = {};
+    for (const [name, bytes] of files) entries[name] = [bytes, { level: /\.(wake|json|md)$/.test(name) ? 6 : 0 }];
+    const packed = zipSync(entries) as Uint8Array<ArrayBuffer>;
+    return transfer(packed, [packed.buffer]);
+  },
+  /** The files of a zip by their path; refuses one that would unpack to more than `most` bytes. */
+  unzip(bytes: Uint8Array<ArrayBuffer>, most: number): ReadonlyMap<string, Uint8Array<ArrayBuffer>> {
+    let total = 0;
+    const files = unzipSync(bytes, {
+      filter: ({ originalSize }) => {
+        total += originalSize;
+        return total <= most;
+      },
+    });
+    if (total > most) throw new Error(`It unpacks to more than ${String(Math.round(most / 2 ** 20))} MB.`);
+    return new Map(Object.entries(files)) as ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
   },
   async rampOf(bytes: Uint8Array<ArrayBuffer>): Promise<WrittenStop[]> {
     return stopsOfPixels(await decodeNew(bytes));

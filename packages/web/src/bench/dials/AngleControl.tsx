@@ -55,7 +55,16 @@ export function AngleControl({ dial, set, done }: DialControl): ReactElement {
       }}
       onPointerUp={done}
       onPointerCancel={done}
-      sx={{ width: 160, flex: 'none', height: SIZE, display: 'flex', justifyContent: 'center', cursor: 'grab', touchAction: 'none', mx: 0.5 }}
+      sx={{
+        width: 'var(--control, 160px)',
+        flex: 'none',
+        height: SIZE,
+        display: 'flex',
+        justifyContent: 'center',
+        cursor: 'grab',
+        touchAction: 'none',
+        mx: 0.5,
+      }}
     >
       <svg width={SIZE} height={SIZE} aria-hidden="true">
         <circle cx="13" cy="13" r="11" fill={tokens.row} stroke={tokens.line} />

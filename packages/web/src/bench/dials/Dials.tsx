@@ -1,58 +1,150 @@
-import { Box, Switch as Toggle, Typography } from '@mui/material';
-import { setDefault } from '@estela/core';
-import type { ReactElement } from 'react';
+import { addVariant, applyEdits, freeName, groupsOf, insertDeclaration, parse, randomValues, setDefault, setVariantValue, type TextEdit } from '@estela/core';
+import { Box, Button, InputBase, Typography } from '@mui/material';
+import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
+import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
+import { columnsFor } from './columns.ts';
 import { DialRow } from './DialRow.tsx';
-import { Row } from './Row.tsx';
+import { freeTitle, VariantHead } from './VariantHead.tsx';
+import { useWitnesses } from './use-witnesses.ts';
+import { SwitchRow } from './SwitchRow.tsx';
+import { settingJson, settingTexts } from './settings.ts';
 
-/** The exposed parameters. Each control writes the default in the text; the shader takes it as a uniform. */
+/** The exposed parameters: rows are dials and switches, columns the base and the variants. Each control writes the text; the shader takes values as uniforms. */
 export function Dials(): ReactElement {
-  const { document } = useSession();
+  const { document, shown } = useSession();
   const program = useStore(document, (s) => s.derived.program);
-  const { dials, switches } = program;
+  const variant = useStore(shown, (s) => s.variant);
+  const witnesses = useWitnesses();
+  const [seed, setSeed] = useState(1);
+  const [said, setSaid] = useState('');
+  const { dials, switches, variants, tree } = program;
+  const groups = groupsOf(tree);
+  const rows = [
+    ...dials.map((d) => ({ kind: 'dial' as const, at: d.span.from, name: d.name, dial: d })),
+    ...switches.map((s) => ({ kind: 'switch' as const, at: s.span.from, name: s.name, of: s })),
+  ].sort((a, b) => a.at - b.at);
+  const present = variants.some((v) => v.name === variant) ? variant : undefined;
+
+  const keep = (): void => {
+    const title = freeTitle(program, 'Variant');
+    document.edit(addVariant(tree, title, [...settingTexts(program, present)]));
+    shown.setState({ variant: title });
+  };
+  const randomise = (): void => {
+    let text = tree.text;
+    for (const [name, literal] of randomValues(program, seed)) {
+      const now = parse(text);
+      text = applyEdits(text, present === undefined ? setDefault(now, name, literal) : setVariantValue(now, present, name, literal));
+    }
+    document.edit([{ from: 0, to: tree.text.length, insert: text }] satisfies TextEdit[]);
+  };
+  const copy = async (): Promise<void> => {
+    try {
+      await navigator.clipboard.writeText(settingJson(program, present));
+      setSaid('Copied.');
+    } catch {
+      setSaid('The browser does not let this page copy.');
+    }
+  };
+  const grid = {
+    display: 'grid',
+    gridTemplateColumns: columnsFor(variants.length),
+    alignItems: 'center',
+    columnGap: 1,
+    px: 1.5,
+    minWidth: 'max-content',
+  } as const;
+
   return (
-    <Box component="section" aria-label="Dials" sx={{ flex: 'none', height: 204, overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
+    <Box component="section" aria-label="Dials" sx={{ flex: 1, minHeight: 0, overflow: 'auto' }}>
       <Box
         sx={{
           display: 'flex',
           alignItems: 'center',
-          height: 30,
-          px: 1.5,
-          color: 'text.secondary',
+          gap: 0.5,
+          height: 34,
+          pl: 1.5,
+          pr: 0.5,
           borderBottom: 1,
           borderColor: 'divider',
           position: 'sticky',
           top: 0,
+          left: 0,
           bgcolor: 'background.default',
-          zIndex: 1,
+          zIndex: 2,
         }}
       >
-        Dials
+        <Typography variant="h2" sx={{ fontSize: 13, mr: 'auto' }}>
+          Dials
+        </Typography>
+        <Typography role="status" sx={{ color: 'text.secondary' }}>
+          {said}
+        </Typography>
+        {rows.length > 0 && (
+          <>
+            <InputBase
+              type="number"
+              value={seed}
+              onChange={(event) => {
+                setSeed(Math.trunc(Number(event.target.value)));
+              }}
+              slotProps={{ input: { 'aria-label': 'Seed' } }}
+              sx={{ width: 64, height: 24, px: 0.75, fontSize: 12.5, border: 1, borderColor: 'divider', borderRadius: '3px' }}
+            />
+            <Button
+              title={`Puts every dial with a range somewhere in it, in ${present ?? 'the base'}; the same seed gives the same values`}
+              onClick={randomise}
+            >
+              Randomise {present ?? 'base'}
+            </Button>
+            <Button onClick={() => void copy()}>Copy as JSON</Button>
+            <Button title="Keeps the values shown as a variant" onClick={keep}>
+              Keep as variant
+            </Button>
+          </>
+        )}
+        <Button
+          variant="outlined"
+          onClick={() => {
+            document.edit(insertDeclaration(tree, ['dial', 'switch'], `dial ${freeName(program, 'amount')} = 0.5 in 0..1`));
+          }}
+        >
+          + Dial
+        </Button>
       </Box>
-      {dials.length + switches.length === 0 && (
+      {rows.length === 0 && (
         <Typography sx={{ p: 1.5, color: 'text.secondary' }}>
-          No dials yet. A line such as &apos;dial fall: laps = 2 in -6..6&apos; in the text makes one.
+          No dials yet. &quot;Make a dial&quot; in the card of a step exposes one of its numbers; &quot;+ Dial&quot; begins one that nothing uses yet.
         </Typography>
       )}
-      {dials.map((dial) => (
-        <DialRow key={dial.name} dial={dial} loop={program.loop} />
-      ))}
-      {switches.map((s) => (
-        <Row key={s.name} name={s.name} help={s.help}>
-          <Toggle
-            size="small"
-            checked={s.on}
-            slotProps={{ input: { 'aria-label': s.name } }}
-            onChange={(_, on) => {
-              document.edit(setDefault(document.getState().derived.program.tree, s.name, on ? 'on' : 'off'));
-            }}
-          />
-          <Typography component="span" sx={{ color: 'text.secondary' }}>
-            {s.on ? 'on' : 'off'}
-          </Typography>
-        </Row>
-      ))}
+      {rows.length > 0 && (
+        <Box sx={{ ...grid, minHeight: 28, color: 'text.secondary', borderBottom: 1, borderColor: 'divider' }}>
+          <span>Name</span>
+          <VariantHead program={program} title={undefined} opens={witnesses[0]?.loop !== undefined} />
+          <span />
+          <span>Range</span>
+          {variants.map((v, i) => (
+            <VariantHead key={v.name} program={program} title={v.name} opens={witnesses[i + 1]?.loop !== undefined} />
+          ))}
+          <span>What it does</span>
+        </Box>
+      )}
+      {rows.map((row, i) => {
+        const group = groups.get(row.name) ?? '';
+        const begins = group !== (groups.get(rows[i - 1]?.name ?? '') ?? '');
+        return (
+          <Box key={row.name}>
+            {begins && group !== '' && (
+              <Typography component="h3" sx={{ px: 1.5, pt: 0.75, fontWeight: 600, color: tokens.bone }}>
+                {group}
+              </Typography>
+            )}
+            {row.kind === 'dial' ? <DialRow dial={row.dial} program={program} /> : <SwitchRow of={row.of} program={program} />}
+          </Box>
+        );
+      })}
     </Box>
   );
 }

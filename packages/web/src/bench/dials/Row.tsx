@@ -1,15 +1,24 @@
-import { Box, Tooltip } from '@mui/material';
+import { Box } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
+import { columnsFor } from './columns.ts';
 
-/** A row of the Dials: the name, with its help, then the controls. */
-export function Row({ name, help, children }: { readonly name: string; readonly help: string; readonly children: ReactNode }): ReactElement {
+/** A row of the Dials, its cells under the heads of the columns. */
+export function Row({ variants, children }: { readonly variants: number; readonly children: ReactNode }): ReactElement {
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 30, px: 1.5, borderBottom: 1, borderColor: 'divider' }}>
-      <Tooltip title={help} placement="left">
-        <Box sx={{ width: 96, flex: 'none', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{name}</Box>
-      </Tooltip>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: columnsFor(variants),
+        alignItems: 'center',
+        columnGap: 1,
+        minHeight: 30,
+        px: 1.5,
+        minWidth: 'max-content',
+        borderBottom: 1,
+        borderColor: 'divider',
+      }}
+    >
       {children}
-      <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: 'text.secondary' }}>{help}</Box>
     </Box>
   );
 }

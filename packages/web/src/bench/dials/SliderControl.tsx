@@ -1,10 +1,9 @@
-import type { Dial } from '@estela/core';
 import { Slider } from '@mui/material';
 import type { ReactElement } from 'react';
-import { shownPer, type DialControl } from './dial-control.ts';
+import { shownPer, type DialControl, type Held } from './dial-control.ts';
 
 /** Where a dial without a range can be dragged: to twice its value, or 0 to 1. */
-function rangeOf(dial: Dial, value: number): [number, number] {
+function rangeOf(dial: Held, value: number): [number, number] {
   if (dial.low !== undefined && dial.high !== undefined) return [dial.low, dial.high];
   const reach = Math.max(Math.abs(value) * 2, 1);
   return [value < 0 ? -reach : 0, reach];
@@ -33,7 +32,7 @@ export function SliderControl({ dial, loop, set, done, part = 0 }: DialControl &
         set(moved(next), true);
       }}
       onChangeCommitted={done}
-      sx={{ width: dial.value.length > 1 ? 72 : 160, flex: 'none', mx: 0.5 }}
+      sx={{ width: dial.value.length > 1 ? 'calc((var(--control, 160px) - 16px) / 2)' : 'var(--control, 160px)', flex: 'none', mx: 0.5 }}
     />
   );
 }

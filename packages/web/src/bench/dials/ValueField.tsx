@@ -1,69 +1,48 @@
-import { hexOfColor, literalText, readDialText, type Dial, type Loop } from '@estela/core';
-import { Box, Tooltip } from '@mui/material';
-import { useState, type ReactElement } from 'react';
-import { faces, tokens } from '../../app/tokens.ts';
+import { hexOfColor, literalText, readDialText, type Dial, type Program } from '@estela/core';
+import type { ReactElement } from 'react';
+import { tokens } from '../../app/tokens.ts';
+import { TextField } from '../card/TextField.tsx';
+import { boundText } from './settings.ts';
 
-/** A dial's value as it stands in the text; what is typed is taken with Enter or on leaving, Escape gives it up. */
-export function ValueField({ dial, loop, write }: { readonly dial: Dial; readonly loop: Loop; readonly write: (literal: string) => void }): ReactElement {
-  const shown = literalText(dial.type, dial.value, loop, hexOfColor);
-  const [typed, setTyped] = useState<string>();
-  const [complaint, setComplaint] = useState<string>();
+/** Why a text cannot stand for a dial's value, if it cannot. */
+export function complaintOf(dial: Dial, typed: string, program: Program): string | undefined {
+  const read = readDialText(dial, typed, program.loop);
+  if ('complaint' in read) return read.complaint;
+  const { low, high } = dial;
+  const slack = 1e-9;
+  if (low === undefined || high === undefined || read.value.every((v) => v >= low - slack && v <= high + slack)) return undefined;
+  return `'${dial.name}' goes from ${boundText(dial, low, program)} to ${boundText(dial, high, program)}.`;
+}
 
-  const take = (): void => {
-    if (typed === undefined || typed.trim() === shown) {
-      setTyped(undefined);
-      setComplaint(undefined);
-      return;
-    }
-    const read = readDialText(dial, typed, loop);
-    const slack = 1e-9;
-    if ('complaint' in read) setComplaint(read.complaint);
-    else if (dial.low !== undefined && dial.high !== undefined && read.value.some((v) => v < (dial.low ?? 0) - slack || v > (dial.high ?? 0) + slack)) {
-      const bound = (v: number): string => literalText(dial.type === 'vec2' ? 'number' : dial.type, [v], loop, hexOfColor);
-      setComplaint(`'${dial.name}' goes from ${bound(dial.low)} to ${bound(dial.high)}.`);
-    } else {
-      write(literalText(dial.type, read.value, loop, hexOfColor));
-      setTyped(undefined);
-      setComplaint(undefined);
-    }
-  };
-
+/** A value of a dial as it stands in the text. One that a variant leaves to the base is dim. */
+export function ValueField({
+  dial,
+  program,
+  value,
+  label,
+  write,
+  width,
+  inherited = false,
+}: {
+  readonly dial: Dial;
+  readonly program: Program;
+  readonly value: string;
+  readonly label: string;
+  readonly write: (literal: string) => void;
+  readonly width: number | string;
+  readonly inherited?: boolean;
+}): ReactElement {
   return (
-    <Tooltip title={complaint ?? ''} open={complaint !== undefined} placement="top">
-      <Box
-        component="input"
-        type="text"
-        spellCheck={false}
-        aria-label={`${dial.name} value`}
-        aria-invalid={complaint !== undefined}
-        value={typed ?? shown}
-        onChange={(event) => {
-          setTyped(event.currentTarget.value);
-        }}
-        onBlur={take}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') take();
-          if (event.key === 'Escape') {
-            setTyped(undefined);
-            setComplaint(undefined);
-          }
-        }}
-        sx={{
-          width: 104,
-          flex: 'none',
-          height: 24,
-          px: 0.75,
-          fontFamily: faces.figures,
-          fontSize: 12.5,
-          color: 'text.primary',
-          bgcolor: 'transparent',
-          border: 1,
-          borderColor: complaint === undefined ? 'transparent' : tokens.coral,
-          borderRadius: '3px',
-          '&:hover': { borderColor: complaint === undefined ? 'divider' : tokens.coral },
-          '&:focus': { bgcolor: tokens.row },
-        }}
-      />
-    </Tooltip>
+    <TextField
+      label={label}
+      value={value}
+      width={width}
+      ink={inherited ? tokens.dim : undefined}
+      complain={(typed) => complaintOf(dial, typed, program)}
+      write={(typed) => {
+        const read = readDialText(dial, typed, program.loop);
+        if ('value' in read) write(literalText(dial.type, read.value, program.loop, hexOfColor));
+      }}
+    />
   );
 }

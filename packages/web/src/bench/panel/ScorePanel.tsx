@@ -7,6 +7,8 @@ import { Notice } from '../../app/Page.tsx';
 import { useSession } from '../session.ts';
 
 const RampPanel = lazy(async () => ({ default: (await import('./RampPanel.tsx')).RampPanel }));
+const StepCard = lazy(async () => ({ default: (await import('../card/StepCard.tsx')).StepCard }));
+const Probe = lazy(async () => ({ default: (await import('../probe/Probe.tsx')).Probe }));
 const DissolvePanel = lazy(async () => ({ default: (await import('./DissolvePanel.tsx')).DissolvePanel }));
 
 /** What was opened from a line of the text, below the Score: a ramp to be edited, a dissolve explained. */
@@ -14,7 +16,7 @@ export function ScorePanel(): ReactElement | null {
   const { panel } = useSession();
   const open = useStore(panel, (s) => s.open);
   if (!open) return null;
-  const title = open.kind === 'ramp' ? `Ramp ${open.name}` : 'The dissolve explained';
+  const title = { ramp: `Ramp ${open.kind === 'ramp' ? open.name : ''}`, dissolve: 'The dissolve explained', step: 'Step', probe: 'Probe' }[open.kind];
   return (
     <Box component="section" aria-label={title} sx={{ flex: 'none', maxHeight: '56%', overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', height: 32, pl: 1.5, pr: 0.5, borderBottom: 1, borderColor: 'divider' }}>
@@ -32,7 +34,10 @@ export function ScorePanel(): ReactElement | null {
       </Box>
       <ErrorBoundary part="panel">
         <Suspense fallback={<Notice busy title="Opening" />}>
-          {open.kind === 'ramp' ? <RampPanel key={open.name} name={open.name} /> : <DissolvePanel key={open.index} index={open.index} />}
+          {open.kind === 'ramp' && <RampPanel key={open.name} name={open.name} />}
+          {open.kind === 'dissolve' && <DissolvePanel key={open.index} index={open.index} />}
+          {open.kind === 'step' && <StepCard />}
+          {open.kind === 'probe' && <Probe />}
         </Suspense>
       </ErrorBoundary>
     </Box>

@@ -22,7 +22,7 @@ export function useDissolve(index: number): DissolveView | undefined {
       asking = true;
       old = false;
       pixels('stage')
-        .dissolve(document.getState().look.program.tree.text, index, clock.getState().time, refsOf(sources.getState().sources), pointer.getState().uv)
+        .dissolve(document.getState().look.program.tree.text, index, clock.getState().time, refsOf(sources.getState().sources), pointer.getState().pixel?.uv)
         .then(
           (next) => {
             if (!gone) setView(next);

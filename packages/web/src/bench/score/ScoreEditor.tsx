@@ -6,18 +6,31 @@ import { StepPlayer } from './step-player.ts';
 
 /** The Score: the text of the material, in one CodeMirror editor. */
 export function ScoreEditor(): ReactElement {
-  const { document, panel, clock, sources, solo } = useSession();
+  const { document, panel, clock, sources, solo, chosen, value, cover, probed } = useSession();
   const parent = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (!parent.current) return undefined;
     const player = new StepPlayer(document, clock, sources);
-    const close = createScore(parent.current, { document, player, solo }, (open) => {
-      panel.setState({ open });
+    const close = createScore(parent.current, {
+      document,
+      player,
+      solo,
+      chosen,
+      probed,
+      openPanel: (open) => {
+        panel.setState({ open });
+      },
+      openValue: (at) => {
+        value.setState({ at });
+      },
+      insert: () => {
+        cover.setState({ open: 'palette' });
+      },
     });
     return () => {
       close();
       player.dispose();
     };
-  }, [document, panel, clock, sources, solo]);
+  }, [document, panel, clock, sources, solo, chosen, value, cover, probed]);
   return <Box ref={parent} sx={{ flex: 1, minHeight: 0, overflow: 'hidden', '& .cm-editor': { height: '100%' } }} />;
 }

@@ -1,6 +1,6 @@
 import { type Token } from '@estela/core';
 import { StateEffect, StateField, type Range, type TransactionSpec } from '@codemirror/state';
-import { Decoration, EditorView, WidgetType, type DecorationSet } from '@codemirror/view';
+import { Decoration, EditorView, type DecorationSet } from '@codemirror/view';
 import type { Derived } from '../look.ts';
 
 const setDecorations = StateEffect.define<DecorationSet>();
@@ -15,25 +15,6 @@ export const highlight = StateField.define<DecorationSet>({
   },
   provide: (field) => EditorView.decorations.from(field),
 });
-
-/** A small field of a colour before its text. */
-class Swatch extends WidgetType {
-  constructor(readonly color: string) {
-    super();
-  }
-
-  override eq(other: Swatch): boolean {
-    return other.color === this.color;
-  }
-
-  toDOM(): HTMLElement {
-    const field = document.createElement('span');
-    field.className = 'cm-swatch';
-    field.style.backgroundColor = this.color;
-    field.setAttribute('aria-hidden', 'true');
-    return field;
-  }
-}
 
 const MARKS = {
   word: 'cm-word',
@@ -80,7 +61,6 @@ export function showTree({ program, text }: Derived): TransactionSpec {
         mark(token, token.unit && RATE_UNITS.has(token.unit) ? 'movingNumber' : 'number');
         break;
       case 'color':
-        ranges.push(Decoration.widget({ widget: new Swatch(token.text), side: 0 }).range(token.from));
         mark(token, 'number');
         break;
       case 'name': {

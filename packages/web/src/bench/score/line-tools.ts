@@ -22,6 +22,18 @@ export const lineTools = StateField.define<DecorationSet>({
   provide: (field) => EditorView.decorations.from(field),
 });
 
+/** A panel takes room from the Score as it loads; the line it was opened from stays in sight. */
+export function keepInSight(view: EditorView, place: () => number | undefined): void {
+  const follow = new ResizeObserver(() => {
+    const at = place();
+    if (at !== undefined) view.dispatch({ effects: EditorView.scrollIntoView(at, { y: 'center' }) });
+  });
+  follow.observe(view.dom);
+  setTimeout(() => {
+    follow.disconnect();
+  }, 1500);
+}
+
 function button(label: string, open: () => void): HTMLButtonElement {
   const element = document.createElement('button');
   element.type = 'button';
@@ -35,15 +47,7 @@ function button(label: string, open: () => void): HTMLButtonElement {
   element.addEventListener('click', () => {
     open();
     const view = EditorView.findFromDOM(element);
-    if (!view) return;
-    // The panel takes room from the Score as it loads; the line it was opened from stays in sight.
-    const follow = new ResizeObserver(() => {
-      if (element.isConnected) view.dispatch({ effects: EditorView.scrollIntoView(view.posAtDOM(element), { y: 'center' }) });
-    });
-    follow.observe(view.dom);
-    setTimeout(() => {
-      follow.disconnect();
-    }, 1500);
+    if (view) keepInSight(view, () => (element.isConnected ? view.posAtDOM(element) : undefined));
   });
   return element;
 }

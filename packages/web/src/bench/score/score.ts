@@ -4,20 +4,61 @@ import { lintKeymap } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
 import { Annotation, EditorState } from '@codemirror/state';
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
+import { linesOf } from '@estela/core';
+import type { StoreApi } from 'zustand/vanilla';
+import type { Derived } from '../look.ts';
+import type { ChosenState, ProbedState } from '../session.ts';
+import { followProbe, probeValues } from './probe-values.ts';
 import { completion } from './completion.ts';
 import { showDiagnostics } from './diagnostics.ts';
 import { highlight, showTree } from './highlight.ts';
-import { lineTools, showTools, type OpenPanel } from './line-tools.ts';
+import { keepInSight, lineTools, showTools, type OpenPanel } from './line-tools.ts';
 import { scoreTheme } from './score-theme.ts';
 import { showMargin, stepMargin, type MarginHost } from './step-margin.ts';
+import { showValues, valueHands, type OpenValue } from './value-hands.ts';
+import { nextSolo } from '../solo.ts';
 
 /** Marks changes that come from the document, not from typing. */
 const fromDocument = Annotation.define<true>();
 
+/** What the Score is made of, and whom it tells. */
+export interface ScoreHost extends Omit<MarginHost, 'openStep'> {
+  readonly openPanel: OpenPanel;
+  readonly openValue: OpenValue;
+  readonly chosen: StoreApi<ChosenState>;
+  readonly probed: StoreApi<ProbedState>;
+  readonly insert: () => void;
+}
+
+/** The step whose lines hold a place of the text. */
+function stepAt({ program, text }: Derived, at: number): number | undefined {
+  const index = program.steps.findLastIndex((s) => linesOf(text, s.span).from <= at);
+  const step = program.steps[index];
+  return step && at <= linesOf(text, step.span).to ? index : undefined;
+}
+
 /** An editor in `parent` that shows a document and writes into it; gives the function that takes it away. */
-export function createScore(parent: HTMLElement, host: MarginHost, open: OpenPanel): () => void {
-  const { document } = host;
-  const view = new EditorView({
+export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
+  const { document, chosen, solo, openPanel: open, openValue } = score;
+  const host: MarginHost = {
+    ...score,
+    openStep(index) {
+      const step = document.getState().derived.program.steps[index];
+      if (step) view.dispatch({ selection: { anchor: step.span.from } });
+      open({ kind: 'step' });
+      keepInSight(view, () => view.state.selection.main.head);
+    },
+  };
+  const choose = (): void => {
+    const step = stepAt(document.getState().derived, view.state.selection.main.head);
+    if (step !== chosen.getState().step) chosen.setState({ step });
+  };
+  const walk = (by: 1 | -1) => (): boolean => {
+    const { step } = solo.getState();
+    if (step) solo.setState({ step: nextSolo(document.getState().derived.program, step, by) });
+    return step !== undefined;
+  };
+  const view: EditorView = new EditorView({
     parent,
     state: EditorState.create({
       doc: document.getState().text,
@@ -29,8 +70,10 @@ export function createScore(parent: HTMLElement, host: MarginHost, open: OpenPan
         highlightSelectionMatches(),
         closeBrackets(),
         completion(document),
+        valueHands(document, openValue),
         highlight,
         lineTools,
+        probeValues,
         scoreTheme,
         EditorView.lineWrapping,
         EditorView.contentAttributes.of({ 'aria-label': 'Text of the material', spellcheck: 'false' }),
@@ -38,6 +81,17 @@ export function createScore(parent: HTMLElement, host: MarginHost, open: OpenPan
           { key: 'Mod-z', run: () => document.undo(), preventDefault: true },
           { key: 'Mod-y', mac: 'Mod-Shift-z', run: () => document.redo(), preventDefault: true },
           { key: 'Mod-Shift-z', run: () => document.redo(), preventDefault: true },
+          // While a step is alone on the Stage these go through the steps; else they move the line.
+          { key: 'Alt-ArrowUp', run: walk(-1) },
+          { key: 'Alt-ArrowDown', run: walk(1) },
+          {
+            key: 'Mod-k',
+            preventDefault: true,
+            run: () => {
+              score.insert();
+              return true;
+            },
+          },
           ...closeBracketsKeymap,
           ...completionKeymap,
           ...searchKeymap,
@@ -46,6 +100,7 @@ export function createScore(parent: HTMLElement, host: MarginHost, open: OpenPan
           indentWithTab,
         ]),
         EditorView.updateListener.of((update) => {
+          if (update.selectionSet && !update.docChanged) choose();
           if (!update.docChanged || update.transactions.every((t) => t.annotation(fromDocument))) return;
           const edits: { from: number; to: number; insert: string }[] = [];
           update.changes.iterChanges((from, to, _start, _end, inserted) => {
@@ -75,15 +130,26 @@ export function createScore(parent: HTMLElement, host: MarginHost, open: OpenPan
       if (view.state.doc.toString() !== text)
         view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: text }, annotations: fromDocument.of(true) });
     }
-    view.dispatch(showTree(derived), showTools(derived, open), showMargin(derived, host));
+    view.dispatch(showTree(derived), showTools(derived, open), showMargin(derived, host), showValues(derived, openValue));
     showDiagnostics(view, derived.diagnostics, document);
+    choose();
   };
   show();
   const unsubscribe = document.subscribe((state, before) => {
     if (state.version !== before.version) show();
   });
+  // A step chosen elsewhere takes the cursor with it.
+  const follow = chosen.subscribe(({ step: index }) => {
+    const { derived, text } = document.getState();
+    const step = index === undefined ? undefined : derived.program.steps[index];
+    if (!step || stepAt(derived, view.state.selection.main.head) === index || view.state.doc.toString() !== text) return;
+    view.dispatch({ selection: { anchor: step.nameSpan.to }, scrollIntoView: true });
+  });
+  const unprobe = followProbe(view, document, score.probed);
   return () => {
     unsubscribe();
+    unprobe();
+    follow();
     view.destroy();
   };
 }

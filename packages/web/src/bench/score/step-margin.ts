@@ -1,4 +1,4 @@
-import { setOff, type Step } from '@estela/core';
+import { setOff, setOffBelow, type Step } from '@estela/core';
 import { RangeSet, StateEffect, StateField, type Extension, type Range, type TransactionSpec } from '@codemirror/state';
 import { Decoration, EditorView, gutter, GutterMarker, type DecorationSet } from '@codemirror/view';
 import { PICTURE_HEIGHT, PICTURE_WIDTH } from '../../workers/step-pictures.ts';
@@ -12,6 +12,8 @@ export interface MarginHost {
   readonly document: DocumentStore;
   readonly player: StepPlayer;
   readonly solo: SoloStore;
+  /** Puts the cursor on a step and opens its card. */
+  readonly openStep: (index: number) => void;
 }
 
 const setMargin = StateEffect.define<{ readonly markers: RangeSet<GutterMarker>; readonly lines: DecorationSet }>();
@@ -43,7 +45,7 @@ class StepMark extends GutterMarker {
   }
 
   override toDOM(): HTMLElement {
-    const { document, player, solo } = this.host;
+    const { document, player, solo, openStep } = this.host;
     const mark = globalThis.document.createElement('div');
     mark.className = 'cm-step-mark';
     const toggle = globalThis.document.createElement('button');
@@ -51,11 +53,11 @@ class StepMark extends GutterMarker {
     toggle.className = 'cm-off-mark';
     toggle.setAttribute('aria-label', `${this.off ? 'Switch on' : 'Switch off'} ${this.name}, line of step ${String(this.index + 1)}`);
     toggle.setAttribute('aria-pressed', String(!this.off));
-    toggle.title = this.off ? 'Switch this line on' : 'Switch this line off';
-    toggle.addEventListener('click', () => {
+    toggle.title = `Switch this line ${this.off ? 'on' : 'off'}; with Alt, all steps from here`;
+    toggle.addEventListener('click', (event) => {
       const { program } = document.getState().derived;
       const step = program.steps[this.index];
-      if (step) document.edit(setOff(program.tree, step.span.from, !step.off));
+      if (step) document.edit((event.altKey ? setOffBelow : setOff)(program.tree, step.span.from, !step.off));
     });
     mark.append(toggle);
     if (this.broken) {
@@ -76,6 +78,7 @@ class StepMark extends GutterMarker {
     show.addEventListener('click', () => {
       const { program } = document.getState().derived;
       solo.setState({ step: soloOf(program, this.index) });
+      openStep(this.index);
     });
     mark.append(show);
     player.show(canvas, this.index);

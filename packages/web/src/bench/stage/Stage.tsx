@@ -5,9 +5,13 @@ import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { supplyOf } from '../../sources/supply.ts';
 import { useSession } from '../session.ts';
-import { soloLook } from '../solo.ts';
+import { indexOfSolo } from '../solo.ts';
+import { HandleLayer } from './HandleLayer.tsx';
+import { shownLooks } from './shown-looks.ts';
+import { WipeBar } from './WipeBar.tsx';
+import type { ProbePixel } from '../../workers/probe.ts';
 import type { Orbit } from './orbit.ts';
-import { StageController, uvAt, type StageView } from './stage-controller.ts';
+import { FILL, StageController, uvAt, type StageView } from './stage-controller.ts';
 
 const VIEWS = {
   flat: { label: 'Flat', view: { kind: 'flat', repeat: 1 } },
@@ -21,11 +25,14 @@ const HINTS: Record<StageView['kind'], string> = { flat: 'the UV square', mesh: 
 
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
 export function Stage(): ReactElement {
-  const { document, clock, sources, pointer, solo } = useSession();
+  const session = useSession();
+  const { document, clock, sources, pointer, solo, shown, panel } = session;
+  const probing = useStore(panel, (s) => s.open?.kind === 'probe');
   const alone = useStore(solo, (s) => s.step);
   const canvas = useRef<HTMLCanvasElement>(null);
   const controller = useRef<StageController>(undefined);
   const orbit = useRef<Orbit>(undefined);
+  const pressed = useRef<[number, number]>([0, 0]);
   const [failure, setFailure] = useState<string>();
   const [lost, setLost] = useState(false);
   const [scale, setScale] = useState(1);
@@ -46,18 +53,18 @@ export function Stage(): ReactElement {
     );
     controller.current = made;
     const show = (): void => {
-      const { look } = document.getState();
       const { step } = solo.getState();
-      const only = step && soloLook(look, step);
       // A step that is gone leaves the whole material.
-      if (step && !only && document.getState().derived.ok) solo.setState({ step: undefined });
-      made.setLook(only ?? look);
+      if (step && document.getState().derived.ok && indexOfSolo(document.getState().look.program, step) === undefined) solo.setState({ step: undefined });
+      const { main, beside } = shownLooks(session);
+      made.setLook(main, beside, shown.getState().wipe);
     };
     show();
     const unsubscribe = document.subscribe((state, before) => {
       if (state.look !== before.look) show();
     });
     const unsolo = solo.subscribe(show);
+    const unshown = shown.subscribe(show);
     const unwatch = sources.subscribe(() => {
       made.redraw();
     });
@@ -65,10 +72,11 @@ export function Stage(): ReactElement {
       unsubscribe();
       unwatch();
       unsolo();
+      unshown();
       made.dispose();
       controller.current = undefined;
     };
-  }, [clock, document, sources, solo]);
+  }, [session, clock, document, sources, solo, shown]);
 
   useEffect(() => {
     const { view } = VIEWS[name];
@@ -87,6 +95,13 @@ export function Stage(): ReactElement {
       orbit.current = undefined;
     };
   }, [name, clock, document, sources]);
+
+  const pixelAt = (x: number, y: number, width: number, height: number): ProbePixel | undefined => {
+    const { view } = VIEWS[name];
+    if (view.kind === 'mesh') return orbit.current?.pick(view.mesh, x / width, y / height);
+    const uv = uvAt(x, y, width, height, view.repeat);
+    return uv && { uv };
+  };
 
   const show = (next: ViewName): void => {
     setParameters(
@@ -117,6 +132,16 @@ export function Stage(): ReactElement {
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
+        <Button
+          aria-pressed={probing}
+          title="Read every step at a pixel"
+          onClick={() => {
+            panel.setState({ open: probing ? undefined : { kind: 'probe' } });
+          }}
+          sx={{ color: probing ? 'text.primary' : 'text.secondary', bgcolor: probing ? tokens.raise : 'transparent' }}
+        >
+          Probe
+        </Button>
         <Typography noWrap sx={{ ml: 'auto', color: 'text.secondary' }}>
           {HINTS[VIEWS[name].view.kind]}
           {scale < 1 && `, drawn at ${String(Math.round(scale * 100))}%`}
@@ -130,16 +155,29 @@ export function Stage(): ReactElement {
           aria-label="The material"
           tabIndex={0}
           onPointerMove={(event) => {
-            const { view } = VIEWS[name];
             const { clientWidth, clientHeight } = event.currentTarget;
             const { offsetX, offsetY } = event.nativeEvent;
-            pointer.setState({ uv: view.kind === 'flat' ? uvAt(offsetX, offsetY, clientWidth, clientHeight, view.repeat) : undefined });
+            pointer.setState({ pixel: pixelAt(offsetX, offsetY, clientWidth, clientHeight) });
+          }}
+          onPointerDown={(event) => {
+            pressed.current = [event.clientX, event.clientY];
+          }}
+          onClick={(event) => {
+            if (!probing || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) > 4) return;
+            const { clientWidth, clientHeight } = event.currentTarget;
+            const pixel = pixelAt(event.nativeEvent.offsetX, event.nativeEvent.offsetY, clientWidth, clientHeight);
+            const { pinned } = pointer.getState();
+            const same = pixel && pinned && Math.hypot(pixel.uv[0] - pinned.uv[0], pixel.uv[1] - pinned.uv[1]) < 0.02;
+            pointer.setState({ pinned: same ? undefined : pixel });
           }}
           onPointerLeave={() => {
-            pointer.setState({ uv: undefined });
+            pointer.setState({ pixel: undefined });
           }}
           sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
         />
+        {name === 'flat' && !probing && <HandleLayer />}
+        {name === 'flat' && probing && <PinMark />}
+        <WipeBar />
         {alone && (
           <Box
             role="status"
@@ -199,6 +237,33 @@ export function Stage(): ReactElement {
           </Box>
         )}
       </Box>
+    </Box>
+  );
+}
+
+/** Where the probe is pinned. */
+function PinMark(): ReactElement | null {
+  const { pointer } = useSession();
+  const pinned = useStore(pointer, (s) => s.pinned);
+  if (!pinned) return null;
+  const [u, v] = pinned.uv;
+  // The square as `flatView` lays it, in units of the Stage's shorter side.
+  const place = (share: number, side: 'cqw' | 'cqh'): string => `calc(50${side} + ${String((share - 0.5) * FILL * 100)}cqmin)`;
+  return (
+    <Box sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', containerType: 'size' }}>
+      <Box
+        sx={{
+          position: 'absolute',
+          left: place(u, 'cqw'),
+          top: place(v, 'cqh'),
+          width: 13,
+          height: 13,
+          m: '-6px',
+          border: `2px solid ${tokens.text}`,
+          outline: `1px solid ${tokens.pit}`,
+          borderRadius: '50%',
+        }}
+      />
     </Box>
   );
 }

@@ -1,9 +1,13 @@
-import { Matrix4, PerspectiveCamera } from 'three';
+import { BufferGeometry, Matrix4, Mesh, PerspectiveCamera, Raycaster, Vector2 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import { GEOMETRIES, type MeshName } from '../../gl/meshes.ts';
 import type { CameraView } from '../../gl/renderer.ts';
+import type { ProbePixel } from '../../workers/probe.ts';
 
 export interface Orbit {
   readonly see: (aspect: number) => CameraView;
+  /** The pixel of a mesh under a place of the Stage, in shares of its size from the top left; undefined beside the mesh. */
+  readonly pick: (mesh: MeshName, x: number, y: number) => ProbePixel | undefined;
   readonly dispose: () => void;
 }
 
@@ -18,6 +22,8 @@ export function createOrbit(element: HTMLElement, changed: () => void): Orbit {
   controls.addEventListener('change', changed);
   controls.update();
   const product = new Matrix4();
+  const ray = new Raycaster();
+  let held: { name: MeshName; geometry: BufferGeometry } | undefined;
   return {
     see(aspect) {
       camera.aspect = aspect;
@@ -25,7 +31,20 @@ export function createOrbit(element: HTMLElement, changed: () => void): Orbit {
       camera.updateMatrixWorld();
       return { matrix: product.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements, eye: camera.position.toArray() };
     },
+    pick(name, x, y) {
+      if (held?.name !== name) {
+        held?.geometry.dispose();
+        held = { name, geometry: GEOMETRIES[name]() };
+      }
+      ray.setFromCamera(new Vector2(x * 2 - 1, 1 - y * 2), camera);
+      const [hit] = ray.intersectObject(new Mesh(held.geometry));
+      if (!hit?.uv || !hit.normal) return undefined;
+      const point = hit.point.toArray();
+      const facing = Math.abs(hit.normal.dot(camera.position.clone().sub(hit.point).normalize()));
+      return { uv: [hit.uv.x, 1 - hit.uv.y], others: { position: point, world: point, screen: [x, y], facing: [facing] } };
+    },
     dispose() {
+      held?.geometry.dispose();
       controls.dispose();
     },
   };

@@ -1,8 +1,8 @@
 import type { Look } from '../look.ts';
 import type { Clock } from '../clock-store.ts';
-import { MaterialProgram } from '../../gl/material-program.ts';
 import type { GpuMesh, MeshName } from '../../gl/meshes.ts';
 import { Renderer, type CameraView, type FlatView } from '../../gl/renderer.ts';
+import { LookSlot } from './look-slot.ts';
 import { Textures, type TextureSupply } from '../../gl/textures.ts';
 
 export type StageView = { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly mesh: MeshName };
@@ -18,6 +18,8 @@ export interface StageEvents {
 /** The camera for a width over height; undefined while it is still loading. */
 export type Camera = (aspect: number) => CameraView | undefined;
 
+/** Share of the shorter side that the UV square takes in the flat view, unless told otherwise. */
+export const FILL = 0.94;
 const SCALES = [1, 0.75, 0.5, 0.35] as const;
 /** Frames slower than this, in ms, ask for fewer pixels; faster than the second, for more. */
 const SLOW = 45;
@@ -31,10 +33,10 @@ export class StageController {
   #gl: WebGL2RenderingContext | undefined;
   #renderer: Renderer | undefined;
   #textures: Textures | undefined;
-  #live: MaterialProgram | undefined;
-  #liveLook: Look | undefined;
-  #next: { program: MaterialProgram; look: Look } | undefined;
-  #look: Look | undefined;
+  readonly #main = new LookSlot();
+  /** What stands at the right of the wipe. */
+  readonly #beside = new LookSlot();
+  #wipe = 0.5;
   #view: StageView = { kind: 'flat', repeat: 1 };
   #mesh: { name: MeshName; mesh: GpuMesh } | undefined;
   #frame = 0;
@@ -52,7 +54,7 @@ export class StageController {
     readonly events: StageEvents,
     readonly camera: Camera,
     /** Share of the shorter side that the UV square takes in the flat view. */
-    readonly fill = 0.94,
+    readonly fill = FILL,
   ) {
     const lost = (event: Event): void => {
       event.preventDefault();
@@ -98,39 +100,36 @@ export class StageController {
     this.#textures = new Textures(gl, this.sources, () => {
       this.redraw();
     });
-    if (this.#look) this.setLook(this.#look);
+    this.#setLooks();
     void this.#loadMesh();
     this.redraw();
   }
 
   /** Drops everything that lived in a lost context. */
   #forget(): void {
-    this.#gl = this.#renderer = this.#textures = this.#live = this.#next = this.#mesh = undefined;
+    this.#gl = this.#renderer = this.#textures = this.#mesh = undefined;
+    this.#main.forget();
+    this.#beside.forget();
   }
 
-  setLook(look: Look | undefined): void {
-    this.#look = look;
-    if (!look || !this.#gl) return;
-    const key = MaterialProgram.keyOf(look, this.#view.kind);
-    if (this.#live?.key === key) {
-      this.#live.adopt(look);
-      this.#liveLook = look;
-      this.#next?.program.dispose();
-      this.#next = undefined;
-    } else if (this.#next?.program.key === key) {
-      this.#next.program.adopt(look);
-      this.#next.look = look;
-    } else {
-      this.#next?.program.dispose();
-      this.#next = { program: new MaterialProgram(this.#gl, look, this.#view.kind), look };
-    }
+  /** Shows a material; with `beside`, another at the right of the share `wipe` of the width. */
+  setLook(look: Look | undefined, beside?: Look, wipe = 0.5): void {
+    this.#main.look = look;
+    this.#beside.look = beside;
+    this.#wipe = wipe;
+    this.#setLooks();
     this.redraw();
+  }
+
+  #setLooks(): void {
+    if (!this.#gl) return;
+    for (const slot of [this.#main, this.#beside]) slot.set(this.#gl, slot.look, this.#view.kind);
   }
 
   setView(view: StageView): void {
     const kindChanged = view.kind !== this.#view.kind;
     this.#view = view;
-    if (kindChanged) this.setLook(this.#look);
+    if (kindChanged) this.#setLooks();
     void this.#loadMesh();
     this.redraw();
   }
@@ -164,26 +163,19 @@ export class StageController {
     // Below a tenth of a second away, time goes on as if the page had not been watched.
     if (playing) this.clock.advance(Math.min(passed, 100) / 1000);
     if (playing) this.#adapt(passed);
-    this.#before = playing || this.#next ? now : 0;
-    if (this.#next) this.#swapWhenReady();
+    const waiting = this.#main.waiting || this.#beside.waiting;
+    this.#before = playing || waiting ? now : 0;
+    if (waiting) this.#swapWhenReady();
     if (this.#dirty && this.#draw()) this.#dirty = false;
-    if (playing || this.#next) this.#ask();
+    if (playing || this.#main.waiting || this.#beside.waiting) this.#ask();
   }
 
   #swapWhenReady(): void {
-    if (!this.#next) return;
-    const { program, look } = this.#next;
-    if (program.ready) {
-      this.#live?.dispose();
-      this.#live = program;
-      this.#liveLook = look;
-      this.#next = undefined;
+    for (const slot of [this.#main, this.#beside]) {
+      const done = slot.swap();
+      if (!done) continue;
+      if (slot === this.#main || done.failure !== undefined) this.events.failed(done.failure);
       this.#dirty = true;
-      this.events.failed(undefined);
-    } else if (program.failure !== undefined) {
-      this.events.failed(program.failure);
-      program.dispose();
-      this.#next = undefined;
     }
   }
 
@@ -207,41 +199,50 @@ export class StageController {
 
   #draw(): boolean {
     const { canvas } = this;
-    if (!this.#live?.ready || !this.#liveLook || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
+    const main = this.#main.shown;
+    const gl = this.#gl;
+    if (!main || !gl || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
     const scale = (this.clock.getState().playing ? (SCALES[this.#scale] ?? 1) : 1) * Math.min(devicePixelRatio, 2);
     const [width, height] = [Math.max(1, Math.round(canvas.clientWidth * scale)), Math.max(1, Math.round(canvas.clientHeight * scale))];
     if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
-    const moment = { time: this.clock.getState().time, dials: this.#liveLook.values.dials };
-    if (this.#live.kind === 'flat') {
-      this.#renderer.drawFlat(
-        this.#live,
-        moment,
-        this.#textures,
-        flatView(width, height, this.#view.kind === 'flat' ? this.#view.repeat : 1, this.fill),
-        width,
-        height,
-      );
-    } else {
-      const view = this.camera(width / height);
-      if (!view || !this.#mesh) return false;
-      this.#renderer.drawMesh(this.#live, moment, this.#textures, this.#mesh.mesh, view, this.#liveLook.program.surface, width, height);
+    if (!this.#drawOne(main, width, height)) return false;
+    const beside = this.#beside.shown;
+    if (beside) {
+      const from = Math.round(width * this.#wipe);
+      gl.enable(gl.SCISSOR_TEST);
+      gl.scissor(from, 0, width - from, height);
+      this.#drawOne(beside, width, height);
+      gl.disable(gl.SCISSOR_TEST);
     }
     this.events.drawn(scale);
+    return true;
+  }
+
+  #drawOne({ program, look }: NonNullable<LookSlot['shown']>, width: number, height: number): boolean {
+    const moment = { time: this.clock.getState().time, dials: look.values.dials };
+    if (program.kind !== 'mesh') {
+      const repeat = this.#view.kind === 'flat' ? this.#view.repeat : 1;
+      this.#renderer!.drawFlat(program, moment, this.#textures!, flatView(width, height, repeat, this.fill), width, height);
+      return true;
+    }
+    const view = this.camera(width / height);
+    if (!view || !this.#mesh) return false;
+    this.#renderer!.drawMesh(program, moment, this.#textures!, this.#mesh.mesh, view, look.program.surface, width, height);
     return true;
   }
 
   dispose(): void {
     cancelAnimationFrame(this.#frame);
     for (const stop of this.#stopListening) stop();
-    this.#next?.program.dispose();
-    this.#live?.dispose();
+    this.#main.dispose();
+    this.#beside.dispose();
     this.#textures?.dispose();
     this.#forget();
   }
 }
 
 /** The UV square in the middle of a canvas, with a margin. */
-export function flatView(width: number, height: number, repeat: number, fill = 0.94): FlatView {
+export function flatView(width: number, height: number, repeat: number, fill = FILL): FlatView {
   const size = Math.floor(Math.min(width, height) * fill);
   return { x: Math.floor((width - size) / 2), y: Math.floor((height - size) / 2), size, repeat };
 }

@@ -1,0 +1,62 @@
+import { Reference } from '../backends/reference/evaluate.ts';
+import type { Step } from '../check/program.ts';
+import { partsOf } from '../check/walk.ts';
+import type { Typed } from '../check/program.ts';
+import type { FrameInputs } from '../ir/evaluate.ts';
+import type { Graph } from '../ir/lower.ts';
+import type { CallExpression } from '../lang/tree.ts';
+
+type Place = readonly [number, number];
+
+/** Where coordinates that flow into a call lie on the UV square. */
+export interface FlowPlaces {
+  /** The coordinate that flows in at a place of the square. */
+  readonly coordinateAt: (uv: Place) => Place;
+  /** A place where this coordinate flows in, nearest to `near` of those tried; undefined where none was found. */
+  readonly placeOf: (coordinate: Place, near?: Place) => Place | undefined;
+}
+
+function* below(typed: Typed): Generator<Typed> {
+  yield typed;
+  for (const part of partsOf(typed)) yield* below(part);
+}
+
+/** The same place is reached in so many steps of Newton's method, or not at all. */
+const STEPS = 24;
+const DELTA = 1e-3;
+
+/** The coordinates that flow into a call of a step, at one moment; undefined where none do. Images upstream are taken for the test grid. */
+export function flowPlaces(graph: Graph, step: Step, call: CallExpression, frame: FrameInputs): FlowPlaces | undefined {
+  for (const typed of below(step.value)) {
+    if (typed.kind !== 'call' || typed.operation.name !== call.callee.name || typed.to !== call.to) continue;
+    const [first] = typed.operation.parameters;
+    const node = first && graph.argumentsOf.get(typed)?.get(first.name);
+    if (node?.type !== 'f2') return undefined;
+    const reference = new Reference([node]);
+    reference.setFrame(frame);
+    const coordinateAt = (uv: Place): Place => {
+      const [x = 0, y = 0] = reference.pixel({ uv })[0] ?? [];
+      return [x, y];
+    };
+    const placeOf = (target: Place, near: Place = [0.5, 0.5]): Place | undefined => {
+      for (const start of [near, [0.5, 0.5], [0.25, 0.25], [0.75, 0.75], [0, 0]] as const) {
+        let at: Place = start;
+        for (let i = 0; i < STEPS; i++) {
+          const here = coordinateAt(at);
+          const [dx, dy] = [target[0] - here[0], target[1] - here[1]];
+          if (Math.hypot(dx, dy) < 1e-4) return at;
+          const right = coordinateAt([at[0] + DELTA, at[1]]);
+          const down = coordinateAt([at[0], at[1] + DELTA]);
+          const [a, b, c, d] = [(right[0] - here[0]) / DELTA, (down[0] - here[0]) / DELTA, (right[1] - here[1]) / DELTA, (down[1] - here[1]) / DELTA];
+          const determinant = a * d - b * c;
+          if (Math.abs(determinant) < 1e-9) break;
+          at = [at[0] + (d * dx - b * dy) / determinant, at[1] + (a * dy - c * dx) / determinant];
+          if (!Number.isFinite(at[0]) || Math.hypot(at[0] - 0.5, at[1] - 0.5) > 4) break;
+        }
+      }
+      return undefined;
+    };
+    return { coordinateAt, placeOf };
+  }
+  return undefined;
+}

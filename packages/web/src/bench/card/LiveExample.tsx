@@ -1,0 +1,46 @@
+import type { Operation } from '@estela/core';
+import { Box, Typography } from '@mui/material';
+import { useEffect, useMemo, useRef, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { examples, NO_SOURCES } from '../palette/examples.ts';
+import { createDocumentStore } from '../document-store.ts';
+import { hostOf } from '../values/text-host.ts';
+import { CallBlock } from './CallBlock.tsx';
+import { callsOf } from './calls.ts';
+
+const SIZE = 132;
+
+/** The operation's own example, playing, with sliders of its own; nothing here touches the material. */
+export function LiveExample({ operation }: { readonly operation: Operation }): ReactElement {
+  const document = useMemo(() => createDocumentStore(operation.example), [operation]);
+  const text = useStore(document, (s) => s.look.program.tree.text);
+  const { program } = useStore(document, (s) => s.derived);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => (canvas.current ? examples.show(canvas.current, text, NO_SOURCES) : undefined), [text]);
+  const statement = program.tree.statements.findLast((s) => s.kind === 'out');
+  const of = statement?.kind === 'out' ? callsOf(statement.value).find((c) => c.operation === operation) : undefined;
+  return (
+    <Box
+      sx={{ mx: 1.5, mb: 1, p: 1, bgcolor: 'background.paper', border: 1, borderColor: 'divider', borderRadius: '3px' }}
+      role="group"
+      aria-label={`Example of ${operation.name}`}
+    >
+      <Box sx={{ display: 'flex', gap: 1.5 }}>
+        <Box
+          component="canvas"
+          ref={canvas}
+          width={SIZE}
+          height={SIZE}
+          role="img"
+          aria-label={`${operation.name} playing`}
+          sx={{ flex: 'none', width: SIZE, height: SIZE }}
+        />
+        <Box>
+          <Typography>{operation.help}</Typography>
+          <Typography sx={{ mt: 1, color: 'text.secondary' }}>The sliders below change this example only.</Typography>
+        </Box>
+      </Box>
+      {of && statement?.kind === 'out' && <CallBlock host={hostOf(document)} statement={statement} of={of} dials={false} />}
+    </Box>
+  );
+}

@@ -1,0 +1,125 @@
+import { removeVariant, renameVariant, type Program } from '@estela/core';
+import { Box, Button, IconButton, Menu, MenuItem } from '@mui/material';
+import { useState, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { MoreIcon } from '../../app/icons.tsx';
+import { tokens } from '../../app/tokens.ts';
+import { NameDialog } from '../../shelf/dialogs.tsx';
+import { useSession } from '../session.ts';
+
+/** A title that no variant has yet. */
+export function freeTitle({ variants }: Program, wanted: string): string {
+  for (let i = 1; ; i++) {
+    const title = `${wanted} ${String(i)}`;
+    if (!variants.some((v) => v.name === title)) return title;
+  }
+}
+
+/** The head of a column: shows its values on the Stage, and what can be done with it. The base has no title. */
+export function VariantHead({
+  program,
+  title,
+  opens,
+}: {
+  readonly program: Program;
+  readonly title: string | undefined;
+  /** It was seen not to return after the loop. */
+  readonly opens: boolean;
+}): ReactElement {
+  const { document, shown } = useSession();
+  const current = useStore(shown, (s) => s.variant) === title;
+  const beside = useStore(shown, (s) => s.beside);
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const [renaming, setRenaming] = useState(false);
+  const errors = program.diagnostics.filter((d) => d.severity === 'error');
+  const span = program.variants.find((v) => v.name === title)?.span;
+  const broken = span ? errors.filter((d) => d.from >= span.from && d.to <= span.to) : [];
+  const name = title ?? 'Base';
+  const close = (): void => {
+    setMenu(null);
+  };
+  const compared = beside?.kind === 'variant' && beside.name === title;
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
+      <Button
+        aria-pressed={current}
+        title={broken.length > 0 ? broken.map((d) => d.message).join(' ') : opens ? `${name} does not return after its loop` : `Show ${name} on the Stage`}
+        onClick={() => {
+          shown.setState({ variant: title });
+        }}
+        sx={{
+          minWidth: 0,
+          px: 0.75,
+          minHeight: 24,
+          color: broken.length > 0 || opens ? tokens.coral : current ? 'text.primary' : 'text.secondary',
+          bgcolor: current ? tokens.raise : 'transparent',
+          '& span': { overflow: 'hidden', textOverflow: 'ellipsis' },
+        }}
+      >
+        <span>{name}</span>
+        {opens && (
+          <Box component="span" sx={{ ml: 0.5, flex: 'none' }}>
+            opens
+          </Box>
+        )}
+      </Button>
+      <IconButton
+        aria-label={`More for ${name}`}
+        aria-haspopup="menu"
+        onClick={(event) => {
+          setMenu(event.currentTarget);
+        }}
+        sx={{ width: 24, height: 24 }}
+      >
+        <MoreIcon />
+      </IconButton>
+      <Menu anchorEl={menu} open={menu !== null} onClose={close}>
+        <MenuItem
+          onClick={() => {
+            close();
+            shown.setState({ beside: compared ? undefined : { kind: 'variant', name: title } });
+          }}
+        >
+          {compared ? 'Stop comparing' : 'Compare on the Stage'}
+        </MenuItem>
+        {title !== undefined && (
+          <MenuItem
+            onClick={() => {
+              close();
+              setRenaming(true);
+            }}
+          >
+            Rename
+          </MenuItem>
+        )}
+        {title !== undefined && (
+          <MenuItem
+            onClick={() => {
+              close();
+              document.edit(removeVariant(program.tree, title));
+            }}
+          >
+            Delete
+          </MenuItem>
+        )}
+      </Menu>
+      {renaming && title !== undefined && (
+        <NameDialog
+          title="Rename the variant"
+          verb="Rename"
+          label="Title"
+          start={title}
+          close={() => {
+            setRenaming(false);
+          }}
+          act={(next) => {
+            if (next !== title && program.variants.some((v) => v.name === next)) return Promise.reject(new Error(`There is a variant "${next}" already.`));
+            document.edit(renameVariant(document.getState().derived.program.tree, title, next));
+            if (current) shown.setState({ variant: next });
+            return Promise.resolve();
+          }}
+        />
+      )}
+    </Box>
+  );
+}

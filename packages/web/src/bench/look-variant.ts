@@ -1,0 +1,22 @@
+import { emitGlsl, lower, settingValues, type GlslMaterial, type Graph } from '@estela/core';
+import { DRAWN, type Look } from './look.ts';
+
+/** Shaders of a look whose switches are set otherwise, by those settings; as long as the look's own shader lives. */
+const made = new WeakMap<GlslMaterial, Map<string, { readonly graph: Graph; readonly glsl: GlslMaterial }>>();
+
+/** A material with the values of a variant, and others over them. Only other switches make another shader. */
+export function variantLook(look: Look, variant: string | undefined, over: ReadonlyMap<string, readonly number[]> = new Map()): Look {
+  const { program } = look;
+  const values = settingValues(program, variant, over);
+  const key = JSON.stringify([...values.switches]);
+  if (key === JSON.stringify([...look.values.switches])) return { ...look, values };
+  const known = made.get(look.glsl) ?? new Map<string, { readonly graph: Graph; readonly glsl: GlslMaterial }>();
+  made.set(look.glsl, known);
+  let shaders = known.get(key);
+  if (!shaders) {
+    const graph = lower(program, values.switches);
+    shaders = { graph, glsl: emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => DRAWN.includes(name)))) };
+    known.set(key, shaders);
+  }
+  return { ...look, ...shaders, values };
+}

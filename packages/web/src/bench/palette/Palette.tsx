@@ -1,0 +1,191 @@
+import { canFollow, insertOperation, insertOutput, shows } from '@estela/core';
+import { Box, Dialog, InputBase, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { faces, tokens } from '../../app/tokens.ts';
+import { useSession } from '../session.ts';
+import { examples, NO_SOURCES } from './examples.ts';
+import { searchEntries, type Entry } from './search.ts';
+
+const PICTURE = 64;
+const LARGE = 184;
+
+function ExamplePicture({ entry, size }: { readonly entry: Entry; readonly size: number }): ReactElement {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const text = entry.kind === 'operation' ? entry.operation.example : shows('uv |> checker(4)');
+  useEffect(() => (canvas.current ? examples.show(canvas.current, text, NO_SOURCES) : undefined), [text]);
+  return (
+    <Box
+      component="canvas"
+      ref={canvas}
+      width={size}
+      height={size}
+      aria-hidden="true"
+      sx={{ display: 'block', width: size, height: size, flex: 'none', bgcolor: tokens.pit }}
+    />
+  );
+}
+
+/** Inserts by purpose: what is typed is searched in what operations are and do; arrows choose, Enter inserts. */
+export function Palette(): ReactElement {
+  const { document, chosen, cover, panel, sources } = useSession();
+  const program = useStore(document, (s) => s.derived.program);
+  const index = useStore(chosen, (s) => s.step) ?? -1;
+  const here = program.steps[index];
+  const [words, setWords] = useState('');
+  const [at, setAt] = useState(0);
+  const [way, setWay] = useState<'stage' | 'line'>('stage');
+  const list = useRef<HTMLUListElement>(null);
+  const entries = useMemo(() => searchEntries(words), [words]);
+  const entry = entries[Math.min(at, entries.length - 1)];
+  const asStage = entry?.kind === 'operation' && way === 'stage' && canFollow(entry.operation, here);
+
+  const close = (): void => {
+    cover.setState({ open: undefined });
+  };
+  const insert = (chosenEntry: Entry | undefined): void => {
+    if (!chosenEntry) return;
+    const [source] = sources.getState().sources;
+    const result =
+      chosenEntry.kind === 'operation'
+        ? insertOperation(program, chosenEntry.operation, { index, as: way, source: source?.name ?? 'picture.png' })
+        : insertOutput(program, chosenEntry.channel, index);
+    document.edit(result.edits);
+    chosen.setState({ step: result.step });
+    panel.setState({ open: { kind: 'step' } });
+    close();
+  };
+
+  useEffect(() => {
+    list.current?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' });
+  }, [at, entries]);
+
+  const keyed = (event: KeyboardEvent): void => {
+    const by = { ArrowDown: 1, ArrowUp: -1, PageDown: 6, PageUp: -6 }[event.key];
+    if (by !== undefined) {
+      event.preventDefault();
+      setAt(Math.min(Math.max(Math.min(at, entries.length - 1) + by, 0), entries.length - 1));
+    } else if (event.key === 'Enter') {
+      event.preventDefault();
+      insert(entry);
+    } else if (event.key === 'Tab' && !event.shiftKey && event.target instanceof HTMLInputElement) {
+      event.preventDefault();
+      setWay(way === 'stage' ? 'line' : 'stage');
+    }
+  };
+
+  return (
+    <Dialog
+      open
+      onClose={close}
+      maxWidth={false}
+      aria-label="Insert"
+      slotProps={{ paper: { sx: { width: 860, height: 600, maxWidth: 'calc(100% - 32px)', maxHeight: 'calc(100% - 32px)' } } }}
+    >
+      <Box onKeyDown={keyed} sx={{ display: 'flex', flexDirection: 'column', height: '100%', minHeight: 0 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, p: 1.5, borderBottom: 1, borderColor: 'divider' }}>
+          <InputBase
+            autoFocus
+            value={words}
+            placeholder="What should it do? For example: glow at the edge"
+            onChange={(event) => {
+              setWords(event.target.value);
+              setAt(0);
+            }}
+            slotProps={{
+              input: {
+                role: 'combobox',
+                'aria-label': 'What should it do?',
+                'aria-expanded': true,
+                'aria-controls': 'palette-list',
+                'aria-activedescendant': entry ? `palette-${entry.id.replace(' ', '-')}` : undefined,
+              },
+            }}
+            sx={{ flex: 1, fontSize: 15 }}
+          />
+          <ToggleButtonGroup
+            exclusive
+            value={way}
+            aria-label="How it is put in"
+            onChange={(_, next: 'stage' | 'line' | null) => {
+              if (next) setWay(next);
+            }}
+          >
+            <ToggleButton value="stage" title="Tab changes this">
+              {here?.kind === 'step' ? `Onto ${here.name}` : 'Onto the step'}
+            </ToggleButton>
+            <ToggleButton value="line" title="Tab changes this">
+              As a new line
+            </ToggleButton>
+          </ToggleButtonGroup>
+        </Box>
+        <Box sx={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '1fr 268px' }}>
+          <Box
+            component="ul"
+            ref={list}
+            id="palette-list"
+            role="listbox"
+            aria-label="What can be inserted"
+            sx={{ m: 0, p: 0, listStyle: 'none', overflow: 'auto' }}
+          >
+            {entries.map((e, i) => (
+              <Box
+                key={e.id}
+                component="li"
+                id={`palette-${e.id.replace(' ', '-')}`}
+                role="option"
+                aria-selected={e === entry}
+                onMouseMove={() => {
+                  if (e !== entry) setAt(i);
+                }}
+                onClick={() => {
+                  insert(e);
+                }}
+                sx={{
+                  display: 'flex',
+                  alignItems: 'center',
+                  gap: 1.5,
+                  px: 1.5,
+                  py: 0.5,
+                  cursor: 'pointer',
+                  contentVisibility: 'auto',
+                  containIntrinsicSize: `auto ${String(PICTURE + 8)}px`,
+                  bgcolor: e === entry ? tokens.select : 'transparent',
+                }}
+              >
+                <ExamplePicture entry={e} size={PICTURE} />
+                <Box sx={{ minWidth: 0 }}>
+                  <Box component="span" sx={{ fontFamily: faces.figures, fontSize: 13 }}>
+                    {e.name}
+                  </Box>
+                  <Box component="span" sx={{ color: 'text.secondary', ml: 1 }}>
+                    {e.group}
+                  </Box>
+                  <Typography noWrap>{e.summary}</Typography>
+                </Box>
+              </Box>
+            ))}
+          </Box>
+          <Box aria-live="polite" sx={{ p: 1.5, borderLeft: 1, borderColor: 'divider', overflow: 'auto', minWidth: 0 }}>
+            {entry ? (
+              <>
+                <ExamplePicture key={entry.id} entry={entry} size={LARGE} />
+                <Typography sx={{ mt: 1.5, fontWeight: 500 }}>{entry.summary}</Typography>
+                <Typography sx={{ mt: 0.5, color: 'text.secondary' }}>
+                  {entry.kind === 'operation' ? entry.operation.help : 'What the material puts out in this channel.'}
+                </Typography>
+                <Typography sx={{ mt: 1.5 }}>
+                  {entry.kind === 'output' ? 'Enter puts it out.' : asStage ? `Enter puts it behind ${here?.name ?? ''}.` : 'Enter writes a new line.'}
+                </Typography>
+              </>
+            ) : (
+              <Typography sx={{ color: 'text.secondary' }}>
+                Nothing does that by these words. Try an effect, such as mist, glow or ripple, or clear the field to see all by purpose.
+              </Typography>
+            )}
+          </Box>
+        </Box>
+      </Box>
+    </Dialog>
+  );
+}

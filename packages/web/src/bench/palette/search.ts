@@ -1,0 +1,88 @@
+import { FAMILIES, OPERATIONS, type Channel, type Operation } from '@estela/core';
+import MiniSearch from 'minisearch';
+
+/** What the palette can insert: an operation, or an output. */
+export type Entry =
+  | { readonly id: string; readonly kind: 'operation'; readonly operation: Operation; readonly name: string; readonly summary: string; readonly group: string }
+  | { readonly id: string; readonly kind: 'output'; readonly channel: Channel; readonly name: string; readonly summary: string; readonly group: string };
+
+const OUTPUTS: Record<Channel, readonly [summary: string, uses: string]> = {
+  color: ['What the surface looks like', 'final picture, base colour, show'],
+  normal: ['The relief, for light', 'bumps'],
+  metallic: ['How metallic it is', 'metal'],
+  roughness: ['How dull or shiny it is', 'gloss, shine'],
+  emissive: ['Light it gives off', 'glow, bloom, light'],
+  opacity: ['How much it covers', 'transparent, see-through, alpha, fade'],
+  cutoff: ['Below which opacity it is cut away', 'mask, alpha test'],
+  refraction: ['How it bends what is behind', 'glass, water, heat haze'],
+};
+
+/** Words that say nothing of what is looked for. */
+const FILLERS = new Set([
+  'a',
+  'an',
+  'and',
+  'at',
+  'by',
+  'for',
+  'from',
+  'i',
+  'in',
+  'is',
+  'it',
+  'its',
+  'make',
+  'my',
+  'of',
+  'on',
+  'or',
+  'some',
+  'that',
+  'the',
+  'to',
+  'want',
+  'with',
+]);
+
+export const ENTRIES: readonly Entry[] = [
+  ...OPERATIONS.map((operation): Entry => ({
+    id: operation.name,
+    kind: 'operation',
+    operation,
+    name: operation.name,
+    summary: operation.summary,
+    group: FAMILIES[operation.family],
+  })),
+  ...(Object.keys(OUTPUTS) as Channel[]).map((channel): Entry => ({
+    id: `out ${channel}`,
+    kind: 'output',
+    channel,
+    name: `out ${channel}`,
+    summary: OUTPUTS[channel][0],
+    group: 'Outputs',
+  })),
+];
+
+const byId = new Map(ENTRIES.map((e) => [e.id, e]));
+
+const index = new MiniSearch({
+  fields: ['name', 'summary', 'uses', 'group', 'help'],
+  processTerm: (term) => (FILLERS.has(term.toLowerCase()) ? null : term.toLowerCase()),
+  searchOptions: { boost: { name: 4, uses: 3, summary: 2 }, prefix: (term) => term.length > 1, fuzzy: (term) => (term.length > 4 ? 0.2 : false) },
+});
+index.addAll(
+  ENTRIES.map((e) => ({
+    id: e.id,
+    name: e.name,
+    summary: e.summary,
+    group: e.group,
+    uses: e.kind === 'operation' ? (e.operation.uses ?? '') : OUTPUTS[e.channel][1],
+    help: e.kind === 'operation' ? e.operation.help : '',
+  })),
+);
+
+/** Entries that fit a search, the best first; all, by purpose, where nothing is searched for. */
+export function searchEntries(words: string): readonly Entry[] {
+  if (words.trim() === '') return ENTRIES;
+  return index.search(words).flatMap((hit) => byId.get(hit.id as string) ?? []);
+}

@@ -1,0 +1,80 @@
+import { wrap, type Remote } from 'comlink';
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { refsOf } from '../../sources/supply.ts';
+import type { ProbePixel } from '../../workers/probe.ts';
+import type { ProbeWork } from '../../workers/probe.worker.ts';
+import type { Session } from '../session.ts';
+
+const PAUSE = 80;
+
+export interface ProbeValues {
+  /** By step, at the pixel and moment looked at; undefined while nothing is. */
+  readonly values: readonly (readonly number[])[] | undefined;
+  readonly pixel: ProbePixel | undefined;
+  /** Of the chosen step, over the loop. */
+  readonly history: readonly { readonly time: number; readonly value: readonly number[] }[];
+  readonly historyOf: number | undefined;
+}
+
+/** Keeps the values of all steps at the probed pixel up to date, in a worker of its own; one question at a time. */
+export function startProbe(session: Session): { readonly store: StoreApi<ProbeValues>; readonly stop: () => void } {
+  const { document, clock, sources, pointer, chosen } = session;
+  const store = createStore<ProbeValues>(() => ({ values: undefined, pixel: undefined, history: [], historyOf: undefined }));
+  const worker = new Worker(new URL('../../workers/probe.worker.ts', import.meta.url), { type: 'module', name: 'probe' });
+  const work: Remote<ProbeWork> = wrap<ProbeWork>(worker);
+  let asking = false;
+  let old = true;
+  let known = '';
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
+  const look = async (): Promise<void> => {
+    const { pinned, pixel: hovered } = pointer.getState();
+    const pixel = pinned ?? hovered;
+    const { text, derived } = document.getState();
+    if (!pixel) {
+      store.setState({ values: undefined, pixel: undefined });
+      return;
+    }
+    const refs = refsOf(sources.getState().sources);
+    const values = await work.values(text, pixel, clock.getState().time, refs);
+    const step = chosen.getState().step ?? derived.program.steps.length - 1;
+    const key = JSON.stringify([text, pixel, step]);
+    const history = key === known || step < 0 ? undefined : await work.history(text, step, pixel, refs);
+    known = key;
+    if (document.getState().text === text) store.setState({ values, pixel, ...(history ? { history, historyOf: step } : {}) });
+  };
+  const ask = (): void => {
+    old = true;
+    if (asking || globalThis.document.hidden) return;
+    asking = true;
+    old = false;
+    look()
+      .catch(() => undefined)
+      .finally(() => {
+        timer = setTimeout(() => {
+          asking = false;
+          if (old) ask();
+        }, PAUSE);
+      });
+  };
+  const ends = [document.subscribe(ask), clock.subscribe(ask), sources.subscribe(ask), pointer.subscribe(ask), chosen.subscribe(ask)];
+  ask();
+  return {
+    store,
+    stop() {
+      clearTimeout(timer);
+      for (const end of ends) end();
+      worker.terminate();
+    },
+  };
+}
+
+/** A value in the units of its type: angles in degrees, rates in laps, times in seconds. */
+export function valueText(type: string, value: readonly number[]): string {
+  const one = (v: number): string => (Number.isFinite(v) ? v.toFixed(3) : String(v));
+  const [x = 0] = value;
+  if (type === 'angle') return `${(x * 360).toFixed(1)}deg`;
+  if (type === 'rate') return `${one(x)} laps`;
+  if (type === 'time') return `${one(x)} s`;
+  return value.map(one).join('  ');
+}

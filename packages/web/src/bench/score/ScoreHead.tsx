@@ -1,0 +1,49 @@
+import { Box, Button, IconButton, Typography } from '@mui/material';
+import type { ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { RedoIcon, UndoIcon } from '../../app/icons.tsx';
+import { useSession } from '../session.ts';
+
+/** Over the Score: how many steps there are, inserting, the card of the chosen step, undo and redo. */
+export function ScoreHead(): ReactElement {
+  const { document, cover, panel, chosen } = useSession();
+  const count = useStore(document, (s) => s.derived.program.steps.length);
+  const canUndo = useStore(document, (s) => s.past.length > 0);
+  const canRedo = useStore(document, (s) => s.future.length > 0);
+  const open = useStore(panel, (s) => s.open?.kind);
+  const step = useStore(chosen, (s) => s.step);
+  const name = useStore(document, (s) => (step === undefined ? undefined : s.derived.program.steps[step]?.name));
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, height: 36, pl: 1.5, pr: 0.5, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+      <Typography variant="h2" sx={{ fontSize: 13 }}>
+        Score
+      </Typography>
+      <Typography noWrap sx={{ color: 'text.secondary', mr: 'auto', ml: 1 }}>
+        {count === 1 ? '1 step' : `${String(count)} steps`}
+      </Typography>
+      <IconButton aria-label="Undo" title="Undo (Ctrl+Z)" disabled={!canUndo} onClick={() => document.undo()}>
+        <UndoIcon />
+      </IconButton>
+      <IconButton aria-label="Redo" title="Redo (Ctrl+Shift+Z)" disabled={!canRedo} onClick={() => document.redo()}>
+        <RedoIcon />
+      </IconButton>
+      <Button
+        aria-pressed={open === 'step'}
+        onClick={() => {
+          panel.setState({ open: open === 'step' ? undefined : { kind: 'step' } });
+        }}
+      >
+        {name === undefined ? 'Step card' : `Card of ${name}`}
+      </Button>
+      <Button
+        variant="outlined"
+        title="Insert an operation or an output (Ctrl+K)"
+        onClick={() => {
+          cover.setState({ open: 'palette' });
+        }}
+      >
+        + Insert
+      </Button>
+    </Box>
+  );
+}

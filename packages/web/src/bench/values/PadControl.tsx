@@ -1,0 +1,57 @@
+import { Box } from '@mui/material';
+import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { tokens } from '../../app/tokens.ts';
+import type { DialControl } from '../dials/dial-control.ts';
+
+const SIZE = 168;
+
+/** A square over the range of a pair, x to the right and y down as on the UV square; arrow keys move by a hundredth, with shift by a tenth. */
+export function PadControl({ dial, set, done }: DialControl): ReactElement {
+  const pad = useRef<HTMLDivElement>(null);
+  const [x = 0, y = 0] = dial.value;
+  const low = dial.low ?? Math.min(0, x, y);
+  const high = dial.high ?? Math.max(1, x, y);
+  const share = (v: number): number => ((v - low) / (high - low)) * SIZE;
+  const rounded = (v: number): number => Math.round(v * 100) / 100;
+
+  const follow = (event: PointerEvent): void => {
+    const box = pad.current?.getBoundingClientRect();
+    if (!box) return;
+    const at = (part: number): number => rounded(low + Math.min(Math.max(part / SIZE, 0), 1) * (high - low));
+    set([at(event.clientX - box.left), at(event.clientY - box.top)], true);
+  };
+  const keyed = (event: KeyboardEvent): void => {
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    const grid = event.shiftKey ? 0.1 : 0.01;
+    set([rounded(x + by[0]! * grid), rounded(y + by[1]! * grid)], false);
+  };
+  return (
+    <Box
+      ref={pad}
+      role="group"
+      tabIndex={0}
+      aria-label={`${dial.name}, ${String(x)} across and ${String(y)} down; arrow keys move it`}
+      onKeyDown={keyed}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        follow(event);
+      }}
+      onPointerMove={(event) => {
+        if (event.currentTarget.hasPointerCapture(event.pointerId)) follow(event);
+      }}
+      onPointerUp={done}
+      onPointerCancel={done}
+      sx={{ width: SIZE, height: SIZE, flex: 'none', cursor: 'crosshair', touchAction: 'none', bgcolor: tokens.pit, border: 1, borderColor: 'divider' }}
+    >
+      <svg width={SIZE - 2} height={SIZE - 2} aria-hidden="true">
+        {[0.25, 0.5, 0.75].map((g) => (
+          <path key={g} d={`M${String(g * SIZE)} 0V${String(SIZE)}M0 ${String(g * SIZE)}H${String(SIZE)}`} stroke={tokens.line} fill="none" />
+        ))}
+        <path d={`M${String(share(x))} 0V${String(SIZE)}M0 ${String(share(y))}H${String(SIZE)}`} stroke={tokens.dim} fill="none" />
+        <circle cx={share(x)} cy={share(y)} r="5" fill={tokens.bone} stroke={tokens.pit} />
+      </svg>
+    </Box>
+  );
+}

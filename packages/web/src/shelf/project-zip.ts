@@ -1,0 +1,124 @@
+import { addressOf, api, type Project, type Recipe, type Source } from '../api/client.ts';
+import { pixels } from '../workers/pixels.ts';
+
+/** What `project.json` in a project's zip holds. Paths are those of the zip. */
+interface Listing {
+  readonly estela: 1;
+  readonly name: string;
+  readonly notes: string;
+  readonly materials: readonly { readonly file: string }[];
+  readonly sources: readonly { readonly file: string; readonly name: string; readonly recipe: ZipRecipe | null }[];
+}
+/** A recipe that names a baked step's material by its file. */
+type ZipRecipe = Exclude<Recipe, { kind: 'step' }> | (Omit<Extract<Recipe, { kind: 'step' }>, 'materialId'> & { readonly material: string });
+
+/** Most bytes a project may unpack to. */
+const UNPACKED_LIMIT = 1024 * 2 ** 20;
+
+const slug = (title: string): string =>
+  title
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '') || 'untitled';
+
+/** A path that is not taken, by a number before its ending. */
+function freePath(taken: Set<string>, folder: string, stem: string, ending: string): string {
+  let path = `${folder}/${stem}${ending}`;
+  for (let i = 2; taken.has(path); i++) path = `${folder}/${stem}-${String(i)}${ending}`;
+  taken.add(path);
+  return path;
+}
+
+/** A project as one zip: materials as Wake texts, images as the files they came as, the rest in `project.json`. */
+export async function zipOf(project: Project): Promise<Blob> {
+  const [materials, sources] = await Promise.all([api.materials(project.id), api.sources(project.id)]);
+  const taken = new Set<string>();
+  const files = new Map<string, Uint8Array<ArrayBuffer>>();
+  const text = new TextEncoder();
+  const paths = new Map(materials.map((m) => [m.id, freePath(taken, 'materials', slug(m.title), '.wake')]));
+  for (const m of materials) files.set(paths.get(m.id) ?? '', text.encode(m.text));
+  const listed = [];
+  for (const source of sources) {
+    const response = await fetch(addressOf(source));
+    if (!response.ok) throw new Error(`The source ${source.name} cannot be read.`);
+    const ending = /\.[A-Za-z0-9]+$/.exec(source.name)?.[0] ?? `.${source.mime.split('/')[1] ?? 'png'}`;
+    const file = freePath(taken, 'sources', slug(source.name.replace(/\.[^.]*$/, '')), ending);
+    files.set(file, new Uint8Array(await response.arrayBuffer()));
+    listed.push({ file, name: source.name, recipe: recipeForZip(source, paths) });
+  }
+  const listing: Listing = { estela: 1, name: project.name, notes: project.notes, materials: [...paths.values()].map((file) => ({ file })), sources: listed };
+  files.set('project.json', text.encode(`${JSON.stringify(listing, undefined, 2)}\n`));
+  return new Blob([await pixels('import').zip(files)], { type: 'application/zip' });
+}
+
+function recipeForZip({ recipe }: Source, paths: ReadonlyMap<string, string>): ZipRecipe | null {
+  if (recipe?.kind !== 'step') return recipe;
+  const { materialId, ...rest } = recipe;
+  const material = paths.get(materialId);
+  // Baked from a material that is gone: a picture like any other.
+  return material === undefined ? null : { ...rest, material };
+}
+
+function listingOf(bytes: Uint8Array | undefined): Listing {
+  if (!bytes) throw new Error('It holds no project.json, so it is not a project of Estela.');
+  let listing: Partial<Listing>;
+  try {
+    listing = JSON.parse(new TextDecoder().decode(bytes)) as Partial<Listing>;
+  } catch {
+    throw new Error('Its project.json cannot be read.');
+  }
+  const { estela, name, materials, sources } = listing;
+  if (estela !== 1) throw new Error('Its project.json is of a kind this Estela does not know.');
+  if (typeof name !== 'string' || !Array.isArray(materials) || !Array.isArray(sources)) throw new Error('Its project.json lacks a name, materials or sources.');
+  return { estela, name, notes: typeof listing.notes === 'string' ? listing.notes : '', materials, sources };
+}
+
+/** Makes a new project of a zip; nothing is left behind where it is refused on the way. */
+export async function projectFromZip(file: File): Promise<Project> {
+  let files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
+  try {
+    files = await pixels('import').unzip(new Uint8Array(await file.arrayBuffer()), UNPACKED_LIMIT);
+  } catch (error) {
+    throw new Error(
+      `${file.name} cannot be opened: ${error instanceof Error && error.message.startsWith('It unpacks') ? error.message : 'it is not a zip, or it is broken.'}`,
+      { cause: error },
+    );
+  }
+  const listing = listingOf(files.get('project.json'));
+  const content = (path: string): Uint8Array<ArrayBuffer> => {
+    const bytes = files.get(path);
+    if (!bytes) throw new Error(`${path} is listed but not in the zip.`);
+    return bytes;
+  };
+  const project = await api.createProject(listing.name);
+  try {
+    if (listing.notes !== '') await api.changeProject(project, { notes: listing.notes });
+    const ids = new Map<string, string>();
+    for (const { file: path } of listing.materials) ids.set(path, (await api.createMaterial(project.id, new TextDecoder().decode(content(path)))).id);
+    for (const { file: path, name, recipe } of listing.sources) {
+      const made = recipe?.kind === 'step' ? stepRecipe(recipe, ids) : recipe;
+      await api.createSource(project.id, { name, file: new Blob([content(path)]), recipe: made });
+    }
+    return project;
+  } catch (error) {
+    const now = await api.project(project.id);
+    await api.deleteProject(now);
+    throw error;
+  }
+}
+
+function stepRecipe({ material, ...rest }: Extract<ZipRecipe, { kind: 'step' }>, ids: ReadonlyMap<string, string>): Recipe | null {
+  const materialId = ids.get(material);
+  return materialId === undefined ? null : { ...rest, materialId };
+}
+
+/** Hands a file to the browser's downloads. */
+export function download(blob: Blob, name: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(blob);
+  link.download = name;
+  link.click();
+  setTimeout(() => {
+    URL.revokeObjectURL(link.href);
+  }, 10_000);
+}
