@@ -26,7 +26,7 @@ test('text that was typed while the server was away is brought back', async ({ p
   await openMaterial(page, 'out color = 0.1\n');
   await page.route('**/api/materials/**', (route) => (route.request().method() === 'PUT' ? route.abort() : route.continue()));
   await writeAll(page, 'out color = 0.7\n');
-  await expect(page.getByText('The server cannot be reached')).toBeVisible();
+  await expect(page.getByText('The server is away')).toBeVisible();
   await page.unroute('**/api/materials/**');
   await page.reload();
   await expect(page.getByText('has been brought back')).toBeVisible();

@@ -1,10 +1,8 @@
 import { Reference } from '../backends/reference/evaluate.ts';
-import type { Step } from '../check/program.ts';
 import { partsOf } from '../check/walk.ts';
 import type { Typed } from '../check/program.ts';
 import type { FrameInputs } from '../ir/evaluate.ts';
 import type { Graph } from '../ir/lower.ts';
-import type { CallExpression } from '../lang/tree.ts';
 
 type Place = readonly [number, number];
 
@@ -25,10 +23,13 @@ function* below(typed: Typed): Generator<Typed> {
 const STEPS = 24;
 const DELTA = 1e-3;
 
-/** The coordinates that flow into a call of a step, at one moment; undefined where none do. Images upstream are taken for the test grid. */
-export function flowPlaces(graph: Graph, step: Step, call: CallExpression, frame: FrameInputs): FlowPlaces | undefined {
-  for (const typed of below(step.value)) {
-    if (typed.kind !== 'call' || typed.operation.name !== call.callee.name || typed.to !== call.to) continue;
+/** The coordinates that flow into the `nth` call of an operation in a step, at one moment; undefined where none do. Images upstream are taken for the test grid. */
+export function flowPlaces(graph: Graph, step: number, operation: string, nth: number, frame: FrameInputs): FlowPlaces | undefined {
+  // The graph may be that of an older text which means the same: places in the text would not do.
+  const { value } = graph.program.steps[step] ?? {};
+  const calls = value ? [...below(value)].filter((t) => t.kind === 'call' && t.operation.name === operation).sort((a, b) => a.to - b.to) : [];
+  const typed = calls[nth];
+  if (typed?.kind === 'call') {
     const [first] = typed.operation.parameters;
     const node = first && graph.argumentsOf.get(typed)?.get(first.name);
     if (node?.type !== 'f2') return undefined;

@@ -14,7 +14,7 @@ const SourcePage = lazy(async () => ({ default: (await import('../sources/Source
 export function App(): ReactElement {
   return (
     <BrowserRouter>
-      <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', overflow: 'auto' }}>
         <ErrorBoundary part="view">
           <Suspense fallback={<Notice busy title="Opening" />}>
             <Routes>

@@ -23,10 +23,10 @@ const ScoreEditor = lazy(async () => ({ default: (await import('./score/ScoreEdi
 /** The main screen: Score at the left, Stage over Dials at the right, the Loop deck below. */
 export function Bench(): ReactElement {
   const session = useSession();
-  const { document, saver, clock, sources, restored } = session;
-  const seconds = useStore(document, (s) => s.derived.program.loop.seconds);
-  const fps = useStore(document, (s) => s.derived.program.loop.fps);
-  const title = useStore(document, (s) => s.derived.program.title);
+  const { document, saver, clock, sources, restored, rested } = session;
+  const seconds = useStore(rested, (s) => s.derived.program.loop.seconds);
+  const fps = useStore(rested, (s) => s.derived.program.loop.fps);
+  const title = useStore(rested, (s) => s.derived.program.title);
   const [notice, setNotice] = useState(restored);
 
   useEffect(() => saver.watch(), [saver]);
@@ -61,7 +61,7 @@ export function Bench(): ReactElement {
           </Button>
         </Box>
       )}
-      <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+      <Box component="main" sx={{ flex: '1 0 auto', minHeight: 440, height: 0, minWidth: 800, display: 'flex' }}>
         <Split
           id="bench"
           label="Width of the Score"

@@ -11,8 +11,8 @@ const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx'
 
 /** Where the material belongs, what it is called, and whether it is saved. */
 export function BenchBar(): ReactElement {
-  const { document, project, cover } = useSession();
-  const title = useStore(document, (s) => s.derived.program.title);
+  const { document, project, cover, rested } = useSession();
+  const title = useStore(rested, (s) => s.derived.program.title);
   const [baking, setBaking] = useState(false);
   return (
     <TopBar>
@@ -77,6 +77,14 @@ function SaveMark(): ReactElement {
         <Typography noWrap sx={{ color: tokens.coral }}>
           Not saved: this material was saved elsewhere. Your text is kept here.
         </Typography>
+        <Button
+          variant="outlined"
+          onClick={() => {
+            setMerging(true);
+          }}
+        >
+          Compare and merge
+        </Button>
         <Button variant="outlined" onClick={() => void saver.saveOver()}>
           Save mine over it
         </Button>

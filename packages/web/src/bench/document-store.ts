@@ -1,6 +1,6 @@
 import { applyEdits, type TextEdit } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { derive, type Derived, type Look } from './look.ts';
+import { derive, read, type Derived, type Look } from './look.ts';
 
 /** One undo: edits that lead back to the text before, and where the change was. */
 interface Past {
@@ -17,6 +17,8 @@ export interface DocumentState {
   /** The edits that led to this text from the one before; whoever shows the text follows them. */
   readonly lastEdits: readonly TextEdit[];
   readonly version: number;
+  /** The last change was typed, and more may follow at once. */
+  readonly typing: boolean;
   /** A drag is going on: it is one undo, and nothing is saved until it ends. */
   readonly dragging: boolean;
   readonly past: readonly Past[];
@@ -52,15 +54,29 @@ export function inverse(text: string, edits: readonly TextEdit[]): TextEdit[] {
 export function createDocumentStore(text: string): DocumentStore {
   const start = (of: string): DocumentState => {
     const derived = derive(of);
-    return { text: of, derived, look: derived.look, lastEdits: [], version: 0, dragging: false, past: [], future: [] };
+    return { text: of, derived, look: derived.look, lastEdits: [], version: 0, typing: false, dragging: false, past: [], future: [] };
   };
   const store = createStore<DocumentState>(() => start(text));
+
+  /** Compiles what typing has only read, in a task of its own, so that the next key finds the page free. */
+  const finish = (): void => {
+    const { derived, look } = store.getState();
+    const full = derive(derived.text, derived, derived.program);
+    store.setState({ derived: full, look: full.ok ? full.look : look });
+  };
+  let timer: ReturnType<typeof setTimeout> | undefined;
 
   const become = (edits: readonly TextEdit[], more: Partial<DocumentState>): void => {
     const state = store.getState();
     const next = applyEdits(state.text, edits);
+    clearTimeout(timer);
+    if (more.typing) {
+      timer = setTimeout(finish, 0);
+      store.setState({ text: next, derived: read(next, state.derived), lastEdits: edits, version: state.version + 1, ...more });
+      return;
+    }
     const derived = derive(next, state.derived);
-    store.setState({ text: next, derived, look: derived.ok ? derived.look : state.look, lastEdits: edits, version: state.version + 1, ...more });
+    store.setState({ text: next, derived, look: derived.ok ? derived.look : state.look, lastEdits: edits, version: state.version + 1, typing: false, ...more });
   };
 
   const travel = (from: 'past' | 'future'): boolean => {
@@ -85,7 +101,7 @@ export function createDocumentStore(text: string): DocumentStore {
       const past = goesOn
         ? [...state.past.slice(0, -1), { back: composed(state.text, edits, last.back), group, at: now }]
         : [...state.past, { back, group, at: now }].slice(-UNDO_LIMIT);
-      become(edits, { past, future: [] });
+      become(edits, { past, future: [], typing: group === 'typing' });
     },
     undo: () => travel('past'),
     redo: () => travel('future'),
@@ -99,6 +115,34 @@ export function createDocumentStore(text: string): DocumentStore {
       store.setState({ ...start(of), version: store.getState().version + 1, lastEdits: [{ from: 0, to: store.getState().text.length, insert: of }] });
     },
   };
+}
+
+/** How long typing must rest, in milliseconds, before what stands around the text follows it. */
+const REST = 160;
+
+/** A document as those see it who need not follow every key: at once after any other change, after typing once it rests. */
+export function restedOf(document: DocumentStore): StoreApi<DocumentState> {
+  const store = createStore<DocumentState>(() => document.getState());
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const follow = (): void => {
+    clearTimeout(timer);
+    store.setState(document.getState(), true);
+  };
+  document.subscribe((state) => {
+    clearTimeout(timer);
+    if (state.typing) timer = setTimeout(follow, REST);
+    else follow();
+  });
+  return store;
+}
+
+/** How long after a key, in milliseconds, pictures give way to the next. */
+const BURST = 250;
+
+/** Keys are coming in quick succession. */
+export function isTyping(document: DocumentStore): boolean {
+  const last = document.getState().past.at(-1);
+  return last?.group === 'typing' && Date.now() - last.at < BURST;
 }
 
 /** One edit that leads from the text after `edits` back to the text before an earlier change whose way back was `earlier`. */

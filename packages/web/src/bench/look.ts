@@ -22,25 +22,35 @@ export interface Look {
 /** What the Stage draws of a material for now; the other channels join with lit surfaces. */
 export const DRAWN: readonly string[] = ['color', 'opacity', 'cutoff'];
 
-/** A text without the defaults of its dials: what is left decides the graph and the shader. */
+/** The words of a text without comments, help and the defaults of its dials: what is left decides the graph and the shader. */
 function shapeOf({ tree, dials }: Program): string {
+  const defaults = dials.map((d) => d.valueSpan).sort((a, b) => a.from - b.from);
+  const helps = new Set(tree.statements.flatMap((s) => (s.kind === 'dial' || s.kind === 'switch' || s.kind === 'material' ? [s.to] : [])));
+  let next = 0;
   let shape = '';
-  let at = 0;
-  for (const { valueSpan } of [...dials].sort((a, b) => a.valueSpan.from - b.valueSpan.from)) {
-    shape += tree.text.slice(at, valueSpan.from);
-    at = valueSpan.to;
+  for (const { kind, from, to, text } of tree.tokens) {
+    while ((defaults[next]?.to ?? Infinity) <= from) next++;
+    const isDefault = (defaults[next]?.from ?? Infinity) <= from;
+    const isNewline = kind === 'newline';
+    if (kind === 'comment' || isDefault || (isNewline && shape.endsWith('\n')) || (kind === 'string' && helps.has(to))) continue;
+    shape += isNewline ? '\n' : `${text} `;
   }
-  return shape + tree.text.slice(at);
+  return shape;
+}
+
+/** Reads and checks a text; what can be drawn of it is still that of `before`. */
+export function read(text: string, before: Derived): Derived {
+  const program = check(parse(text));
+  return { text, program, diagnostics: program.diagnostics, ok: program.ok, look: before.look };
 }
 
 /**
  * Reads, checks and compiles a text, from its first letter to GLSL. Pure; never throws on input. Where only
  * defaults of dials differ from `before`, its graph and shader are taken over.
  */
-export function derive(text: string, before?: Derived): Derived {
-  const program = check(parse(text));
+export function derive(text: string, before?: Derived, program = check(parse(text))): Derived {
   const values = settingValues(program);
-  const same = before !== undefined && program.ok && before.program.ok && shapeOf(program) === shapeOf(before.program);
+  const same = before !== undefined && program.ok && before.look.program.ok && shapeOf(program) === shapeOf(before.look.program);
   const graph = same ? before.look.graph : lower(program, values.switches);
   const diagnostics = [...program.diagnostics, ...graph.diagnostics];
   const ok = diagnostics.every((d) => d.severity !== 'error');

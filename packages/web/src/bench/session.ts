@@ -4,7 +4,7 @@ import type { Material, Project } from '../api/client.ts';
 import type { ProbePixel } from '../workers/probe.ts';
 import type { SourcesStore } from '../sources/sources-store.ts';
 import { createClock, type Clock } from './clock-store.ts';
-import { createDocumentStore, type DocumentStore } from './document-store.ts';
+import { createDocumentStore, restedOf, type DocumentState, type DocumentStore } from './document-store.ts';
 import { draftOf } from './drafts.ts';
 import { createSaver, type Saver } from './saving.ts';
 import type { SoloState, SoloStore } from './solo.ts';
@@ -64,6 +64,8 @@ export interface Session {
   readonly project: Project;
   readonly sources: SourcesStore;
   readonly document: DocumentStore;
+  /** The document for all that stands around the text, which need not follow every key. */
+  readonly rested: StoreApi<DocumentState>;
   readonly saver: Saver;
   readonly clock: Clock;
   readonly panel: StoreApi<PanelState>;
@@ -91,6 +93,7 @@ export function openSession(material: Material, project: Project, sources: Sourc
     project,
     sources,
     document,
+    rested: restedOf(document),
     saver: createSaver(document, material, restored ? draft.revision : material.revision),
     clock: createClock(loop.seconds, loop.fps, !still),
     panel: createStore<PanelState>(() => ({ open: undefined })),

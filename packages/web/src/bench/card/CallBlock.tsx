@@ -53,7 +53,7 @@ export function CallBlock({
             Help
           </Button>
         )}
-        {stage && (
+        {stage && dials && (
           <>
             <Button
               aria-pressed={stage.off !== undefined}

@@ -12,14 +12,14 @@ import { TextField } from './TextField.tsx';
 
 /** The chosen step: its operations in order, each argument as a control, and what can be done with the line. Everything writes the text. */
 export function StepCard(): ReactElement {
-  const { document, chosen, cover } = useSession();
-  const program = useStore(document, (s) => s.derived.program);
+  const { document, chosen, cover, rested } = useSession();
+  const program = useStore(rested, (s) => s.derived.program);
   const index = useStore(chosen, (s) => s.step);
   const step = index === undefined ? undefined : program.steps[index];
   const statement = step && program.tree.statements.find((s) => (s.kind === 'step' || s.kind === 'out') && s.from === step.span.from);
   if (index === undefined || !step || (statement?.kind !== 'step' && statement?.kind !== 'out'))
     return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>Put the cursor in a step, or click a picture, to see its operations here.</Typography>;
-  const host = hostOf(document);
+  const host = hostOf(document, program);
   const { text } = program.tree;
   const { source, stages } = stagesOf(statement.value);
   const lines = program.tree.statements.filter((s) => s.kind === 'step' || s.kind === 'out');

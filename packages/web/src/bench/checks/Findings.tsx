@@ -9,9 +9,9 @@ const INKS = { error: tokens.coral, warning: tokens.bone, note: tokens.dim } as 
 
 /** What was found in the text: where, what, and what would mend it. Takes no room while there is nothing. */
 export function Findings(): ReactElement | null {
-  const { document, sources } = useSession();
-  const text = useStore(document, (s) => s.text);
-  const derived = useStore(document, (s) => s.derived);
+  const { document, sources, rested } = useSession();
+  const text = useStore(rested, (s) => s.text);
+  const derived = useStore(rested, (s) => s.derived);
   const known = new Set(useStore(sources, (s) => s.sources).map((s) => s.name));
   const missing = derived.program.images.filter((i) => i.source !== '' && !known.has(i.source)).map((i) => missingImage(i, 'is in this project'));
   const list = [...derived.diagnostics, ...missing].sort((a, b) => Number(b.severity === 'error') - Number(a.severity === 'error') || a.from - b.from);
@@ -28,7 +28,7 @@ export function Findings(): ReactElement | null {
 }
 
 function Finding({ diagnostic, line }: { readonly diagnostic: Diagnostic; readonly line: number }): ReactElement {
-  const { document } = useSession();
+  const { document, rested } = useSession();
   return (
     <Box
       component="li"
@@ -43,7 +43,8 @@ function Finding({ diagnostic, line }: { readonly diagnostic: Diagnostic; readon
           key={mend.title}
           variant="outlined"
           onClick={() => {
-            document.edit(mend.edits);
+            // What was found in an older text than that of now is about to be found anew.
+            if (rested.getState().text === document.getState().text) document.edit(mend.edits);
           }}
         >
           {mend.title}

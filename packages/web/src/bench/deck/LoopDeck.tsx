@@ -24,7 +24,7 @@ export function LoopDeck(): ReactElement {
     <Box
       component="section"
       aria-label="Loop deck"
-      sx={{ flex: 'none', display: 'flex', alignItems: 'center', gap: 2, height: 56, px: 1.5, borderTop: 1, borderColor: 'divider' }}
+      sx={{ flex: 'none', display: 'flex', alignItems: 'center', gap: 2, height: 56, minWidth: 800, px: 1.5, borderTop: 1, borderColor: 'divider' }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center' }}>
         <Tooltip title="To the start (Home)">

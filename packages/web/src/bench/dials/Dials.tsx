@@ -1,4 +1,16 @@
-import { addVariant, applyEdits, freeName, groupsOf, insertDeclaration, parse, randomValues, setDefault, setVariantValue, type TextEdit } from '@estela/core';
+import {
+  addVariant,
+  applyEdits,
+  freeName,
+  groupsOf,
+  insertDeclaration,
+  parse,
+  randomValues,
+  setDefault,
+  setVariantValue,
+  type Program,
+  type TextEdit,
+} from '@estela/core';
 import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -13,8 +25,9 @@ import { settingJson, settingTexts } from './settings.ts';
 
 /** The exposed parameters: rows are dials and switches, columns the base and the variants. Each control writes the text; the shader takes values as uniforms. */
 export function Dials(): ReactElement {
-  const { document, shown } = useSession();
-  const program = useStore(document, (s) => s.derived.program);
+  const { document, shown, rested } = useSession();
+  const now = (): Program => document.getState().derived.program;
+  const program = useStore(rested, (s) => s.derived.program);
   const variant = useStore(shown, (s) => s.variant);
   const witnesses = useWitnesses();
   const [seed, setSeed] = useState(1);
@@ -29,16 +42,17 @@ export function Dials(): ReactElement {
 
   const keep = (): void => {
     const title = freeTitle(program, 'Variant');
-    document.edit(addVariant(tree, title, [...settingTexts(program, present)]));
+    document.edit(addVariant(now().tree, title, [...settingTexts(now(), present)]));
     shown.setState({ variant: title });
   };
   const randomise = (): void => {
-    let text = tree.text;
-    for (const [name, literal] of randomValues(program, seed)) {
+    const { text: start } = document.getState();
+    let text = start;
+    for (const [name, literal] of randomValues(now(), seed)) {
       const now = parse(text);
       text = applyEdits(text, present === undefined ? setDefault(now, name, literal) : setVariantValue(now, present, name, literal));
     }
-    document.edit([{ from: 0, to: tree.text.length, insert: text }] satisfies TextEdit[]);
+    document.edit([{ from: 0, to: start.length, insert: text }] satisfies TextEdit[]);
   };
   const copy = async (): Promise<void> => {
     try {
@@ -108,7 +122,7 @@ export function Dials(): ReactElement {
         <Button
           variant="outlined"
           onClick={() => {
-            document.edit(insertDeclaration(tree, ['dial', 'switch'], `dial ${freeName(program, 'amount')} = 0.5 in 0..1`));
+            document.edit(insertDeclaration(now().tree, ['dial', 'switch'], `dial ${freeName(program, 'amount')} = 0.5 in 0..1`));
           }}
         >
           + Dial

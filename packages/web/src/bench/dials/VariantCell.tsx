@@ -34,7 +34,7 @@ export function VariantCell({
           onClick={() => {
             document.edit(setVariantValue(document.getState().derived.program.tree, title, name, undefined));
           }}
-          sx={{ width: 20, height: 24, flex: 'none', color: tokens.dim }}
+          sx={{ width: 24, height: 24, flex: 'none', color: tokens.dim }}
         >
           <CloseIcon />
         </IconButton>

@@ -96,7 +96,7 @@ export function VariantHead({
           <MenuItem
             onClick={() => {
               close();
-              document.edit(removeVariant(program.tree, title));
+              document.edit(removeVariant(document.getState().derived.program.tree, title));
             }}
           >
             Delete

@@ -28,8 +28,8 @@ function ExamplePicture({ entry, size }: { readonly entry: Entry; readonly size:
 
 /** Inserts by purpose: what is typed is searched in what operations are and do; arrows choose, Enter inserts. */
 export function Palette(): ReactElement {
-  const { document, chosen, cover, panel, sources } = useSession();
-  const program = useStore(document, (s) => s.derived.program);
+  const { document, chosen, cover, panel, sources, rested } = useSession();
+  const program = useStore(rested, (s) => s.derived.program);
   const index = useStore(chosen, (s) => s.step) ?? -1;
   const here = program.steps[index];
   const [words, setWords] = useState('');
@@ -158,7 +158,7 @@ export function Palette(): ReactElement {
                   <Box component="span" sx={{ fontFamily: faces.figures, fontSize: 13 }}>
                     {e.name}
                   </Box>
-                  <Box component="span" sx={{ color: 'text.secondary', ml: 1 }}>
+                  <Box component="span" sx={{ color: e === entry ? 'text.primary' : 'text.secondary', ml: 1 }}>
                     {e.group}
                   </Box>
                   <Typography noWrap>{e.summary}</Typography>

@@ -12,8 +12,8 @@ const percent = (share: number): string => `${String(Math.round(share * 100))}%`
 
 /** Draws what a dissolve does to each mask value, now: how far the front has come, what shows of the base, and how much of the surface that is. */
 export function DissolvePanel({ index }: { readonly index: number }): ReactElement {
-  const { document } = useSession();
-  const program = useStore(document, (s) => s.derived.program);
+  const { document, rested } = useSession();
+  const program = useStore(rested, (s) => s.derived.program);
   const dissolve = dissolvesOf(program)[index];
   const view = useDissolve(index);
   if (!dissolve) return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no such dissolve any more.</Typography>;

@@ -41,8 +41,7 @@ function Picture({ text, size, label }: { readonly text: string; readonly size: 
       ref={canvas}
       width={size}
       height={size}
-      role="img"
-      aria-label={label}
+      {...(label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label })}
       sx={{ display: 'block', width: size, height: size, flex: 'none', bgcolor: tokens.pit }}
     />
   );

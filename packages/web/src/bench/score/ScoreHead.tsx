@@ -6,10 +6,10 @@ import { useSession } from '../session.ts';
 
 /** Over the Score: how many steps there are, inserting, the card of the chosen step, undo and redo. */
 export function ScoreHead(): ReactElement {
-  const { document, cover, panel, chosen } = useSession();
-  const count = useStore(document, (s) => s.derived.program.steps.length);
-  const canUndo = useStore(document, (s) => s.past.length > 0);
-  const canRedo = useStore(document, (s) => s.future.length > 0);
+  const { document, cover, panel, chosen, rested } = useSession();
+  const count = useStore(rested, (s) => s.derived.program.steps.length);
+  const canUndo = useStore(rested, (s) => s.past.length > 0);
+  const canRedo = useStore(rested, (s) => s.future.length > 0);
   const open = useStore(panel, (s) => s.open?.kind);
   const step = useStore(chosen, (s) => s.step);
   const name = useStore(document, (s) => (step === undefined ? undefined : s.derived.program.steps[step]?.name));

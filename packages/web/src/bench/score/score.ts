@@ -45,11 +45,14 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
     openStep(index) {
       const step = document.getState().derived.program.steps[index];
       if (step) view.dispatch({ selection: { anchor: step.span.from } });
+      chosen.setState({ step: index });
       open({ kind: 'step' });
       keepInSight(view, () => view.state.selection.main.head);
     },
   };
   const choose = (): void => {
+    // A text that was only opened has no step chosen.
+    if (!view.hasFocus && chosen.getState().step === undefined) return;
     const step = stepAt(document.getState().derived, view.state.selection.main.head);
     if (step !== chosen.getState().step) chosen.setState({ step });
   };
@@ -100,7 +103,7 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
           indentWithTab,
         ]),
         EditorView.updateListener.of((update) => {
-          if (update.selectionSet && !update.docChanged) choose();
+          if (update.selectionSet) queueMicrotask(choose);
           if (!update.docChanged || update.transactions.every((t) => t.annotation(fromDocument))) return;
           const edits: { from: number; to: number; insert: string }[] = [];
           update.changes.iterChanges((from, to, _start, _end, inserted) => {
@@ -137,6 +140,7 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
   show();
   const unsubscribe = document.subscribe((state, before) => {
     if (state.version !== before.version) show();
+    else if (state.derived.diagnostics !== before.derived.diagnostics) showDiagnostics(view, state.derived.diagnostics, document);
   });
   // A step chosen elsewhere takes the cursor with it.
   const follow = chosen.subscribe(({ step: index }) => {

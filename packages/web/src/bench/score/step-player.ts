@@ -4,10 +4,12 @@ import type { SourcesStore } from '../../sources/sources-store.ts';
 import { PICTURE_HEIGHT, PICTURE_WIDTH } from '../../workers/step-pictures.ts';
 import type { StepWork } from '../../workers/steps.worker.ts';
 import type { Clock } from '../clock-store.ts';
-import type { DocumentStore } from '../document-store.ts';
+import { isTyping, type DocumentStore } from '../document-store.ts';
 
 /** Milliseconds between two rounds of pictures while the loop plays, and after typing. */
 const PAUSE = 66;
+/** The same while keys come in: one a while, so that they are not held up. */
+const TYPING_PAUSE = 280;
 
 /** Plays the pictures of the steps that are in sight: one question to the worker at a time, none while nothing changes. */
 export class StepPlayer {
@@ -69,10 +71,13 @@ export class StepPlayer {
         () => undefined,
       )
       .finally(() => {
-        this.#timer = setTimeout(() => {
-          this.#asking = false;
-          if (this.#old) this.#ask();
-        }, PAUSE);
+        this.#timer = setTimeout(
+          () => {
+            this.#asking = false;
+            if (this.#old) this.#ask();
+          },
+          isTyping(this.document) ? TYPING_PAUSE : PAUSE,
+        );
       });
   }
 

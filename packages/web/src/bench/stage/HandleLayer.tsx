@@ -13,9 +13,9 @@ type Point = readonly [number, number];
 
 /** Handles of the chosen step over the flat Stage. Each drag is one undo; arrow keys do the same in steps. */
 export function HandleLayer(): ReactElement | null {
-  const { document, chosen, shown } = useSession();
-  const program = useStore(document, (s) => s.derived.program);
-  const look = useStore(document, (s) => s.look);
+  const { document, chosen, shown, rested } = useSession();
+  const program = useStore(rested, (s) => s.derived.program);
+  const look = useStore(rested, (s) => s.look);
   const index = useStore(chosen, (s) => s.step);
   const variant = useStore(shown, (s) => s.variant);
   const area = useRef<HTMLDivElement>(null);

@@ -4,6 +4,7 @@ import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { supplyOf } from '../../sources/supply.ts';
+import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
 import { HandleLayer } from './HandleLayer.tsx';
@@ -26,7 +27,7 @@ const HINTS: Record<StageView['kind'], string> = { flat: 'the UV square', mesh: 
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
 export function Stage(): ReactElement {
   const session = useSession();
-  const { document, clock, sources, pointer, solo, shown, panel } = session;
+  const { document, clock, sources, pointer, solo, shown, panel, rested } = session;
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
   const alone = useStore(solo, (s) => s.step);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -39,8 +40,8 @@ export function Stage(): ReactElement {
   const [parameters, setParameters] = useSearchParams();
   const given = parameters.get('view') ?? '';
   const name: ViewName = given in VIEWS ? (given as ViewName) : 'flat';
-  const errors = useStore(document, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
-  const empty = useStore(document, (s) => s.look.glsl.outputs.length === 0);
+  const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
+  const empty = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
 
   useEffect(() => {
     if (!canvas.current) return undefined;
@@ -48,7 +49,7 @@ export function Stage(): ReactElement {
       canvas.current,
       clock,
       supplyOf(() => sources.getState().sources),
-      { failed: setFailure, lost: setLost, drawn: setScale },
+      { failed: setFailure, lost: setLost, drawn: setScale, busy: () => isTyping(document) },
       (aspect) => orbit.current?.see(aspect),
     );
     controller.current = made;

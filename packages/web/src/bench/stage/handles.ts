@@ -212,10 +212,12 @@ export function handlesOf(
 ): { readonly handle: Handle; readonly places: FlowPlaces | undefined; readonly key: string }[] {
   const step = program.steps[index];
   if (!step || step.off) return [];
-  return callsOf(statement.value).flatMap((of, i) => {
+  const calls = callsOf(statement.value);
+  return calls.flatMap((of, i) => {
     if (of.stage?.off || !of.operation) return [];
     const held = (name: string): HeldArgument | undefined => heldArgument(program, statement, of.call, of.flows, name, variant);
-    const known = look.program === program ? flowPlaces(look.graph, step, of.call, { time: 0, dials: look.values.dials }) : undefined;
+    const alike = calls.filter((c) => c.call.callee.name === of.call.callee.name).sort((a, b) => a.call.to - b.call.to);
+    const known = flowPlaces(look.graph, index, of.operation.name, alike.indexOf(of), { time: 0, dials: look.values.dials });
     const context: Context = { of, held, places: known };
     const own = BY_OPERATION[of.operation.name];
     const centred = of.operation.parameters.some((p) => p.name === 'center');

@@ -13,6 +13,8 @@ export interface StageEvents {
   readonly lost: (lost: boolean) => void;
   /** A picture was drawn; at which share of full resolution. */
   readonly drawn: (scale: number) => void;
+  /** Something that must not be held up is going on: draw seldom. */
+  readonly busy?: () => boolean;
 }
 
 /** The camera for a width over height; undefined while it is still loading. */
@@ -21,6 +23,8 @@ export type Camera = (aspect: number) => CameraView | undefined;
 /** Share of the shorter side that the UV square takes in the flat view, unless told otherwise. */
 export const FILL = 0.94;
 const SCALES = [1, 0.75, 0.5, 0.35] as const;
+/** Milliseconds between two pictures while something else must not be held up. */
+const SELDOM = 150;
 /** Frames slower than this, in ms, ask for fewer pixels; faster than the second, for more. */
 const SLOW = 45;
 const QUICK = 20;
@@ -42,6 +46,7 @@ export class StageController {
   #frame = 0;
   #dirty = true;
   #before = 0;
+  #drawnAt = 0;
   #scale = 0;
   #slowFrames = 0;
   #quickFrames = 0;
@@ -162,12 +167,16 @@ export class StageController {
     const passed = this.#before === 0 ? 0 : now - this.#before;
     // Below a tenth of a second away, time goes on as if the page had not been watched.
     if (playing) this.clock.advance(Math.min(passed, 100) / 1000);
-    if (playing) this.#adapt(passed);
+    if (playing && this.events.busy?.() !== true) this.#adapt(passed);
     const waiting = this.#main.waiting || this.#beside.waiting;
     this.#before = playing || waiting ? now : 0;
     if (waiting) this.#swapWhenReady();
-    if (this.#dirty && this.#draw()) this.#dirty = false;
-    if (playing || this.#main.waiting || this.#beside.waiting) this.#ask();
+    const waits = now - this.#drawnAt < SELDOM && this.events.busy?.() === true;
+    if (this.#dirty && !waits && this.#draw()) {
+      this.#dirty = false;
+      this.#drawnAt = now;
+    }
+    if (playing || waits || this.#main.waiting || this.#beside.waiting) this.#ask();
   }
 
   #swapWhenReady(): void {

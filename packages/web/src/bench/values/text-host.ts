@@ -11,10 +11,11 @@ export interface TextHost {
   readonly done: () => void;
 }
 
-export const hostOf = (document: DocumentStore): TextHost => ({
+/** `seen` is the material as it was drawn: an edit made of an older text than that of now would land in the wrong place, and is left out. */
+export const hostOf = (document: DocumentStore, seen?: Program): TextHost => ({
   program: () => document.getState().derived.program,
   edit: (edits) => {
-    document.edit(edits);
+    if (!seen || seen.tree.text === document.getState().text) document.edit(edits);
   },
   drag(edits) {
     if (!document.getState().dragging) document.setDragging(true);
