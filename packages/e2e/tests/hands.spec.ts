@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { difference, expect, expectAccessible, goToFrame, openDemo, openMaterial, pictureOf, saved, score, stage, test, writeAll } from './support.ts';
+import { expect, expectAccessible, goToFrame, openDemo, openMaterial, pictureOf, saved, score, stage, test } from './support.ts';
 
 /** The text of the Score as it is saved. */
 async function textOf(page: Page): Promise<string> {

@@ -92,6 +92,30 @@ describe('materials', () => {
     await api().get(`${path}/revisions/9`).expect(404);
   });
 
+  it('are deleted, and had back with their revisions', async () => {
+    const { id } = await newMaterial('out color = 1');
+    const path = `/api/materials/${id}`;
+    await api().put(path).set('If-Match', '"1"').send({ text: 'out color = 2' }).expect(200);
+    await api().delete(path).set('If-Match', '"2"').expect(204);
+    await api().get(path).expect(404);
+    await api().put(path).set('If-Match', '"2"').send({ text: 'late' }).expect(404);
+    expect((await api().post(`${path}/restore`).expect(200)).body).toMatchObject({ text: 'out color = 2', revision: 2 });
+    expect((await api().get(`${path}/revisions`)).body).toHaveLength(2);
+    await api().post('/api/materials/00000000-0000-4000-8000-000000000000/restore').expect(404);
+  });
+
+  it('keep the names of their revisions', async () => {
+    const { id } = await newMaterial('out color = 1');
+    const path = `/api/materials/${id}/revisions`;
+    await api().patch(`${path}/1`).send({ name: 'first light' }).expect(200);
+    expect((await api().get(path)).body).toMatchObject([{ number: 1, name: 'first light' }]);
+    await api().patch(`${path}/2`).send({ name: 'none' }).expect(404);
+    await api()
+      .patch(`${path}/1`)
+      .send({ name: 'x'.repeat(121) })
+      .expect(400);
+  });
+
   it('refuse a stale save and lose nothing', async () => {
     const { id } = await newMaterial('out color = 1');
     await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'mine' }).expect(200);

@@ -3,7 +3,7 @@ import { setDefault } from '@estela/core';
 import fc from 'fast-check';
 import type { Material } from '../src/api/client.ts';
 import { createClock, frameAt } from '../src/bench/clock-store.ts';
-import { createDocumentStore, type DocumentStore } from '../src/bench/document-store.ts';
+import { createDocumentStore, restedOf, type DocumentStore } from '../src/bench/document-store.ts';
 import { derive } from '../src/bench/look.ts';
 import { createSaver, SAVE_PAUSE } from '../src/bench/saving.ts';
 
@@ -11,6 +11,48 @@ const TEXT = 'dial speed: laps = 1 in -4..4\nflow = uv |> pan(speed, heading: 0d
 const setSpeed = (document: DocumentStore, value: string, group?: string): void => {
   document.edit(setDefault(document.getState().derived.program.tree, 'speed', value), group);
 };
+
+describe('typing', () => {
+  beforeEach(() => {
+    jest.useFakeTimers();
+  });
+  afterEach(() => {
+    jest.useRealTimers();
+  });
+
+  it('reads at once, compiles in the next task, and lets what stands around wait for a rest', () => {
+    const document = createDocumentStore(TEXT);
+    const rested = restedOf(document);
+    const at = TEXT.indexOf('(2)') + 1;
+    const { look } = document.getState();
+    document.edit([{ from: at, to: at + 1, insert: '3' }], 'typing');
+    expect(document.getState().derived.program.tree.text).toContain('checker(3)');
+    expect(document.getState().look).toBe(look);
+    expect(rested.getState().text).toBe(TEXT);
+    jest.advanceTimersByTime(1);
+    expect(document.getState().look.glsl.code).toBe(derive(document.getState().text).look.glsl.code);
+    expect(document.getState().look.glsl.code).not.toBe(look.glsl.code);
+    jest.advanceTimersByTime(500);
+    expect(rested.getState().text).toBe(document.getState().text);
+    // Anything else is followed at once.
+    document.undo();
+    expect(rested.getState().text).toBe(TEXT);
+    expect(document.getState().look.glsl.code).toBe(look.glsl.code);
+  });
+
+  it('in comments, help and blanks leaves graph and shader as they are', () => {
+    const before = derive(TEXT);
+    for (const text of [
+      `${TEXT}// a note\n`,
+      TEXT.replace('in -4..4', 'in -4..4   "how fast"'),
+      TEXT.replace('\nflow', '\n\nflow'),
+      TEXT.replace('laps = 1', 'laps = 3'),
+    ])
+      expect([text, derive(text, before).look.graph === before.look.graph]).toEqual([text, true]);
+    for (const text of [TEXT.replace('checker(2)', 'checker(3)'), TEXT.replace('out color', 'out opacity'), TEXT.replace('flow =', 'off flow =')])
+      expect([text, derive(text, before).look.graph === before.look.graph]).toEqual([text, false]);
+  });
+});
 
 describe('the document', () => {
   it('goes back and forth over any edits', () => {
@@ -166,7 +208,7 @@ describe('saving', () => {
     const { document, saver } = start();
     setSpeed(document, '2');
     await rest();
-    expect(saver.getState().status).toBe('failed');
+    expect(saver.getState().status).toBe('away');
     answer = () => answers(200, { ...material, revision: 4 });
     await jest.advanceTimersByTimeAsync(5000);
     expect(saver.getState().status).toBe('saved');

@@ -52,7 +52,7 @@ export function flowPlaces(graph: Graph, step: number, operation: string, nth: n
           const determinant = a * d - b * c;
           if (Math.abs(determinant) < 1e-9) break;
           at = [at[0] + (d * dx - b * dy) / determinant, at[1] + (a * dy - c * dx) / determinant];
-          if (!Number.isFinite(at[0]) || Math.hypot(at[0] - 0.5, at[1] - 0.5) > 4) break;
+          if (!Number.isFinite(at[0]) || Math.hypot(at[0] - 0.5, at[1] - 0.5) > 64) break;
         }
       }
       return undefined;

@@ -65,6 +65,5 @@ export function findWitnesses(graph: Graph, dials: ReadonlyMap<string, readonly 
     compare('tile_u', at(time, 1, 0));
     compare('tile_v', at(time, 0, 1));
   }
-  for (const shift of Object.keys(hits) as Shift[]) if (hits[shift] < 2) delete found[shift];
-  return found;
+  return Object.fromEntries(Object.entries(found).filter(([shift]) => hits[shift as Shift] > 1));
 }

@@ -23,7 +23,7 @@ const ScoreEditor = lazy(async () => ({ default: (await import('./score/ScoreEdi
 /** The main screen: Score at the left, Stage over Dials at the right, the Loop deck below. */
 export function Bench(): ReactElement {
   const session = useSession();
-  const { document, saver, clock, sources, restored, rested } = session;
+  const { saver, clock, sources, restored, rested } = session;
   const seconds = useStore(rested, (s) => s.derived.program.loop.seconds);
   const fps = useStore(rested, (s) => s.derived.program.loop.fps);
   const title = useStore(rested, (s) => s.derived.program.title);

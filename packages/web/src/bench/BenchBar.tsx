@@ -11,7 +11,7 @@ const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx'
 
 /** Where the material belongs, what it is called, and whether it is saved. */
 export function BenchBar(): ReactElement {
-  const { document, project, cover, rested } = useSession();
+  const { project, cover, rested } = useSession();
   const title = useStore(rested, (s) => s.derived.program.title);
   const [baking, setBaking] = useState(false);
   return (

@@ -105,15 +105,10 @@ export function createSaver(document: DocumentStore, material: Material, revisio
     watch() {
       watching = true;
       const unsubscribe = document.subscribe(changed);
-      const back = (): void => {
-        if (store.getState().status === 'away') plan(0);
-      };
-      addEventListener('online', back);
       if (document.getState().text !== saved) plan(SAVE_PAUSE);
       return () => {
         watching = false;
         unsubscribe();
-        removeEventListener('online', back);
         void save();
       };
     },

@@ -37,7 +37,7 @@ export function NewMaterialDialog({
   const [message, setMessage] = useState('');
   const starts = useMemo(
     () => [
-      ...(Object.keys(STARTS) as StartName[]).map((key) => ({ key, label: STARTS[key].label, text: STARTS[key].text as string })),
+      ...(Object.keys(STARTS) as StartName[]).map((key) => ({ key, label: STARTS[key].label, text: STARTS[key].text })),
       ...materials.map((m) => ({ key: m.id, label: m.title, text: m.text })),
     ],
     [materials],

@@ -147,7 +147,7 @@ const work = {
     // Pictures are packed already.
     const entries: Zippable = {};
     for (const [name, bytes] of files) entries[name] = [bytes, { level: /\.(wake|json|md)$/.test(name) ? 6 : 0 }];
-    const packed = zipSync(entries) as Uint8Array<ArrayBuffer>;
+    const packed = zipSync(entries);
     return transfer(packed, [packed.buffer]);
   },
   /** The files of a zip by their path; refuses one that would unpack to more than `most` bytes. */
@@ -160,7 +160,7 @@ const work = {
       },
     });
     if (total > most) throw new Error(`It unpacks to more than ${String(Math.round(most / 2 ** 20))} MB.`);
-    return new Map(Object.entries(files)) as ReadonlyMap<string, Uint8Array<ArrayBuffer>>;
+    return new Map(Object.entries(files));
   },
   async rampOf(bytes: Uint8Array<ArrayBuffer>): Promise<WrittenStop[]> {
     return stopsOfPixels(await decodeNew(bytes));

@@ -4,8 +4,8 @@ import { useState, type ReactElement } from 'react';
 import { CloseIcon, DownIcon, UpIcon } from '../../app/icons.tsx';
 import { faces } from '../../app/tokens.ts';
 import type { TextHost } from '../values/text-host.ts';
-import { ArgumentRow } from './ArgumentRow.tsx';
-import { rowsOf, type CallOfLine, type LineStatement } from './calls.ts';
+import { CallRows } from './CallRows.tsx';
+import type { CallOfLine, LineStatement } from './calls.ts';
 import { LiveExample } from './LiveExample.tsx';
 
 /** One operation of a line: what it does, its arguments as controls, its help; a stage can also be switched off, moved and taken out. */
@@ -13,14 +13,12 @@ export function CallBlock({
   host,
   statement,
   of,
-  stages = [],
-  dials = true,
+  stages,
 }: {
   readonly host: TextHost;
   readonly statement: LineStatement;
   readonly of: CallOfLine;
-  readonly stages?: readonly PipeExpression[];
-  readonly dials?: boolean;
+  readonly stages: readonly PipeExpression[];
 }): ReactElement {
   const [helped, setHelped] = useState(false);
   const { call, operation, stage, place } = of;
@@ -42,7 +40,7 @@ export function CallBlock({
         <Typography noWrap sx={{ flex: 1, minWidth: 0, color: 'text.secondary' }}>
           {operation?.summary ?? 'An operation of your own'}
         </Typography>
-        {operation && dials && (
+        {operation && (
           <Button
             aria-expanded={helped}
             aria-label={`Help on ${name}`}
@@ -53,7 +51,7 @@ export function CallBlock({
             Help
           </Button>
         )}
-        {stage && dials && (
+        {stage && (
           <>
             <Button
               aria-pressed={stage.off !== undefined}
@@ -94,9 +92,7 @@ export function CallBlock({
         )}
       </Box>
       {helped && operation && <LiveExample operation={operation} />}
-      {rowsOf(host.program(), of).map(({ parameter, argument }) => (
-        <ArgumentRow key={parameter.name} host={host} statement={statement} call={call} parameter={parameter} argument={argument} dials={dials} />
-      ))}
+      <CallRows host={host} statement={statement} of={of} dials />
     </Box>
   );
 }

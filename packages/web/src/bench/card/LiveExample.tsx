@@ -5,7 +5,7 @@ import { useStore } from 'zustand';
 import { examples, NO_SOURCES } from '../palette/examples.ts';
 import { createDocumentStore } from '../document-store.ts';
 import { hostOf } from '../values/text-host.ts';
-import { CallBlock } from './CallBlock.tsx';
+import { CallRows } from './CallRows.tsx';
 import { callsOf } from './calls.ts';
 
 const SIZE = 132;
@@ -40,7 +40,7 @@ export function LiveExample({ operation }: { readonly operation: Operation }): R
           <Typography sx={{ mt: 1, color: 'text.secondary' }}>The sliders below change this example only.</Typography>
         </Box>
       </Box>
-      {of && statement?.kind === 'out' && <CallBlock host={hostOf(document)} statement={statement} of={of} dials={false} />}
+      {of && statement?.kind === 'out' && <CallRows host={hostOf(document)} statement={statement} of={of} dials={false} />}
     </Box>
   );
 }

@@ -9,7 +9,7 @@ const INKS = { error: tokens.coral, warning: tokens.bone, note: tokens.dim } as 
 
 /** What was found in the text: where, what, and what would mend it. Takes no room while there is nothing. */
 export function Findings(): ReactElement | null {
-  const { document, sources, rested } = useSession();
+  const { sources, rested } = useSession();
   const text = useStore(rested, (s) => s.text);
   const derived = useStore(rested, (s) => s.derived);
   const known = new Set(useStore(sources, (s) => s.sources).map((s) => s.name));

@@ -50,8 +50,16 @@ function DialControls({ dial, program }: { readonly dial: Dial; readonly program
         (end === 0 ? high : low) ?? (end === 0 ? boundText(dial, Math.max(...dial.value, 1), program) : boundText(dial, Math.min(...dial.value, 0), program));
       document.edit(setRange(now(), dial.name, end === 0 ? [literal, other] : [other, literal]));
     };
-  const bound: Dial = { ...dial, type: dial.type === 'vec2' ? 'number' : dial.type };
-  const { low: _low, high: _high, ...unbounded } = bound;
+  // An end of the range is a number of the dial's kind, and has no range itself.
+  const unbounded: Dial = {
+    name: dial.name,
+    type: dial.type === 'vec2' ? 'number' : dial.type,
+    value: dial.value,
+    help: dial.help,
+    span: dial.span,
+    nameSpan: dial.nameSpan,
+    valueSpan: dial.valueSpan,
+  };
   return (
     <Row variants={program.variants.length}>
       <NameCell name={dial.name} help={dial.help} />

@@ -11,7 +11,7 @@ const INKS = ['#e0796f', '#8fbf7f', '#7fa8d8', tokens.bone];
 /** What every step is worth at one pixel now, and how the chosen one goes over the loop. */
 export function Probe(): ReactElement {
   const session = useSession();
-  const { document, pointer, chosen, probed, rested } = session;
+  const { pointer, chosen, probed, rested } = session;
   const program = useStore(rested, (s) => s.derived.program);
   const pinned = useStore(pointer, (s) => s.pinned);
   const index = useStore(chosen, (s) => s.step);

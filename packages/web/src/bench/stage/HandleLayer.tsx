@@ -13,7 +13,7 @@ type Point = readonly [number, number];
 
 /** Handles of the chosen step over the flat Stage. Each drag is one undo; arrow keys do the same in steps. */
 export function HandleLayer(): ReactElement | null {
-  const { document, chosen, shown, rested } = useSession();
+  const { chosen, shown, rested } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
   const look = useStore(rested, (s) => s.look);
   const index = useStore(chosen, (s) => s.step);

@@ -1,4 +1,4 @@
-import { BufferGeometry, Matrix4, Mesh, PerspectiveCamera, Raycaster, Vector2 } from 'three';
+import { type BufferGeometry, DoubleSide, Matrix4, Mesh, MeshBasicMaterial, PerspectiveCamera, Raycaster, Vector2 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { GEOMETRIES, type MeshName } from '../../gl/meshes.ts';
 import type { CameraView } from '../../gl/renderer.ts';
@@ -23,6 +23,7 @@ export function createOrbit(element: HTMLElement, changed: () => void): Orbit {
   controls.update();
   const product = new Matrix4();
   const ray = new Raycaster();
+  const material = new MeshBasicMaterial({ side: DoubleSide });
   let held: { name: MeshName; geometry: BufferGeometry } | undefined;
   return {
     see(aspect) {
@@ -37,7 +38,7 @@ export function createOrbit(element: HTMLElement, changed: () => void): Orbit {
         held = { name, geometry: GEOMETRIES[name]() };
       }
       ray.setFromCamera(new Vector2(x * 2 - 1, 1 - y * 2), camera);
-      const [hit] = ray.intersectObject(new Mesh(held.geometry));
+      const [hit] = ray.intersectObject(new Mesh(held.geometry, material));
       if (!hit?.uv || !hit.normal) return undefined;
       const point = hit.point.toArray();
       const facing = Math.abs(hit.normal.dot(camera.position.clone().sub(hit.point).normalize()));
