@@ -1,7 +1,7 @@
 /** Texts a new material can start from, beside those there are; each gets its title afterwards. */
 export const STARTS = {
   moving: {
-    label: 'A picture that moves',
+    label: 'Moving noise',
     text: `material "Untitled"
 loop 4s at 30fps
 surface unlit opaque one-sided

@@ -3,10 +3,8 @@ import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from
 import { tokens } from '../../app/tokens.ts';
 import type { DialControl } from './dial-control.ts';
 
-const SIZE = 26;
-
 /** A small round dial: 0deg right, 90deg up. Dragged round it follows the hand past the ends of a turn; arrow keys move by 1, with shift by 15 degrees. */
-export function AngleControl({ dial, set, done }: DialControl): ReactElement {
+export function AngleControl({ dial, set, done, size = 26 }: DialControl & { readonly size?: number }): ReactElement {
   const ring = useRef<HTMLDivElement>(null);
   const [turns = 0] = dial.value;
   const degrees = turns * 360;
@@ -34,7 +32,9 @@ export function AngleControl({ dial, set, done }: DialControl): ReactElement {
     go(Math.round(degrees) + by * (event.shiftKey ? 15 : 1), false);
   };
 
-  const tip = { x: 13 + Math.cos(turns * 2 * Math.PI) * 8, y: 13 - Math.sin(turns * 2 * Math.PI) * 8 };
+  const middle = size / 2;
+  const reach = middle - 5;
+  const tip = { x: middle + Math.cos(turns * 2 * Math.PI) * reach, y: middle - Math.sin(turns * 2 * Math.PI) * reach };
   return (
     <Box
       ref={ring}
@@ -58,7 +58,7 @@ export function AngleControl({ dial, set, done }: DialControl): ReactElement {
       sx={{
         width: 'var(--control, 160px)',
         flex: 'none',
-        height: SIZE,
+        height: size,
         display: 'flex',
         justifyContent: 'center',
         cursor: 'grab',
@@ -66,9 +66,9 @@ export function AngleControl({ dial, set, done }: DialControl): ReactElement {
         mx: 0.5,
       }}
     >
-      <svg width={SIZE} height={SIZE} aria-hidden="true">
-        <circle cx="13" cy="13" r="11" fill={tokens.row} stroke={tokens.line} />
-        <line x1="13" y1="13" x2={tip.x} y2={tip.y} stroke={tokens.bone} strokeWidth="2" />
+      <svg width={size} height={size} aria-hidden="true">
+        <circle cx={middle} cy={middle} r={middle - 2} fill={tokens.row} stroke={tokens.line} />
+        <line x1={middle} y1={middle} x2={tip.x} y2={tip.y} stroke={tokens.bone} strokeWidth="2" />
         <circle cx={tip.x} cy={tip.y} r="2.5" fill={tokens.bone} />
       </svg>
     </Box>

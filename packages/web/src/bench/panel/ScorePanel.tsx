@@ -19,7 +19,21 @@ export function ScorePanel(): ReactElement | null {
   const title = { ramp: `Ramp ${open.kind === 'ramp' ? open.name : ''}`, dissolve: 'The dissolve explained', step: 'Step', probe: 'Probe' }[open.kind];
   return (
     <Box component="section" aria-label={title} sx={{ flex: 'none', maxHeight: '56%', overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', height: 32, pl: 1.5, pr: 0.5, borderBottom: 1, borderColor: 'divider' }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          height: 32,
+          pl: 1.5,
+          pr: 0.5,
+          borderBottom: 1,
+          borderColor: 'divider',
+          position: 'sticky',
+          top: 0,
+          bgcolor: 'background.default',
+          zIndex: 2,
+        }}
+      >
         <Typography variant="h2" sx={{ fontSize: 13, flex: 1 }}>
           {title}
         </Typography>

@@ -14,6 +14,7 @@ const look: Extension = [
     '.cm-changedLine': { backgroundColor: `${tokens.select} !important` },
     '.cm-changedText': { background: 'none !important', boxShadow: `inset 0 -2px ${tokens.bone}` },
     '.cm-deletedChunk': { backgroundColor: tokens.select },
+    '.cm-collapsedLines': { background: tokens.row, color: tokens.dim, '&:before, &:after': { content: '"..."' } },
   }),
 ];
 

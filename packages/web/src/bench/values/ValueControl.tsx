@@ -89,7 +89,7 @@ export function ValueControl({
     case 'color':
       return <ColorControl {...control} {...(large ? { large } : {})} />;
     case 'angle':
-      return <AngleControl {...control} />;
+      return <AngleControl {...control} {...(large ? { size: 112 } : {})} />;
     case 'vec2':
       return large ? (
         <PadControl {...control} />
