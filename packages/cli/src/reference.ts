@@ -52,6 +52,8 @@ variant "Still" { fall = 0, bright = off }
 Expressions, loosest first: \`|>\`; \`< <= > >= ==\`; \`+ -\`; \`* /\`; unary \`-\`; \`.xyzw\` or \`.rgba\` and calls. \`x |> f(a)\`
 is \`f(x, a)\`, and \`x |> off f(a)\` is \`x\`. Arguments go by place, then by name.
 
+A comment on a line of its own above dials and switches heads a group of them, until the next such comment or a blank line.
+
 ## Units
 
 | written | is |

@@ -34,6 +34,15 @@ const KEYS: readonly (readonly [group: string, keys: readonly (readonly [key: st
     ],
   ],
   [
+    'Stage',
+    [
+      ['Drag a handle', 'change what it stands for; arrow keys do it in steps'],
+      ['with Shift', 'headings and angles in steps of 15 degrees'],
+      ['with Alt', 'laps that are not whole'],
+      ['Click while probing', 'pin the pixel; click it again to let it go'],
+    ],
+  ],
+  [
     'Everything',
     [
       ['Ctrl+Z', 'undo: text, dials, handles, mends'],

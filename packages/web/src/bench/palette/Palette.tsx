@@ -45,11 +45,12 @@ export function Palette(): ReactElement {
   };
   const insert = (chosenEntry: Entry | undefined): void => {
     if (!chosenEntry) return;
+    const now = document.getState().derived.program;
     const [source] = sources.getState().sources;
     const result =
       chosenEntry.kind === 'operation'
-        ? insertOperation(program, chosenEntry.operation, { index, as: way, source: source?.name ?? 'picture.png' })
-        : insertOutput(program, chosenEntry.channel, index);
+        ? insertOperation(now, chosenEntry.operation, { index, as: way, source: source?.name ?? 'picture.png' })
+        : insertOutput(now, chosenEntry.channel, index);
     document.edit(result.edits);
     chosen.setState({ step: result.step });
     panel.setState({ open: { kind: 'step' } });
