@@ -4,12 +4,12 @@ import type { ReactElement, ReactNode } from 'react';
 import { Mark } from './Mark.tsx';
 import { tokens } from './tokens.ts';
 
-/** The bar at the top of every view: the mark, then what the view puts there. */
-export function TopBar({ children }: { readonly children?: ReactNode }): ReactElement {
+/** The bar at the top of every view: the mark, then what the view puts there; where the window is narrower than `least` pixels, it is scrolled to. */
+export function TopBar({ children, least = 0 }: { readonly children?: ReactNode; readonly least?: number }): ReactElement {
   return (
     <Box
       component="header"
-      sx={{ display: 'flex', alignItems: 'center', gap: 1.5, height: 44, px: 1.5, flex: 'none', borderBottom: 1, borderColor: 'divider' }}
+      sx={{ display: 'flex', alignItems: 'center', gap: 1.5, height: 44, minWidth: least, px: 1.5, flex: 'none', borderBottom: 1, borderColor: 'divider' }}
     >
       <Box
         component={Link}

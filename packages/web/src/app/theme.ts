@@ -84,6 +84,7 @@ export const theme = createTheme({
         root: {
           padding: '3px 12px',
           minHeight: 28,
+          whiteSpace: 'nowrap',
           border: '1px solid transparent',
           color: dim,
           fontSize: 13,

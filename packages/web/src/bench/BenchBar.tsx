@@ -15,7 +15,7 @@ export function BenchBar(): ReactElement {
   const title = useStore(rested, (s) => s.derived.program.title);
   const [baking, setBaking] = useState(false);
   return (
-    <TopBar>
+    <TopBar least={800}>
       <Place
         links={[{ to: '/', label: 'Shelf' }, { label: project.name }]}
         here={title || 'Untitled'}

@@ -53,7 +53,7 @@ export function TextField({
           width,
           minWidth: 0,
           height: 24,
-          px: 0.75,
+          px: 0.5,
           fontFamily: faces.figures,
           fontSize: 12.5,
           color: ink ?? 'text.primary',

@@ -81,11 +81,11 @@ function DialControls({ dial, program }: { readonly dial: Dial; readonly program
       <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
         {dial.type !== 'color' && (
           <>
-            <ValueField dial={unbounded} program={program} value={low ?? ''} label={`Least ${dial.name}`} write={writeRange(0)} width={46} inherited />
+            <ValueField dial={unbounded} program={program} value={low ?? ''} label={`Least ${dial.name}`} write={writeRange(0)} width={51} inherited />
             <Box component="span" aria-hidden="true" sx={{ color: tokens.dim }}>
               ..
             </Box>
-            <ValueField dial={unbounded} program={program} value={high ?? ''} label={`Greatest ${dial.name}`} write={writeRange(1)} width={46} inherited />
+            <ValueField dial={unbounded} program={program} value={high ?? ''} label={`Greatest ${dial.name}`} write={writeRange(1)} width={51} inherited />
           </>
         )}
       </Box>
