@@ -11,11 +11,12 @@ const program = new Command('estela').description('Reads, checks and evaluates W
 
 program
   .command('check')
-  .description('Say what is wrong in materials; exit 1 where there are errors')
+  .description('Say what is wrong in materials; exit 1 where there are errors; whether they loop and tile')
   .argument('<files...>', '.wake files')
   .option('--sources <dir>', 'folder of the images the materials name')
   .option('--json', 'one JSON object a file')
-  .action(async (files: string[], options: { sources?: string; json?: boolean }) => {
+  .option('--strict', 'also fail where a loop or tile is open')
+  .action(async (files: string[], options: { sources?: string; json?: boolean; strict?: boolean }) => {
     process.exitCode = await checkFiles(files, options);
   });
 

@@ -76,6 +76,34 @@ describe('estela check', () => {
     expect(value[1]).toBeLessThan(0.01);
   });
 
+  it('tells of the conformance materials what the contract says, and with --strict fails on an open one', () => {
+    const cases = (
+      JSON.parse(readFileSync(new URL('../../core/test/conformance/cases.json', import.meta.url), 'utf8')) as {
+        verdicts: { id: string; wake: string; expect: Record<string, string> }[];
+      }
+    ).verdicts;
+    const paths = cases.map(({ id, wake }) => file(`${id}.wake`, wake));
+    const lines = estela('check', ...paths, '--json')
+      .out.trim()
+      .split('\n');
+    lines.forEach((line, i) => {
+      const report = JSON.parse(line) as Record<string, { verdict: string }>;
+      for (const [shift, verdict] of Object.entries(cases[i]!.expect))
+        expect([cases[i]!.id, shift, report[shift]?.verdict]).toEqual([cases[i]!.id, shift, verdict]);
+    });
+    expect(lines).toHaveLength(cases.length);
+    const odd = file('odd.wake', 'dial go = 1 in 0..4\nout color = wave(go * 1 laps)\nvariant "Odd" { go = 1.5 }\n');
+    const { status, out } = estela('check', odd, '--json');
+    expect([status, JSON.parse(out)]).toMatchObject([
+      0,
+      { loop: { verdict: 'present' }, variants: [{ name: 'Odd', loop: { verdict: 'open', witness: { output: 'color' } } }] },
+    ]);
+    expect(estela('check', odd, '--strict')).toMatchObject({
+      status: 1,
+      out: expect.stringContaining('Its variant "Odd" does not return to its start after the loop.'),
+    });
+  });
+
   it('prints a report as JSON, with places, mends and dials in their own units', () => {
     const path = file(
       'bad.wake',

@@ -74,3 +74,4 @@ export { randomValues } from './check/random-values.ts';
 export { heldArgument, type HeldArgument } from './check/held-argument.ts';
 export { flowPlaces, type FlowPlaces } from './measure/places.ts';
 export { CLOSED_WITHIN, findWitnesses, type Shift, type Witness } from './measure/witness.ts';
+export { materialVerdicts, SHIFTS, type Verdict, type Verdicts } from './prove/verdicts.ts';

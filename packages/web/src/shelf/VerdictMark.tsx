@@ -1,4 +1,4 @@
-import type { Shift, Witness } from '@estela/core';
+import { SHIFTS, type Shift, type Verdicts } from '@estela/core';
 import { Box } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
@@ -6,7 +6,7 @@ import { tokens } from '../app/tokens.ts';
 import { refsOf } from '../sources/supply.ts';
 import { pixels } from '../workers/pixels.ts';
 
-type Found = Partial<Record<Shift, Witness>>;
+type Found = Verdicts['verdicts'];
 const WORDS: Record<Shift, string> = { loop: 'does not loop', tile_u: 'does not tile across', tile_v: 'does not tile down' };
 
 /** Milliseconds before anything is looked into: first the cards are to play. */
@@ -19,14 +19,14 @@ function lookAt(text: string, sources: readonly Source[]): Promise<Found | 'erro
   let answer = known.get(key);
   if (!answer) {
     answer = pixels('import')
-      .witnesses(text, refsOf(sources))
-      .then((list) => list?.[0] ?? 'errors');
+      .verdicts(text, refsOf(sources))
+      .then((list) => list?.[0]?.verdicts ?? 'errors');
     known.set(key, answer);
   }
   return answer;
 }
 
-/** Says on a card where its material was seen not to loop, or has errors. Nothing is said of one where nothing was found. */
+/** Says on a card whether its material was proven to loop, was seen not to, or has errors; nothing where neither is known. */
 export function VerdictMark({ text, sources }: { readonly text: string; readonly sources: readonly Source[] }): ReactElement | null {
   const [found, setFound] = useState<Found | 'errors'>();
   useEffect(() => {
@@ -45,12 +45,17 @@ export function VerdictMark({ text, sources }: { readonly text: string; readonly
     };
   }, [text, sources]);
   if (found === undefined) return null;
-  const breaks = found === 'errors' ? ['has errors'] : (Object.keys(found) as Shift[]).map((s) => WORDS[s]);
-  const loops = found !== 'errors' && !found.loop;
-  if (loops) return null;
+  if (found === 'errors') return <Mark words="errors" title="It has errors." ink={tokens.coral} />;
+  const breaks = SHIFTS.filter((s) => found[s] === 'open').map((s) => WORDS[s]);
+  const title = breaks.length > 0 ? `It ${breaks.join(', ')}.` : 'It returns to its start after the loop, and meets itself a tile on where that is known.';
+  if (found.loop === 'open') return <Mark words="does not loop" title={title} ink={tokens.coral} />;
+  return found.loop === 'unproven' ? null : <Mark words="loops" title={title} ink={tokens.dim} />;
+}
+
+function Mark({ words, title, ink }: { readonly words: string; readonly title: string; readonly ink: string }): ReactElement {
   return (
-    <Box component="span" title={`It ${breaks.join(', ')}.`} sx={{ fontSize: 12, whiteSpace: 'nowrap', color: tokens.coral }}>
-      {found === 'errors' ? 'errors' : 'does not loop'}
+    <Box component="span" title={title} sx={{ fontSize: 12, whiteSpace: 'nowrap', color: ink }}>
+      {words}
     </Box>
   );
 }

@@ -4,14 +4,12 @@ import {
   bakeStep,
   check,
   drawPathMap,
-  findWitnesses,
   histograms,
-  lower,
+  materialVerdicts,
   measureSeams,
   packChannels,
   paintFlowMap,
   parse,
-  settingValues,
   rampPixels,
   sheetOf,
   stopsOfPixels,
@@ -25,9 +23,8 @@ import {
   type PixelImage,
   type RampEasing,
   type SeamMeasure,
-  type Shift,
   type StepRecipe,
-  type Witness,
+  type Verdicts,
   type WrittenStop,
 } from '@estela/core';
 import { expose, transfer } from 'comlink';
@@ -132,15 +129,12 @@ const work = {
     if (!baked) throw new Error(`The material has no step '${recipe.step}' any more.`);
     return made(baked);
   },
-  /** Where a text does not return after its loop or meet itself across a tile, for the base and then each variant; undefined where it has errors. */
-  async witnesses(text: string, pictures: ReadonlyMap<string, PictureRef>): Promise<Partial<Record<Shift, Witness>>[] | undefined> {
+  /** Whether a text returns after its loop and meets itself a tile on, for the base and then each variant; undefined where it has errors. */
+  async verdicts(text: string, pictures: ReadonlyMap<string, PictureRef>): Promise<Verdicts[] | undefined> {
     const program = check(parse(text));
     if (!program.ok) return undefined;
     const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
-    return [undefined, ...program.variants.map((v) => v.name)].map((variant) => {
-      const { dials, switches } = settingValues(program, variant);
-      return findWitnesses(lower(program, switches), dials, (slot) => images.get(slot.source));
-    });
+    return [undefined, ...program.variants.map((v) => v.name)].map((variant) => materialVerdicts(program, variant, (slot) => images.get(slot.source)));
   },
   /** Files by their path, as one zip. */
   zip(files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Uint8Array<ArrayBuffer> {

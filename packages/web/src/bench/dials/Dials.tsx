@@ -19,7 +19,7 @@ import { useSession } from '../session.ts';
 import { columnsFor } from './columns.ts';
 import { DialRow } from './DialRow.tsx';
 import { freeTitle, VariantHead } from './VariantHead.tsx';
-import { useWitnesses } from './use-witnesses.ts';
+import { useVerdicts } from './use-verdicts.ts';
 import { SwitchRow } from './SwitchRow.tsx';
 import { settingJson, settingTexts } from './settings.ts';
 
@@ -29,7 +29,7 @@ export function Dials(): ReactElement {
   const now = (): Program => document.getState().derived.program;
   const program = useStore(rested, (s) => s.derived.program);
   const variant = useStore(shown, (s) => s.variant);
-  const witnesses = useWitnesses();
+  const verdicts = useVerdicts();
   const [seed, setSeed] = useState(1);
   const [said, setSaid] = useState('');
   const { dials, switches, variants, tree } = program;
@@ -136,11 +136,11 @@ export function Dials(): ReactElement {
       {rows.length > 0 && (
         <Box sx={{ ...grid, minHeight: 28, color: 'text.secondary', borderBottom: 1, borderColor: 'divider' }}>
           <span>Name</span>
-          <VariantHead program={program} title={undefined} opens={witnesses[0]?.loop !== undefined} />
+          <VariantHead program={program} title={undefined} opens={verdicts[0]?.verdicts.loop === 'open'} />
           <span />
           <span>Range</span>
           {variants.map((v, i) => (
-            <VariantHead key={v.name} program={program} title={v.name} opens={witnesses[i + 1]?.loop !== undefined} />
+            <VariantHead key={v.name} program={program} title={v.name} opens={verdicts[i + 1]?.verdicts.loop === 'open'} />
           ))}
           <span>What it does</span>
         </Box>

@@ -79,6 +79,27 @@ export function Stage(): ReactElement {
     };
   }, [session, clock, document, sources, solo, shown]);
 
+  // Panels have any size; a canvas that lay between pixels would be drawn blurred.
+  useEffect(() => {
+    const element = canvas.current;
+    const frame = element?.parentElement;
+    if (!element || !frame) return undefined;
+    const fit = new ResizeObserver(() => {
+      const { left, top, right, bottom } = frame.getBoundingClientRect();
+      const [x, y] = [Math.ceil(left), Math.ceil(top)];
+      Object.assign(element.style, {
+        left: `${String(x - left)}px`,
+        top: `${String(y - top)}px`,
+        width: `${String(Math.floor(right) - x)}px`,
+        height: `${String(Math.floor(bottom) - y)}px`,
+      });
+    });
+    fit.observe(frame);
+    return () => {
+      fit.disconnect();
+    };
+  }, []);
+
   useEffect(() => {
     const { view } = VIEWS[name];
     controller.current?.setView(view);
@@ -174,7 +195,7 @@ export function Stage(): ReactElement {
           onPointerLeave={() => {
             pointer.setState({ pixel: undefined });
           }}
-          sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
+          sx={{ position: 'absolute', display: 'block', touchAction: 'none' }}
         />
         {name === 'flat' && !probing && <HandleLayer />}
         {name === 'flat' && probing && <PinMark />}

@@ -1,4 +1,4 @@
-import type { Shift, Witness } from '@estela/core';
+import type { Verdicts } from '@estela/core';
 import { useEffect, useState } from 'react';
 import { refsOf } from '../../sources/supply.ts';
 import { pixels } from '../../workers/pixels.ts';
@@ -7,10 +7,10 @@ import { useSession } from '../session.ts';
 /** How long the text must rest, in milliseconds, before it is looked into. */
 const REST = 500;
 
-/** Where the base (first) and each variant were seen not to return; of the newest text without errors, a moment after it changed. */
-export function useWitnesses(): readonly Partial<Record<Shift, Witness>>[] {
+/** Whether the base (first) and each variant return after the loop; of the newest text without errors, a moment after it changed. */
+export function useVerdicts(): readonly Verdicts[] {
   const { document, sources } = useSession();
-  const [found, setFound] = useState<readonly Partial<Record<Shift, Witness>>[]>([]);
+  const [found, setFound] = useState<readonly Verdicts[]>([]);
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let asked = 0;
@@ -19,7 +19,7 @@ export function useWitnesses(): readonly Partial<Record<Shift, Witness>>[] {
       timer = setTimeout(() => {
         const mine = ++asked;
         pixels('stage')
-          .witnesses(document.getState().text, refsOf(sources.getState().sources))
+          .verdicts(document.getState().text, refsOf(sources.getState().sources))
           .then(
             (list) => {
               if (mine === asked && list) setFound(list);
