@@ -226,6 +226,7 @@ test('polar coordinates draw no hairline where the angle starts over', async ({ 
     return { size, at: (x: number, y: number): number => data[((top + y) * width + left + x) * 4]! };
   };
   const { size } = await square();
+  const half = Math.floor(size / 2);
   // Cards take differences within pairs of rows: moved up by one row, the jump lies within a pair if it did not before.
   for (const up of [0, 1]) {
     await writeAll(page, text(String(up / size)));
@@ -233,8 +234,8 @@ test('polar coordinates draw no hairline where the angle starts over', async ({ 
     await expect(async () => {
       const { at } = await square();
       let [worst, spread] = [0, 0];
-      for (let y = size / 2 - 3; y < size / 2 + 3; y++) {
-        for (let x = size / 2 + 20; x < size - 4; x++) {
+      for (let y = half - 3; y < half + 3; y++) {
+        for (let x = half + 20; x < size - 4; x++) {
           worst = Math.max(worst, Math.abs(at(x, y - up) - at(size - 1 - x, size - 1 - y - up)));
           spread = Math.max(spread, Math.abs(at(x, y - up) - at(x - 10, y - up)));
         }
