@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { describe, expect, it } from '@jest/globals';
+import { expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { findWitnesses, lower, materialVerdicts, settingValues, SHIFTS, type Shift, type Verdict } from '../src/index.ts';
 import { checked, demoMaterials } from './support.ts';

@@ -83,7 +83,7 @@ export const surface: readonly Operation[] = [
     family: 'surface',
     result: 'number',
     summary: '0 where other geometry touches the surface, 1 from a distance on',
-    uses: 'touching geometry, soft intersection, foam, depth fade',
+    uses: 'touching geometry, soft where it meets a wall or floor, foam',
     help: 'Softens where a see-through surface meets a wall or floor. 1 where there is nothing behind, as in a flat bake.',
     parameters: [parameter('distance', 'number', 'From how far on it is 1, in metres.', { default: 0.25, range: [0, 2] })],
     example: shows('contact(0.25)'),
