@@ -37,7 +37,9 @@ export class Shifts {
 
   /** Whether a value is proven to be what it was. */
   returns(node: Node): boolean {
-    return this.#follow(node, this.#known, undefined).every((c) => c !== undefined && this.#isZero(c));
+    const returns = this.#follow(node, this.#known, undefined).every((c) => c !== undefined && this.#isZero(c));
+    // A builder at its limit makes zeros of everything, which would look like no change.
+    return returns && !this.graph.builder.full;
   }
 
   #follow(root: Node, known: Map<Node, Change>, parameters: readonly Change[] | undefined): Change {
