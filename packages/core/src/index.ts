@@ -48,7 +48,7 @@ export { moveReads, type ChannelMove, type MovedReads } from './check/move-reads
 export { addRamp, rampText, RAMP_EASINGS, setRamp, spreadEvenly, turnedRound, writtenRamp, type RampEasing, type WrittenStop } from './lang/ramp-edits.ts';
 export { rampPixels, stopsOfPixels } from './exchange/ramp.ts';
 export { shownColor } from './ir/shown.ts';
-export { expressionsOfStatement, pathTo, stagesOf } from './lang/walk.ts';
+export { expressionsOfStatement, partsOfExpression, pathTo, stagesOf } from './lang/walk.ts';
 export { insertBelow, insertDeclaration, linesOf, removeLines, setOffBelow, swapLines } from './lang/line-edits.ts';
 export { insertStage, removeArgument, removeStage, setArgument, setStageOff, swapStages } from './lang/call-edits.ts';
 export {

@@ -1,21 +1,14 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
-import { useEffect, useMemo, useRef, useState, type ReactElement, type SyntheticEvent } from 'react';
+import { useMemo, useState, type ReactElement, type SyntheticEvent } from 'react';
 import { sentence, type Material, type Project } from '../api/client.ts';
 import { tokens } from '../app/tokens.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 import { STARTS, type StartName } from './new-material.ts';
+import { PlayingPicture } from './PlayingPicture.tsx';
 import { PicturePlayer } from './picture-player.ts';
 import { shelfActions } from './shelf-store.ts';
 
 const player = new PicturePlayer();
-
-function StartPicture({ text, supply }: { readonly text: string; readonly supply: TextureSupply }): ReactElement {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => (canvas.current ? player.show(canvas.current, text, supply) : undefined), [text, supply]);
-  return (
-    <Box component="canvas" ref={canvas} width={112} height={112} aria-hidden="true" sx={{ display: 'block', width: 112, height: 112, bgcolor: tokens.pit }} />
-  );
-}
 
 /** Asks what a new material starts from, and for its title. */
 export function NewMaterialDialog({
@@ -103,7 +96,7 @@ export function NewMaterialDialog({
                   }}
                   style={{ position: 'absolute', opacity: 0 }}
                 />
-                <StartPicture text={text} supply={supply} />
+                <PlayingPicture player={player} text={text} supply={supply} size={112} />
                 <Typography noWrap sx={{ px: 0.75, py: 0.5 }}>
                   {label}
                 </Typography>

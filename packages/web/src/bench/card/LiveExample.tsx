@@ -1,7 +1,8 @@
 import type { Operation } from '@estela/core';
 import { Box, Typography } from '@mui/material';
-import { useEffect, useMemo, useRef, type ReactElement } from 'react';
+import { useMemo, type ReactElement } from 'react';
 import { useStore } from 'zustand';
+import { PlayingPicture } from '../../shelf/PlayingPicture.tsx';
 import { examples, NO_SOURCES } from '../palette/examples.ts';
 import { createDocumentStore } from '../document-store.ts';
 import { hostOf } from '../values/text-host.ts';
@@ -15,8 +16,6 @@ export function LiveExample({ operation }: { readonly operation: Operation }): R
   const document = useMemo(() => createDocumentStore(operation.example), [operation]);
   const text = useStore(document, (s) => s.look.program.tree.text);
   const { program } = useStore(document, (s) => s.derived);
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => (canvas.current ? examples.show(canvas.current, text, NO_SOURCES) : undefined), [text]);
   const statement = program.tree.statements.findLast((s) => s.kind === 'out');
   const of = statement?.kind === 'out' ? callsOf(statement.value).find((c) => c.operation === operation) : undefined;
   return (
@@ -26,15 +25,7 @@ export function LiveExample({ operation }: { readonly operation: Operation }): R
       aria-label={`Example of ${operation.name}`}
     >
       <Box sx={{ display: 'flex', gap: 1.5 }}>
-        <Box
-          component="canvas"
-          ref={canvas}
-          width={SIZE}
-          height={SIZE}
-          role="img"
-          aria-label={`${operation.name} playing`}
-          sx={{ flex: 'none', width: SIZE, height: SIZE }}
-        />
+        <PlayingPicture player={examples} text={text} supply={NO_SOURCES} size={SIZE} label={`${operation.name} playing`} />
         <Box>
           <Typography>{operation.help}</Typography>
           <Typography sx={{ mt: 1, color: 'text.secondary' }}>The sliders below change this example only.</Typography>

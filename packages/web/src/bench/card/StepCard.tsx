@@ -7,7 +7,7 @@ import { faces } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
 import { hostOf } from '../values/text-host.ts';
 import { CallBlock } from './CallBlock.tsx';
-import { callsOf } from './calls.ts';
+import { callsOf, lineOfStep } from './calls.ts';
 import { TextField } from './TextField.tsx';
 
 /** The chosen step: its operations in order, each argument as a control, and what can be done with the line. Everything writes the text. */
@@ -16,8 +16,8 @@ export function StepCard(): ReactElement {
   const program = useStore(rested, (s) => s.derived.program);
   const index = useStore(chosen, (s) => s.step);
   const step = index === undefined ? undefined : program.steps[index];
-  const statement = step && program.tree.statements.find((s) => (s.kind === 'step' || s.kind === 'out') && s.from === step.span.from);
-  if (index === undefined || !step || (statement?.kind !== 'step' && statement?.kind !== 'out'))
+  const statement = lineOfStep(program, index);
+  if (index === undefined || !step || !statement)
     return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>Put the cursor in a step, or click a picture, to see its operations here.</Typography>;
   const host = hostOf(document, program);
   const { text } = program.tree;

@@ -1,6 +1,7 @@
 import {
   argumentsByParameter,
   operationNamed,
+  partsOfExpression,
   stagesOf,
   type Argument,
   type CallExpression,
@@ -27,28 +28,14 @@ export interface CallOfLine {
 
 /** Calls below an expression, in the order they are written. */
 function callsIn(e: Expression, flows = false): { call: CallExpression; flows: boolean }[] {
-  switch (e.kind) {
-    case 'call':
-      return [{ call: e, flows }, ...e.args.flatMap((a) => callsIn(a.value))];
-    case 'pipe':
-      return [...callsIn(e.left), ...callsIn(e.call, true)];
-    case 'vector':
-      return e.items.flatMap((i) => callsIn(i));
-    case 'group':
-      return callsIn(e.inner);
-    case 'unary':
-      return callsIn(e.operand);
-    case 'binary':
-      return [...callsIn(e.left), ...callsIn(e.right)];
-    case 'swizzle':
-      return callsIn(e.of);
-    case 'number':
-    case 'color':
-    case 'on-off':
-    case 'name':
-    case 'missing':
-      return [];
-  }
+  const below = partsOfExpression(e).flatMap((part) => callsIn(part, e.kind === 'pipe' && part === e.call));
+  return e.kind === 'call' ? [{ call: e, flows }, ...below] : below;
+}
+
+/** What is written on the line of a step; undefined where the step or its line is not there. */
+export function lineOfStep(program: Program, index: number | undefined): LineStatement | undefined {
+  const step = index === undefined ? undefined : program.steps[index];
+  return program.tree.statements.find((s): s is LineStatement => (s.kind === 'step' || s.kind === 'out') && s.from === step?.span.from);
 }
 
 /** The operations of a line in order. */

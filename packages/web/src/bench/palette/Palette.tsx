@@ -3,6 +3,7 @@ import { Box, Dialog, InputBase, ToggleButton, ToggleButtonGroup, Typography } f
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
+import { PlayingPicture } from '../../shelf/PlayingPicture.tsx';
 import { useSession } from '../session.ts';
 import { examples, NO_SOURCES } from './examples.ts';
 import { searchEntries, type Entry } from './search.ts';
@@ -11,19 +12,8 @@ const PICTURE = 64;
 const LARGE = 184;
 
 function ExamplePicture({ entry, size }: { readonly entry: Entry; readonly size: number }): ReactElement {
-  const canvas = useRef<HTMLCanvasElement>(null);
   const text = entry.kind === 'operation' ? entry.operation.example : shows('uv |> checker(4)');
-  useEffect(() => (canvas.current ? examples.show(canvas.current, text, NO_SOURCES) : undefined), [text]);
-  return (
-    <Box
-      component="canvas"
-      ref={canvas}
-      width={size}
-      height={size}
-      aria-hidden="true"
-      sx={{ display: 'block', width: size, height: size, flex: 'none', bgcolor: tokens.pit }}
-    />
-  );
+  return <PlayingPicture player={examples} text={text} supply={NO_SOURCES} size={size} />;
 }
 
 /** Inserts by purpose: what is typed is searched in what operations are and do; arrows choose, Enter inserts. */

@@ -1,11 +1,12 @@
 import { Box, Button, Dialog, DialogTitle, IconButton, Typography } from '@mui/material';
-import { useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
+import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { api, sentence, type Revision } from '../../api/client.ts';
 import { CloseIcon } from '../../app/icons.tsx';
 import { Notice } from '../../app/Page.tsx';
 import { tokens } from '../../app/tokens.ts';
 import { TextField } from '../card/TextField.tsx';
+import { PlayingPicture } from '../../shelf/PlayingPicture.tsx';
 import { PicturePlayer } from '../../shelf/picture-player.ts';
 import { supplyOf } from '../../sources/supply.ts';
 import { useSession } from '../session.ts';
@@ -30,26 +31,10 @@ export function runsOf(revisions: readonly Revision[]): Revision[][] {
   return runs;
 }
 
-function Picture({ text, size, label }: { readonly text: string; readonly size: number; readonly label: string }): ReactElement {
-  const { sources } = useSession();
-  const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => (canvas.current ? player.show(canvas.current, text, supply) : undefined), [text, supply]);
-  return (
-    <Box
-      component="canvas"
-      ref={canvas}
-      width={size}
-      height={size}
-      {...(label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label })}
-      sx={{ display: 'block', width: size, height: size, flex: 'none', bgcolor: tokens.pit }}
-    />
-  );
-}
-
 /** Every saved text of the material, with pictures and times: named, compared with now as pictures and text, restored. */
 export function Revisions(): ReactElement {
-  const { material, document, saver, shown, cover } = useSession();
+  const { material, document, saver, shown, cover, sources } = useSession();
+  const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
   const text = useStore(document, (s) => s.text);
   const [list, setList] = useState<readonly Revision[]>();
   const [failure, setFailure] = useState('');
@@ -135,7 +120,7 @@ export function Revisions(): ReactElement {
                   }}
                   sx={{ p: 0, border: 1, borderColor: 'divider', bgcolor: tokens.pit, width: 66, height: 66, flex: 'none', cursor: 'pointer' }}
                 >
-                  {texts.has(revision.number) && <Picture text={texts.get(revision.number) ?? ''} size={64} label="" />}
+                  {texts.has(revision.number) && <PlayingPicture player={player} supply={supply} text={texts.get(revision.number) ?? ''} size={64} />}
                 </Box>
                 <Box sx={{ minWidth: 0, flex: 1 }}>
                   <Typography>
@@ -177,11 +162,18 @@ export function Revisions(): ReactElement {
                 <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'flex-end' }}>
                   <Box>
                     <Typography sx={{ mb: 0.5 }}>Revision {chosen}</Typography>
-                    <Picture key={`old ${String(chosen)}`} text={old} size={168} label={`Revision ${String(chosen)} playing`} />
+                    <PlayingPicture
+                      player={player}
+                      supply={supply}
+                      key={`old ${String(chosen)}`}
+                      text={old}
+                      size={168}
+                      label={`Revision ${String(chosen)} playing`}
+                    />
                   </Box>
                   <Box>
                     <Typography sx={{ mb: 0.5 }}>Now</Typography>
-                    <Picture text={text} size={168} label="The material now, playing" />
+                    <PlayingPicture player={player} supply={supply} text={text} size={168} label="The material now, playing" />
                   </Box>
                   <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1, ml: 'auto' }}>
                     <Button

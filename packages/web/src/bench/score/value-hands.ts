@@ -102,7 +102,7 @@ export function showValues({ program, text }: Derived, open: OpenValue): Transac
   return { effects: setGlyphs.of(Decoration.set(ranges, true)) };
 }
 
-const fineness = (event: { shiftKey: boolean; altKey: boolean }): number => (event.shiftKey ? 10 : 1);
+const fineness = (event: { shiftKey: boolean }): number => (event.shiftKey ? 10 : 1);
 
 /** Scrubbing of numbers, and menus of keywords, where they stand. */
 export function valueHands(document: DocumentStore, open: OpenValue): Extension {

@@ -3,6 +3,7 @@ import { Box } from '@mui/material';
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
+import { lineOfStep } from '../card/calls.ts';
 import { useSession } from '../session.ts';
 import { hostOf } from '../values/text-host.ts';
 import { variantLook } from '../look-variant.ts';
@@ -32,11 +33,8 @@ export function HandleLayer(): ReactElement | null {
     };
   }, []);
   const step = index === undefined ? undefined : program.steps[index];
-  const statement = step && program.tree.statements.find((s) => (s.kind === 'step' || s.kind === 'out') && s.from === step.span.from);
-  const handles =
-    index !== undefined && (statement?.kind === 'step' || statement?.kind === 'out')
-      ? handlesOf(program, variantLook(look, variant), statement, index, variant)
-      : [];
+  const statement = lineOfStep(program, index);
+  const handles = index !== undefined && statement ? handlesOf(program, variantLook(look, variant), statement, index, variant) : [];
   return (
     <Box ref={area} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', overflow: 'hidden' }}>
       {size[0] > 0 && handles.length > 0 && (
@@ -81,10 +79,8 @@ function HandleMark({
   const now = (): Handle => {
     const { derived, look } = document.getState();
     const { variant } = shown.getState();
-    const step = derived.program.steps[index];
-    const statement = step && derived.program.tree.statements.find((s) => (s.kind === 'step' || s.kind === 'out') && s.from === step.span.from);
-    const list =
-      statement?.kind === 'step' || statement?.kind === 'out' ? handlesOf(derived.program, variantLook(look, variant), statement, index, variant) : [];
+    const statement = lineOfStep(derived.program, index);
+    const list = statement ? handlesOf(derived.program, variantLook(look, variant), statement, index, variant) : [];
     return list[nth]?.handle ?? handle;
   };
   const tipOf = (h: Handle): Point => {
