@@ -1,56 +1,85 @@
-import { dialsInUnits, lineAndColumn, lower, materialVerdicts, SHIFTS, type Verdicts } from '@estela/core';
+import { dialsInUnits, examined, lineAndColumn, lower, SHIFTS, type Budget, type Finding, type Report, type Verdicts } from '@estela/core';
 import { loadMaterial, printed, type LoadedMaterial } from './material.ts';
 
+interface Checked extends LoadedMaterial {
+  /** Of a material without errors. */
+  readonly report: Report | undefined;
+  readonly findings: readonly Finding[];
+}
+
+/** Verdicts as printed; `more` stands beside the loop's. */
+function verdictsAsJson({ verdicts, witnesses }: Verdicts, more: object = {}): Record<string, object> {
+  return Object.fromEntries(SHIFTS.map((s) => [s, { ...(s === 'loop' ? more : {}), verdict: verdicts[s], ...(witnesses[s] ? { witness: witnesses[s] } : {}) }]));
+}
+
+const rounded = (v: number): number => Number(v.toPrecision(6));
+
 /** What `check --json` prints of one file. */
-function report(file: string, { text, program, diagnostics }: LoadedMaterial, verdicts: ReadonlyMap<string | undefined, Verdicts>): object {
-  const { loop } = program;
-  const of = (variant?: string): Record<string, { verdict: string; witness?: object }> =>
-    Object.fromEntries(
-      SHIFTS.flatMap((shift) => {
-        const found = verdicts.get(variant);
-        return found ? [[shift, { verdict: found.verdicts[shift], ...(found.witnesses[shift] ? { witness: found.witnesses[shift] } : {}) }]] : [];
-      }),
-    );
-  const base = of();
+function asJson(file: string, { text, program, findings, report }: Checked): object {
+  const { loop, steps } = program;
+  const length = { seconds: loop.seconds, fps: loop.fps, frames: loop.frames };
+  const because = report?.because.map(({ line, text: words }) => ({ line, text: words }));
   return {
     file,
-    ok: diagnostics.every((d) => d.severity !== 'error'),
-    diagnostics: diagnostics.map((d) => ({ ...d, ...lineAndColumn(text, d.from) })),
-    ...base,
-    loop: { seconds: loop.seconds, fps: loop.fps, frames: loop.frames, ...base.loop },
-    variants: program.variants.map((v) => ({ name: v.name, ...of(v.name) })),
+    ok: findings.every((d) => d.severity !== 'error'),
+    diagnostics: findings.map((d) => ({ ...d, ...lineAndColumn(text, d.from), ...(d.step === undefined ? {} : { step: steps[d.step]?.name }) })),
+    loop: length,
+    ...(report ? verdictsAsJson(report.verdicts.whole, { ...length, because }) : {}),
+    ...(report?.jump ? { jump: rounded(report.jump.ratio) } : {}),
+    outputs: report ? [...report.verdicts.outputs].map(([channel, v]) => ({ channel, ...verdictsAsJson(v) })) : [],
+    steps: report ? steps.map((s) => ({ step: s.name, line: lineAndColumn(text, s.nameSpan.from).line, ...verdictsAsJson(report.verdicts.steps[s.index]!), cost: report.stepCosts[s.index] })) : [],
+    variants: program.variants.map((v) => {
+      const found = report?.variants.find((o) => o.name === v.name);
+      return { name: v.name, ...(found ? { ...verdictsAsJson(found.verdicts), cost: found.cost } : {}) };
+    }),
+    motion: (report?.movements ?? []).map((m) => ({
+      step: steps[m.step]?.name,
+      line: lineAndColumn(text, m.to).line,
+      kind: m.kind,
+      ...(m.laps === undefined ? {} : { period_seconds: m.laps === 0 ? null : rounded(loop.seconds / Math.abs(m.laps)), laps: rounded(m.laps) }),
+      closes: m.state === 'closes',
+    })),
     dials: dialsInUnits(program),
+    ...(report ? { cost: report.cost } : {}),
   };
 }
 
 const OPEN = { loop: 'does not return to its start after the loop', tile_u: 'does not meet itself a tile across', tile_v: 'does not meet itself a tile down' };
 
-/** Verdicts of a material without errors, of its base and each variant. */
-function verdictsOf({ program, images, diagnostics }: LoadedMaterial): Map<string | undefined, Verdicts> {
-  if (diagnostics.some((d) => d.severity === 'error')) return new Map();
-  return new Map([undefined, ...program.variants.map((v) => v.name)].map((v) => [v, materialVerdicts(program, v, (slot) => images.get(slot.name))]));
+/** What is open, in the base and in variants, as sentences. */
+function openSentences({ report }: Checked): string[] {
+  if (!report) return [];
+  const named: readonly (readonly [string, Verdicts])[] = [['It', report.verdicts.whole], ...report.variants.map((v) => [`Its variant "${v.name}"`, v.verdicts] as const)];
+  return named.flatMap(([who, { verdicts }]) => SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => `${who} ${OPEN[s]}.`));
+}
+
+async function checkFile(file: string, sources: string | undefined, budget: Budget): Promise<Checked> {
+  const loaded = await loadMaterial(file, sources);
+  const own: Finding[] = [...loaded.diagnostics, ...(loaded.program.ok ? lower(loaded.program).diagnostics : [])];
+  if (own.some((d) => d.severity === 'error')) return { ...loaded, report: undefined, findings: own };
+  const report = examined(loaded.program, { images: (slot) => loaded.images.get(slot.name), budget });
+  return { ...loaded, report, findings: [...own, ...report.findings].sort((a, b) => a.from - b.from) };
 }
 
 /** Checks files one after the other; 1 where any has an error, or with `strict` one that is open; 2 where one cannot be read. */
-export async function checkFiles(files: readonly string[], options: { sources?: string; json?: boolean; strict?: boolean }): Promise<number> {
+export async function checkFiles(files: readonly string[], options: { sources?: string; json?: boolean; strict?: boolean; budget?: Budget }): Promise<number> {
   let code = 0;
   for (const file of files) {
     try {
-      const loaded = await loadMaterial(file, options.sources);
-      const diagnostics = [...loaded.diagnostics, ...(loaded.program.ok ? lower(loaded.program).diagnostics : [])];
-      const material = { ...loaded, diagnostics };
-      if (diagnostics.some((d) => d.severity === 'error')) code = Math.max(code, 1);
-      const verdicts = verdictsOf(material);
-      const open = [...verdicts].flatMap(([v, { verdicts: found }]) =>
-        SHIFTS.filter((s) => found[s] === 'open').map((s) => `${v === undefined ? 'It' : `Its variant "${v}"`} ${OPEN[s]}.`),
-      );
-      if (options.strict && open.length > 0) code = Math.max(code, 1);
-      if (options.json) console.log(JSON.stringify(report(file, material, verdicts)));
-      else {
-        for (const d of diagnostics) console.log(printed(file, loaded.text, d));
-        for (const words of open) console.log(`${file}: ${options.strict ? 'error' : 'note'}: ${words}`);
-        if (diagnostics.length + open.length === 0) console.log(`${file}: nothing found`);
+      const checked = await checkFile(file, options.sources, options.budget ?? {});
+      const open = openSentences(checked);
+      if (checked.findings.some((d) => d.severity === 'error') || (options.strict && open.length > 0)) code = Math.max(code, 1);
+      if (options.json) {
+        console.log(JSON.stringify(asJson(file, checked)));
+        continue;
       }
+      for (const d of checked.findings) {
+        console.log(printed(file, checked.text, d));
+        for (const { line, text } of d.because ?? []) console.log(`    line ${String(line)}: ${text}`);
+        for (const { title } of d.mends) console.log(`    mend: ${title}`);
+      }
+      for (const words of open) console.log(`${file}: ${options.strict ? 'error' : 'note'}: ${words}`);
+      if (checked.findings.length + open.length === 0) console.log(`${file}: nothing found`);
     } catch (error) {
       console.error(error instanceof Error ? error.message : String(error));
       code = 2;

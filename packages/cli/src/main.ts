@@ -1,4 +1,5 @@
-import { Command } from 'commander';
+import type { Budget } from '@estela/core';
+import { Command, InvalidArgumentError } from 'commander';
 import { bakeMaterial, type BakeArguments } from './bake.ts';
 import { checkFiles } from './check.ts';
 import { emitMaterial } from './emit.ts';
@@ -6,6 +7,17 @@ import { evalStep } from './eval.ts';
 import { writeReference } from './reference.ts';
 
 const collect = (value: string, all: string[]): string[] => [...all, value];
+
+/** operations=200,reads=4 */
+function budgetOf(text: string): Budget {
+  const budget: Record<string, number> = {};
+  for (const part of text.split(',')) {
+    const [, what, most] = /^\s*(operations|reads|samplers)\s*=\s*(\d+)\s*$/.exec(part) ?? [];
+    if (!what || !most) throw new InvalidArgumentError(`'${part}' is none of operations=N, reads=N, samplers=N.`);
+    budget[what] = Number(most);
+  }
+  return budget;
+}
 
 const program = new Command('estela').description('Reads, checks and evaluates Wake materials.').showHelpAfterError();
 
@@ -16,7 +28,8 @@ program
   .option('--sources <dir>', 'folder of the images the materials name')
   .option('--json', 'one JSON object a file')
   .option('--strict', 'also fail where a loop or tile is open')
-  .action(async (files: string[], options: { sources?: string; json?: boolean; strict?: boolean }) => {
+  .option('--budget <list>', 'most that a pixel may cost, as operations=200,reads=4,samplers=4', budgetOf)
+  .action(async (files: string[], options: { sources?: string; json?: boolean; strict?: boolean; budget?: Budget }) => {
     process.exitCode = await checkFiles(files, options);
   });
 

@@ -73,5 +73,15 @@ export { canFollow, insertOperation, insertOutput, type InsertPlace, type Insert
 export { randomValues } from './check/random-values.ts';
 export { heldArgument, type HeldArgument } from './check/held-argument.ts';
 export { flowPlaces, type FlowPlaces } from './measure/places.ts';
-export { CLOSED_WITHIN, findWitnesses, type Shift, type Witness } from './measure/witness.ts';
-export { materialVerdicts, SHIFTS, type Verdict, type Verdicts } from './prove/verdicts.ts';
+export { CLOSED_WITHIN, findWitnesses, type Shift, type Watched, type Witness } from './measure/witness.ts';
+export { Proof, SHIFTS } from './prove/proof.ts';
+export { materialVerdicts, provenVerdicts, witnessedVerdicts, type AllVerdicts, type Verdict, type Verdicts } from './prove/verdicts.ts';
+export type { Movement, StepPeriod } from './prove/motion.ts';
+export type { Budget, Cost } from './prove/cost.ts';
+export { examine, examined, type ExamineOptions, type Report } from './examine/examine.ts';
+export { LENSES, type Finding, type Lens, type Reason } from './examine/finding.ts';
+export { measureJump, type Jump } from './measure/jump.ts';
+export { differencePicture } from './measure/difference.ts';
+export { TRACE_LOOPS, traceOf, type TraceLine } from './measure/trace.ts';
+export { velocityField, type VelocityField } from './measure/velocity.ts';
+export { lapsDial } from './check/laps-dial.ts';

@@ -14,7 +14,7 @@ const cases = (JSON.parse(readFileSync(new URL('conformance/cases.json', import.
 describe('witnesses', () => {
   it.each(cases)('of $id are found where it opens and nowhere else', ({ wake, expect: verdicts }) => {
     const graph = graphOf(wake);
-    const found = findWitnesses(graph, settingValues(graph.program).dials);
+    const found = findWitnesses([{ node: graph.outputs.get('color')! }], graph.program.loop.seconds, settingValues(graph.program).dials)[0]!;
     for (const [shift, verdict] of Object.entries(verdicts) as [Shift, string][]) {
       if (verdict === 'open') expect([shift, found[shift]?.difference]).toEqual([shift, expect.any(Number)]);
       if (verdict === 'always' || verdict === 'present') expect([shift, found[shift]]).toEqual([shift, undefined]);

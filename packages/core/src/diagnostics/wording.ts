@@ -9,6 +9,8 @@ const note = finding('note');
 
 const listed = (words: readonly string[], joint = 'or'): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${joint} ${words.at(-1) ?? ''}`;
+const figure = (v: number): string => String(Number(v.toPrecision(3)));
+const ways = (shifts: readonly string[]): string => listed(shifts.map((s) => (s === 'tile_u' ? 'across' : 'down')), 'and');
 const quoted = (words: readonly string[]): string => listed(words.map((w) => `'${w}'`));
 
 /**
@@ -99,6 +101,56 @@ export const say = {
   outputType: (channel: string, expected: string, got: string) => error('output-type', `out ${channel} takes ${expected}, but got ${got}.`),
   outputTwice: (channel: string) => note('output-again', `out ${channel} is given again below; the last one counts.`),
   noOutput: () => note('no-output', "Nothing is put out yet: add a line such as 'out color = ...'."),
+
+  // Loops and tiles.
+  loopOpen: (step: string, distance: string | undefined) =>
+    warning(
+      'loop-open',
+      distance === undefined
+        ? `The loop does not close: ${step} does not come back to where it began.`
+        : `The loop does not close: ${step} is ${distance} further on at its end, and whole repeats would close it.`,
+    ),
+  loopUnproven: (step: string) =>
+    note('loop-unproven', `Whether the loop closes is not proven: ${step} may come back, and no moment was seen where it does not.`),
+  loopPresent: (dials: readonly string[]) =>
+    note('loop-present', `The loop closes as it is set, but not at every setting of ${listed(dials, 'and')}.`),
+  variantOpen: (variant: string) => warning('variant-open', `The loop does not close in the variant "${variant}".`),
+  tileOpen: (step: string, shifts: readonly string[]) => note('tile-open', `${step} does not meet itself a tile ${ways(shifts)}.`),
+  edges: (shifts: readonly string[], steps: readonly string[]) =>
+    note('has-edges', `The material has edges ${ways(shifts)}, by ${listed(steps, 'and')}: right for one picture, seen where it repeats.`),
+  sawCuts: (step: string, ratio: number) =>
+    warning('saw-cuts', `The loop closes on paper, but ${step} starts over with a cut: the last frame is ${figure(ratio)} times the usual change from the first.`),
+
+  // Values.
+  outOfUnit: (channel: string, low: number, high: number) =>
+    warning('out-of-0-1', `${channel} goes from ${figure(low)} to ${figure(high)}; what lies outside 0..1 is cut off.`),
+  negativeLight: (channel: string, low: number) => warning('negative-color', `${channel} goes down to ${figure(low)}; there is no light below 0.`),
+  mayDivideByZero: (low: number, high: number) =>
+    warning('division-by-zero', low === high ? 'This divides by 0, which gives 0.' : `This may divide by 0: it goes from ${figure(low)} to ${figure(high)}. There the result is 0.`),
+  rootOfNegative: (operation: string, low: number) => warning('no-such-root', `${operation} gets ${figure(low)} here, and gives 0 for it.`),
+
+  // Images and noise.
+  clampedScroll: (image: string) => warning('scrolls-past-edge', `This scrolls past the edge of ${image}, which is clamped: its last texels are drawn out into lines.`),
+  normalAsOther: (source: string, encoding: string) =>
+    warning('normal-as-color', `"${source}" looks like a normal map, but is read as ${encoding}.`),
+  colorAsData: (source: string) => warning('color-as-data', `"${source}" looks like a colour picture, but is read as data: it comes out too light.`),
+  notPowerOfTwo: (source: string, width: number, height: number) =>
+    note('not-power-of-two', `"${source}" is ${String(width)} x ${String(height)}: old devices repeat only sizes that are powers of two.`),
+  stretchedNoise: (operation: string, times: number, side: 'high' | 'wide', aspect: number) =>
+    note('stretched-noise', `The cells of ${operation} are ${figure(times)} times as ${side} as ${side === 'high' ? 'wide' : 'high'} on a surface of ${figure(aspect)} : 1.`),
+  sameNoise: (operation: string, line: number) => note('same-noise', `This ${operation} is the same as in line ${String(line)}.`),
+  sharedSeed: (operation: string, line: number) =>
+    note('shared-seed', `This ${operation} has the cells and the seed of that in line ${String(line)}: the same shapes show twice.`),
+
+  // Dials, use and cost.
+  dialJumps: (dial: string) =>
+    note('dial-jumps', `${dial} multiplies the time gone by: changed while it runs, what it drives leaps. In whole laps it can change at the loop's start.`),
+  losesPrecision: (step: string, hours: number) =>
+    note('loses-precision', `${step} grows with time and is coarse to see after about ${figure(hours)} hours in 32 bits. A loop that closes can start over.`),
+  unusedStep: (step: string) => note('unused-step', `No output uses ${step}.`),
+  unusedName: (what: string, name: string) => note(`unused-${what}`, `Nothing uses the ${what} ${name}.`),
+  overBudget: (what: string, got: number, most: number, step: string) =>
+    warning('over-budget', `${String(got)} ${what} are over the budget of ${String(most)}; most of them come in with ${step}.`),
 } as const;
 
 /** "a number", "an angle": a type as it stands in a sentence. */

@@ -22,6 +22,8 @@ export interface Graph {
   readonly images: readonly ImageSlot[];
   /** What each call outside operations of one's own was given, by parameter; defaults included. */
   readonly argumentsOf: ReadonlyMap<Typed, ReadonlyMap<string, Node>>;
+  /** What each expression outside operations of one's own came to. */
+  readonly valueOf: ReadonlyMap<Typed, Node>;
   /** Switch values the graph was made for. */
   readonly switches: ReadonlyMap<string, boolean>;
   /** What only expanding can tell: limits. */
@@ -48,6 +50,7 @@ class Lowering {
   readonly #switches: ReadonlyMap<string, boolean>;
   readonly #steps = new Map<Step, Lowered>();
   readonly #arguments = new Map<Typed, ReadonlyMap<string, Node>>();
+  readonly #values = new Map<Typed, Node>();
   #expansions = 0;
 
   constructor(
@@ -87,6 +90,7 @@ class Lowering {
       outputs,
       images: [...all.values()],
       argumentsOf: this.#arguments,
+      valueOf: this.#values,
       switches: this.#switches,
       diagnostics: found.all(),
     };
@@ -120,6 +124,12 @@ class Lowering {
   }
 
   #lower(typed: Typed, parameters: readonly Lowered[]): Lowered {
+    const lowered = this.#lowered(typed, parameters);
+    if (lowered.node && parameters.length === 0) this.#values.set(typed, lowered.node);
+    return lowered;
+  }
+
+  #lowered(typed: Typed, parameters: readonly Lowered[]): Lowered {
     const b = this.#b;
     switch (typed.kind) {
       case 'error':

@@ -1,30 +1,42 @@
-import type { Dial } from '../check/program.ts';
+import type { Dial, Variant } from '../check/program.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import type { Graph } from '../ir/lower.ts';
-import { inOrder, widthOf, type ImageSlot, type IrFunction, type Kind, type Node, type NodeKind } from '../ir/node.ts';
+import { inOrder, widthOf, type ImageSlot, type IrFunction, type Node, type NodeKind } from '../ir/node.ts';
 import type { Shift } from '../measure/witness.ts';
-import { TAU } from '../ops/shared.ts';
+import { atom, exactOf, isWhole, isZero, negated, printed, product, quotient, same, sum, whole, ZERO, type Exact } from './exact.ts';
 
-/**
- * How far a value moves under a shift, by component: a scalar node that the shift itself does not change (so that
- * twice the shift moves it twice as far), or undefined where that cannot be told. The constant 0 is no change.
- */
-type Change = readonly (Node | undefined)[];
+/** How far a value moves under a shift, by component; undefined where that cannot be told. It is what the shift itself leaves alone, so that twice the shift moves it twice as far. */
+export type Change = readonly (Exact | undefined)[];
 
-/** Numbers this near a whole one are meant to be whole: headings and rates come through float64. */
-const NEAR = 1e-9;
-const isWholeNumber = (v: number): boolean => Math.abs(v - Math.round(v)) < NEAR * Math.max(1, Math.abs(v));
+/** The dials whose values are given, in internal units; of the others only their ranges and steps are. */
+export type Setting = ReadonlyMap<string, readonly number[]>;
 
-/** What may be taken as given of the dials: their values, or only that they lie in their ranges and steps. */
-export type Setting = { readonly kind: 'any' } | { readonly kind: 'present'; readonly dials: ReadonlyMap<string, readonly number[]> };
+/** Where a known change met what cannot take it up: how far it moves, and the period that whole numbers of would have been taken up. */
+export interface Break {
+  readonly moved: readonly Exact[];
+  readonly period: Exact | undefined;
+  /** `clamp`: an image that ends at its edge; `shape`: something that has no period at all. */
+  readonly by: 'period' | 'clamp' | 'shape';
+}
 
-/** A laps dial that moves in whole laps is a whole number at every setting. */
-const isWholeDial = ({ type, step, low, value }: Dial): boolean =>
-  type === 'laps' && step !== undefined && Number.isInteger(step) && (low === undefined ? value.every(Number.isInteger) : Number.isInteger(low));
+/** Whether a dial is a whole number at every setting: it moves in whole steps from a whole number, and variants agree. */
+const isWholeDial = ({ type, step, low, name, value }: Dial, variants: readonly Variant[]): boolean =>
+  (type === 'laps' || type === 'number') &&
+  step !== undefined &&
+  Number.isInteger(step) &&
+  (low === undefined || Number.isInteger(low)) &&
+  [value, ...variants.flatMap((v) => v.values.get(name) ?? [])].flat().every(Number.isInteger);
 
-/** Follows what three shifts do to the values of a graph: time by one loop, u by 1, v by 1. */
+const ONE = whole(1);
+const TWO = whole(2);
+
+/** Follows what one of the three shifts does to the values of a graph: time by one loop, u by 1, or v by 1. */
 export class Shifts {
   readonly #known = new Map<Node, Change>();
+  readonly #calls = new Map<string, { readonly change: Change; readonly broken: Break | undefined }>();
+  readonly #broken = new Map<Node, Break>();
+  readonly #exact = new Map<Node, Exact>();
+  readonly #given = new Map<Node, boolean>();
   readonly #wholeDials: ReadonlySet<string>;
 
   constructor(
@@ -32,140 +44,163 @@ export class Shifts {
     readonly shift: Shift,
     readonly setting: Setting,
   ) {
-    this.#wholeDials = new Set(graph.program.dials.filter(isWholeDial).map((d) => `dial ${d.name}`));
+    const { dials, variants } = graph.program;
+    this.#wholeDials = new Set(dials.filter((d) => isWholeDial(d, variants)).map((d) => `dial ${d.name}`));
   }
 
   /** Whether a value is proven to be what it was. */
   returns(node: Node): boolean {
-    const returns = this.#follow(node, this.#known, undefined).every((c) => c !== undefined && this.#isZero(c));
     // A builder at its limit makes zeros of everything, which would look like no change.
-    return returns && !this.graph.builder.full;
+    return !this.graph.builder.full && this.changeOf(node).every((c) => c !== undefined && isZero(c));
   }
 
-  #follow(root: Node, known: Map<Node, Change>, parameters: readonly Change[] | undefined): Change {
+  changeOf(node: Node): Change {
+    return this.#known.get(node) ?? this.#follow(node, this.#known, this.#broken, undefined);
+  }
+
+  /** Why the change of a node is not known, if that is so though those of its operands are. */
+  breakAt(node: Node): Break | undefined {
+    return this.#broken.get(node);
+  }
+
+  #follow(root: Node, known: Map<Node, Change>, breaks: Map<Node, Break>, parameters: readonly Change[] | undefined): Change {
     for (const node of inOrder([root])) {
       if (known.has(node)) continue;
-      known.set(
-        node,
-        this.#changeOf(
-          node,
-          node.args.map((a) => known.get(a) ?? []),
-          parameters,
-        ),
-      );
+      const args = node.args.map((a) => known.get(a) ?? []);
+      known.set(node, this.#changeOf(node, args, breaks, parameters));
     }
     return known.get(root) ?? [];
   }
 
-  #isZero(node: Node): boolean {
-    if (node.kind === 'constant') return Math.abs(node.payload[0] ?? 0) < NEAR;
-    const value = this.#valueOf(node);
-    return value !== undefined && Math.abs(value) < NEAR;
+  /** Whether a value follows from the given dials alone. */
+  #isGiven(node: Node): boolean {
+    for (const n of inOrder([node])) {
+      if (this.#given.has(n)) continue;
+      const own = n.kind !== 'frame' || (n.payload !== 'time' && this.setting.has(n.payload.slice('dial '.length)));
+      this.#given.set(n, n.rate !== 'pixel' && own && n.args.every((a) => this.#given.get(a)));
+    }
+    return this.#given.get(node)!;
   }
 
-  /** Of what is the same at every pixel and moment, in the present setting. */
-  #valueOf(node: Node): number | undefined {
-    if (node.kind === 'constant') return node.payload[0];
-    if (this.setting.kind === 'any' || node.rate === 'pixel' || inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time')) return undefined;
-    return evaluateFrame([node], { time: 0, dials: this.setting.dials }).get(node)?.[0];
+  /** A value that this shift leaves alone, as a sum of products; what is no sum stands for itself. */
+  #exactly(node: Node): Exact {
+    let known = this.#exact.get(node);
+    if (!known) this.#exact.set(node, (known = this.#read(node) ?? atom(node)));
+    return known;
   }
 
-  #isWhole(node: Node): boolean {
-    const value = this.#valueOf(node);
-    if (value !== undefined) return isWholeNumber(value);
+  #read(node: Node): Exact | undefined {
+    if (widthOf(node.type) !== 1) return undefined;
+    if (node.kind === 'constant') return exactOf(node.payload[0] ?? 0);
+    if (node.rate === 'frame' && this.#isGiven(node)) {
+      const value = evaluateFrame([node], { time: 0, dials: this.setting }).get(node)?.[0];
+      return value === undefined ? undefined : exactOf(value);
+    }
+    const at = (i: number): Exact => this.#exactly(node.args[i]!);
+    switch (node.kind) {
+      case 'neg':
+        return negated(at(0));
+      case 'add':
+        return sum(at(0), at(1));
+      case 'sub':
+        return sum(at(0), negated(at(1)));
+      case 'mul':
+        return product(at(0), at(1));
+      default:
+        return undefined;
+    }
+  }
+
+  readonly #isWholeAtom = (node: Node): boolean => {
     switch (node.kind) {
       case 'frame':
         return this.#wholeDials.has(node.payload);
-      case 'neg':
       case 'abs':
-        return this.#isWhole(node.args[0]!);
-      case 'add':
-      case 'sub':
-      case 'mul':
       case 'max':
       case 'min':
-        return node.args.every((a) => this.#isWhole(a));
+        return node.args.every((a) => this.isWhole(this.#exactly(a)));
+      case 'select':
+        return node.args.slice(1).every((a) => this.isWhole(this.#exactly(a)));
       case 'floor':
       case 'ceil':
         return true;
-      case 'select':
-        return node.args.slice(1).every((a) => this.#isWhole(a));
       default:
         return false;
     }
+  };
+
+  isWhole(x: Exact): boolean {
+    return isWhole(x, this.#isWholeAtom);
   }
 
   /** Whether a change is a whole number of periods. */
-  #isMultiple(change: Node, period: Node): boolean {
-    const [c, p] = [this.#valueOf(change), this.#valueOf(period)];
-    if (c !== undefined && Math.abs(c) < NEAR) return true;
-    if (c !== undefined && p !== undefined) return p !== 0 && Math.abs(c - Math.round(c / p) * p) < NEAR * Math.max(1, Math.abs(c));
-    if (change === period) return true;
-    if (p === 1) return this.#isWhole(change);
-    if (change.kind === 'mul') {
-      const [x, y] = change.args as [Node, Node];
-      if ((this.#isMultiple(x, period) && this.#isWhole(y)) || (this.#isMultiple(y, period) && this.#isWhole(x))) return true;
-    }
+  #isMultiple(change: Exact, period: Node): boolean {
+    if (isZero(change)) return true;
+    const ratio = quotient(change, this.#exactly(period));
+    if (ratio && this.isWhole(ratio)) return true;
     // The period of an evolving noise: twice its laps where they are whole, and never 0.
-    if (period.kind === 'select') {
-      const [condition, then] = period.args as [Node, Node];
-      const rate = condition.kind === 'eq' && condition.args[0]?.kind === 'fract' ? condition.args[0].args[0] : undefined;
-      const b = this.graph.builder;
-      return rate !== undefined && this.#isWhole(rate) && change === b.mul(rate, 2) && then === b.max(b.mul(b.abs(rate), 2), 1);
-    }
-    return false;
+    if (period.kind !== 'select') return false;
+    const [condition, then] = period.args as [Node, Node];
+    const rate = condition.kind === 'eq' && condition.args[0]?.kind === 'fract' ? condition.args[0].args[0] : undefined;
+    if (!rate || then.kind !== 'max' || then.args[0]?.kind !== 'mul' || then.args[0].args[0]?.kind !== 'abs' || then.args[0].args[0].args[0] !== rate) return false;
+    const laps = this.#exactly(rate);
+    const doubled = product(laps, TWO);
+    return this.isWhole(laps) && doubled !== undefined && same(change, doubled);
   }
 
-  #constant(value: number): Node {
-    return this.graph.builder.number(value);
-  }
-
-  #changeOf(node: Node, args: readonly Change[], parameters: readonly Change[] | undefined): Change {
+  #changeOf(node: Node, args: readonly Change[], breaks: Map<Node, Break>, parameters: readonly Change[] | undefined): Change {
     const width = widthOf(node.type);
-    const still = (): Change => Array.from({ length: width }, () => this.#constant(0));
+    const all = (c: Exact | undefined): Change => Array.from({ length: width }, () => c);
+    const broken = (by: Break['by'], changes: readonly Change[], period?: Exact): undefined => {
+      const moved = changes.flat().filter((c): c is Exact => c !== undefined && !isZero(c));
+      if (!breaks.has(node)) breaks.set(node, { moved, period, by });
+      return undefined;
+    };
     switch (node.kind) {
       case 'constant':
-        return still();
+        return all(ZERO);
       case 'frame':
-        return node.payload === 'time' && this.shift === 'loop' ? [this.#constant(this.graph.program.loop.seconds)] : still();
+        return all(node.payload === 'time' && this.shift === 'loop' ? exactOf(this.graph.program.loop.seconds) : ZERO);
       case 'input':
-        return this.#inputChange(node) ?? still();
+        return this.#inputChange(node) ?? all(ZERO);
       case 'parameter':
-        return parameters?.[node.payload] ?? Array.from({ length: width }, () => undefined);
-      case 'call':
-        // Each use of a function is followed on its own: what it is given moves by its own way.
-        return this.#callChange(node.payload, args, width);
+        return parameters?.[node.payload] ?? all(undefined);
       default:
     }
-    if (args.every((change) => change.every((c) => c !== undefined && this.#isZero(c)))) return still();
-    const at = (change: Change | undefined, i: number): Node | undefined => (change?.length === 1 ? change[0] : change?.[i]);
-    const per = (rule: (i: number) => Node | undefined): Change => Array.from({ length: width }, (_, i) => rule(i));
+    if (args.every((change) => change.every((c) => c !== undefined && isZero(c)))) return all(ZERO);
+    if (node.kind === 'call') {
+      // Each use of a function is followed on its own: what it is given moves by its own way.
+      const { change, broken: inside } = this.#callChange(node.payload, args, width);
+      if (inside && args.every((c) => !c.includes(undefined))) breaks.set(node, inside);
+      return change;
+    }
+    const at = (change: Change | undefined, i: number): Exact | undefined => (change?.length === 1 ? change[0] : change?.[i]);
     if (node.kind === 'vec') return args.flat();
     if (node.kind === 'pick') return node.payload.map((i) => args[0]?.[i]);
     if (node.kind === 'read') {
-      const absorbed = [0, 1].every((i) => {
-        const c = at(args[0], i);
-        return c !== undefined && this.#isAbsorbed(node.payload, c);
-      });
-      return absorbed &&
-        args
-          .slice(1)
-          .flat()
-          .every((c) => c !== undefined && this.#isZero(c))
-        ? still()
-        : per(() => undefined);
+      if (args.some((c) => c.includes(undefined))) return all(undefined);
+      const place = args[0] ?? [];
+      if (place.every((c) => c !== undefined && this.#isTakenUp(node.payload, c)) && args.slice(1).every((c) => c.every((x) => x && isZero(x)))) return all(ZERO);
+      const { wrap } = node.payload;
+      return all(broken(wrap === 'clamp' ? 'clamp' : 'period', [place], wrap === 'mirror' ? TWO : ONE));
     }
     // Next pixels move as far as this one, if all move alike.
-    if (node.kind === 'slope') return args[0]!.every((c) => c !== undefined && c.rate !== 'pixel') ? still() : per(() => undefined);
-    return per((i) => {
+    if (node.kind === 'slope')
+      return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.rate !== 'pixel'))) ? all(ZERO) : all(broken('shape', args));
+    return Array.from({ length: width }, (_, i) => {
       const given = args.map((change) => at(change, i));
-      return given.includes(undefined) ? undefined : this.#component(node, given as Node[], i);
+      if (given.includes(undefined)) return undefined;
+      const change = this.#component(node, given as Exact[], i);
+      if (change) return change;
+      const period = node.kind === 'fract' ? ONE : node.kind === 'mod' ? this.#exactly(this.#operand(node, 1, i)) : undefined;
+      return broken(period || node.kind === 'sin' || node.kind === 'cos' ? 'period' : 'shape', [given], period);
     });
   }
 
-  #isAbsorbed({ wrap }: ImageSlot, change: Node): boolean {
-    if (this.#isZero(change)) return true;
-    return wrap === 'repeat' ? this.#isWhole(change) : wrap === 'mirror' && this.#isMultiple(change, this.#constant(2));
+  #isTakenUp({ wrap }: ImageSlot, change: Exact): boolean {
+    if (isZero(change)) return true;
+    const ratio = wrap === 'mirror' ? quotient(change, TWO) : change;
+    return wrap !== 'clamp' && ratio !== undefined && this.isWhole(ratio);
   }
 
   /** The same component of an operand, where operands of width 1 stand beside wider ones. */
@@ -175,49 +210,51 @@ export class Shifts {
   }
 
   /** The change of one component, from those of its operands: all known, not all zero. */
-  #component(node: Node, c: readonly Node[], i: number): Node | undefined {
-    const b = this.graph.builder;
-    const [x, y, z] = c as [Node, Node, Node];
-    const zero = (n: Node): boolean => this.#isZero(n);
-    const kind: Kind = node.kind;
-    switch (kind) {
+  #component(node: Node, c: readonly Exact[], i: number): Exact | undefined {
+    const [x, y, z] = c as [Exact, Exact, Exact];
+    const exactly = (index: number): Exact => this.#exactly(this.#operand(node, index, i));
+    switch (node.kind) {
       case 'neg':
-        return b.neg(x);
+        return negated(x);
       case 'add':
-        return b.add(x, y);
+        return sum(x, y);
       case 'sub':
-        return b.sub(x, y);
+        return sum(x, negated(y));
       case 'mul':
-        return zero(y) ? b.mul(x, this.#operand(node, 1, i)) : zero(x) ? b.mul(this.#operand(node, 0, i), y) : undefined;
+        return isZero(y) ? product(x, exactly(1)) : isZero(x) ? product(exactly(0), y) : undefined;
       case 'div':
-        return zero(y) ? b.div(x, this.#operand(node, 1, i)) : undefined;
-      case 'mix':
-        return zero(z) ? b.mix(x, y, this.#operand(node, 2, i)) : undefined;
+        return isZero(y) ? this.#divided(x, this.#operand(node, 1, i)) : undefined;
+      case 'mix': {
+        const difference = isZero(z) ? sum(y, negated(x)) : undefined;
+        const share = difference && product(difference, exactly(2));
+        return share && sum(x, share);
+      }
       case 'select':
-        return zero(x) ? b.select(this.#operand(node, 0, i), y, z) : undefined;
+        // Either side may be taken: both must move alike.
+        return isZero(x) && same(y, z) ? y : undefined;
       case 'fract':
-        return this.#isWhole(x) ? this.#constant(0) : undefined;
+        return this.isWhole(x) ? ZERO : undefined;
       case 'floor':
       case 'ceil':
-        return this.#isWhole(x) ? x : undefined;
+        return this.isWhole(x) ? x : undefined;
       case 'mod':
-        return zero(y) && this.#isMultiple(x, this.#operand(node, 1, i)) ? this.#constant(0) : undefined;
+        return isZero(y) && this.#isMultiple(x, this.#operand(node, 1, i)) ? ZERO : undefined;
       case 'sin':
-      case 'cos':
-        return this.#isTurns(x) ? this.#constant(0) : undefined;
+      case 'cos': {
+        // Radians that are whole turns: 2 pi once in each term.
+        const turns = [...x.values()].every((t) => t.turns === 1) && new Map([...x].map(([key, t]) => [key, { ...t, turns: 0 }]));
+        return turns && this.isWhole(turns) ? ZERO : undefined;
+      }
       default:
         return undefined;
     }
   }
 
-  /** Radians that are whole turns. */
-  #isTurns(change: Node): boolean {
-    const value = this.#valueOf(change);
-    if (value !== undefined) return isWholeNumber(value / TAU);
-    if (change.kind !== 'mul') return false;
-    const [x, y] = change.args as [Node, Node];
-    const isTau = (n: Node): boolean => n.kind === 'constant' && n.payload[0] === TAU;
-    return (isTau(y) && this.#isWhole(x)) || (isTau(x) && this.#isWhole(y));
+  #divided(x: Exact, divisor: Node): Exact | undefined {
+    const by = this.#exactly(divisor);
+    if (isZero(by)) return ZERO;
+    const b = this.graph.builder;
+    return quotient(x, by) ?? product(x, atom(b.div(1, divisor)));
   }
 
   #inputChange(node: NodeKind<'input'>): Change | undefined {
@@ -227,20 +264,28 @@ export class Shifts {
       case 'uv':
       case 'uv2':
       case 'screen':
-        return [du, dv].map((v) => this.#constant(v));
+        return [du, dv].map(whole);
       case 'position':
       case 'world':
-        return [du, -dv, 0].map((v) => this.#constant(v));
+        return [du, -dv, 0].map(whole);
       default:
         return undefined;
     }
   }
 
-  #callChange(fn: IrFunction, args: readonly Change[], width: number): Change {
-    const change = this.#follow(fn.result, new Map(), args);
+  #callChange(fn: IrFunction, args: readonly Change[], width: number): { change: Change; broken: Break | undefined } {
+    const key = `${fn.name}(${args.map((c) => c.map((x) => (x ? printed(x) : '?')).join()).join(';')})`;
+    let found = this.#calls.get(key);
+    if (found) return found;
+    const breaks = new Map<Node, Break>();
+    const change = this.#follow(fn.result, new Map(), breaks, args);
+    const [inside] = breaks.values();
     // What moves by its parameters inside means nothing outside.
-    return change.length === width
-      ? change.map((c) => (c !== undefined && this.#isZero(c) ? this.#constant(0) : undefined))
-      : Array.from({ length: width }, () => undefined);
+    found = {
+      change: Array.from({ length: width }, (_, i) => (change[i] && isZero(change[i]) ? ZERO : undefined)),
+      broken: inside,
+    };
+    this.#calls.set(key, found);
+    return found;
   }
 }

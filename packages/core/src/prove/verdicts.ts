@@ -1,50 +1,76 @@
 import type { Program } from '../check/program.ts';
-import { settingValues } from '../check/values.ts';
 import type { ImageSource } from '../image/pixels.ts';
-import { lower, type Graph } from '../ir/lower.ts';
-import type { Node } from '../ir/node.ts';
 import { findWitnesses, type Shift, type Witness } from '../measure/witness.ts';
-import { Shifts, type Setting } from './shifts.ts';
-
-export const SHIFTS: readonly Shift[] = ['loop', 'tile_u', 'tile_v'];
+import { Proof, SHIFTS, type Asked } from './proof.ts';
 
 /**
  * `always`: proven for every setting of dials and switches; `present`: for the values given; `open`: a witness was found;
  * `unproven`: neither.
  */
 export type Verdict = 'always' | 'present' | 'open' | 'unproven';
+export type ByShift<T> = Readonly<Record<Shift, T>>;
 
 export interface Verdicts {
-  readonly verdicts: Readonly<Record<Shift, Verdict>>;
-  readonly witnesses: Partial<Record<Shift, Witness>>;
+  readonly verdicts: ByShift<Verdict>;
+  /** Of what is open; an output's channel beside it. */
+  readonly witnesses: Partial<ByShift<Witness & { readonly output?: string }>>;
 }
 
-/** Most switches whose settings are all gone through. */
-const SWITCH_LIMIT = 6;
-
-/** Every setting of the switches; undefined where there are too many to go through. */
-function switchSettings({ switches }: Program): ReadonlyMap<string, boolean>[] | undefined {
-  if (switches.length > SWITCH_LIMIT) return undefined;
-  return Array.from({ length: 2 ** switches.length }, (_, bits) => new Map(switches.map((s, i) => [s.name, (bits >> i) % 2 === 1])));
+/** Verdicts of a material's outputs and steps, and of its outputs together. */
+export interface AllVerdicts {
+  readonly whole: Verdicts;
+  readonly outputs: ReadonlyMap<string, Verdicts>;
+  /** By step index. */
+  readonly steps: readonly Verdicts[];
 }
 
-const allReturn = (graph: Graph, roots: readonly Node[], shift: Shift, setting: Setting): boolean => {
-  const shifts = new Shifts(graph, shift, setting);
-  return roots.every((root) => shifts.returns(root));
-};
+const RANK: Record<Verdict, number> = { always: 0, present: 1, unproven: 2, open: 3 };
+const worst = (verdicts: readonly Verdict[]): Verdict => verdicts.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), 'always');
+const byShift = <T>(of: (shift: Shift) => T): ByShift<T> => Object.fromEntries(SHIFTS.map((s) => [s, of(s)])) as ByShift<T>;
+
+function wholeOf(outputs: ReadonlyMap<string, Verdicts>): Verdicts {
+  const all = [...outputs];
+  const witnesses: Partial<Record<Shift, Witness & { output?: string }>> = {};
+  for (const [output, { witnesses: found }] of all)
+    for (const shift of SHIFTS) {
+      const witness = found[shift];
+      if (witness && witness.difference > (witnesses[shift]?.difference ?? 0)) witnesses[shift] = { ...witness, output };
+    }
+  return { verdicts: byShift((s) => worst(all.map(([, v]) => v.verdicts[s]))), witnesses };
+}
+
+/** What the proof alone says: what it cannot prove is `unproven` until witnesses are looked for. */
+export function provenVerdicts(proof: Proof): AllVerdicts {
+  const of = (asked: Asked): Verdicts => ({ verdicts: byShift((s) => proof.proven(asked, s) ?? 'unproven'), witnesses: {} });
+  const outputs = new Map([...proof.graph.outputs.keys()].map((name) => [name, of(name)]));
+  return { whole: wholeOf(outputs), outputs, steps: proof.program.steps.map((s) => of(s.index)) };
+}
+
+/** The same with witnesses, by evaluation, for what is not proven. Images that are not given are test grids. */
+export function witnessedVerdicts(proof: Proof, proven: AllVerdicts, images?: ImageSource): AllVerdicts {
+  const { graph, program, values } = proof;
+  const isOpen = ({ verdicts }: Verdicts): boolean => SHIFTS.some((s) => verdicts[s] === 'unproven');
+  const outputs = [...proven.outputs].filter(([, v]) => isOpen(v)).map(([name]) => name);
+  const steps = program.steps.filter((s) => !s.off && isOpen(proven.steps[s.index]!));
+  const watched = [...outputs.map((name) => ({ node: graph.outputs.get(name)! })), ...steps.map((s) => ({ node: graph.steps[s.index]!, wraps: s.type === 'vec2' }))];
+  const found = findWitnesses(watched, program.loop.seconds, values.dials, images);
+  const joined = (before: Verdicts, witnesses: Partial<ByShift<Witness>> | undefined): Verdicts => {
+    const isNew = (s: Shift): boolean => before.verdicts[s] === 'unproven' && witnesses?.[s] !== undefined;
+    return {
+      verdicts: byShift((s) => (isNew(s) ? 'open' : before.verdicts[s])),
+      witnesses: Object.fromEntries(SHIFTS.filter(isNew).map((s) => [s, witnesses![s]])),
+    };
+  };
+  const all = new Map([...proven.outputs].map(([name, v]) => [name, joined(v, found[outputs.indexOf(name)])]));
+  const places = new Map(steps.map((s, i) => [s.index, outputs.length + i]));
+  return { whole: wholeOf(all), outputs: all, steps: proven.steps.map((v, i) => joined(v, found[places.get(i) ?? -1])) };
+}
 
 /** Whether a material returns after its loop, and meets itself a tile on: its outputs together, in a variant or the base. */
 export function materialVerdicts(program: Program, variant?: string, images?: ImageSource): Verdicts {
-  const { dials, switches } = settingValues(program, variant);
-  const graph = lower(program, switches);
-  const graphs = switchSettings(program)?.map((s) => lower(program, s));
-  const proven = (shift: Shift): Verdict | undefined => {
-    if (graphs?.every((g) => allReturn(g, [...g.outputs.values()], shift, { kind: 'any' }))) return 'always';
-    return allReturn(graph, [...graph.outputs.values()], shift, { kind: 'present', dials }) ? 'present' : undefined;
-  };
-  const found = Object.fromEntries(SHIFTS.map((s) => [s, proven(s)])) as Record<Shift, Verdict | undefined>;
+  const proof = new Proof(program, variant);
+  const proven = provenVerdicts(proof);
   // Only what is not proven is looked for.
-  const witnesses = SHIFTS.every((s) => found[s]) ? {} : findWitnesses(graph, dials, images);
-  const verdicts = Object.fromEntries(SHIFTS.map((s) => [s, found[s] ?? (witnesses[s] ? 'open' : 'unproven')])) as Record<Shift, Verdict>;
-  return { verdicts, witnesses: Object.fromEntries(Object.entries(witnesses).filter(([s]) => verdicts[s as Shift] === 'open')) };
+  if (SHIFTS.every((s) => proven.whole.verdicts[s] !== 'unproven')) return proven.whole;
+  return witnessedVerdicts(proof, proven, images).whole;
 }

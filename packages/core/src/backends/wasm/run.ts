@@ -25,6 +25,18 @@ export function decodeTexels(image: PixelImage, slot: ImageSlot): Float32Array {
   return texels;
 }
 
+const decoded = new WeakMap<PixelImage, Map<string, Float32Array>>();
+
+/** The same, once for each image and way of reading it, as long as the image is kept. */
+function texelsOf(image: PixelImage, slot: ImageSlot): Float32Array {
+  let known = decoded.get(image);
+  if (!known) decoded.set(image, (known = new Map()));
+  const key = slot.encoding === 'color' ? 'color' : 'data';
+  let texels = known.get(key);
+  if (!texels) known.set(key, (texels = decodeTexels(image, slot)));
+  return texels;
+}
+
 /** Where a block of pixels lies: `uv` interleaved; any other input the same way, by its width. */
 export interface BlockInputs {
   readonly uv: Float32Array;
@@ -45,7 +57,7 @@ export class WasmEvaluator {
     const { layout, bytes } = this.#module;
     const loaded = layout.images.map(({ slot, header }) => {
       const image = images(slot) ?? testGrid();
-      return { header, image, texels: decodeTexels(image, slot) };
+      return { header, image, texels: texelsOf(image, slot) };
     });
     let end = Math.ceil(layout.end / 16) * 16;
     const starts = loaded.map(({ texels }) => {

@@ -1,0 +1,93 @@
+import { expressionsOf } from '../check/walk.ts';
+import type { ImageDeclaration, Typed } from '../check/program.ts';
+import type { Mend } from '../diagnostics/diagnostic.ts';
+import { say } from '../diagnostics/wording.ts';
+import { mostOf, type PixelImage } from '../image/pixels.ts';
+import { isZero } from '../prove/exact.ts';
+import { found, lastStage, type Check, type Examined, type Finding } from './finding.ts';
+
+type Sample = Extract<Typed, { kind: 'call' }>;
+
+/** Calls of live steps that read an image, with it. */
+function samples({ program, live }: Examined): { typed: Sample; image: ImageDeclaration; step: number }[] {
+  return [...expressionsOf(program)].flatMap(({ typed, step }) => {
+    const image = typed.kind === 'call' && !typed.off ? typed.args.get('image') : undefined;
+    return typed.kind === 'call' && image?.kind === 'image' && step && !step.off && live.has(step) ? [{ typed, image: image.image, step: step.index }] : [];
+  });
+}
+
+/** Writes another word of an image's line, in place of one that says the same thing or behind the others. */
+function wordMend({ program }: Examined, image: ImageDeclaration, word: string, group: readonly string[], title: string): Mend[] {
+  const line = program.tree.statements.find((s) => s.kind === 'image' && s.name.name === image.name);
+  if (line?.kind !== 'image') return [];
+  const old = line.words.find((w) => group.includes(w.name));
+  return [{ title, edits: [old ? { from: old.from, to: old.to, insert: word } : { from: line.to, to: line.to, insert: ` ${word}` }] }];
+}
+
+const WRAPS = ['repeat', 'mirror', 'clamp'];
+const ENCODINGS = ['color', 'data', 'normal'];
+
+/** Images that end at their edge, read by a coordinate that travels on and on. */
+export const clampedScrolls: Check = (examined) => {
+  const { proof } = examined;
+  const shifts = proof.shifts('loop');
+  return samples(examined).flatMap(({ typed, image, step }) => {
+    const [flow] = typed.args.values();
+    const node = flow && proof.graph.valueOf.get(flow);
+    const moves = image.wrap === 'clamp' && node && shifts.changeOf(node).some((c) => c !== undefined && !isZero(c));
+    return moves ? [found(say.clampedScroll(image.name), lastStage(examined.program.tree.text, typed), wordMend(examined, image, 'repeat', WRAPS, `Let ${image.name} repeat`), { lens: 'tiling', step })] : [];
+  });
+};
+
+const isPowerOfTwo = (n: number): boolean => (n & (n - 1)) === 0;
+
+/** Up to this many texels are looked at. */
+const TEXELS = 4096;
+
+interface Look {
+  /** Share of texels that are unit vectors pointing out of the surface. */
+  readonly normal: number;
+  /** Mean distance between a texel's strongest and weakest channel, 0..1. */
+  readonly colourful: number;
+}
+
+function lookAt(image: PixelImage): Look {
+  const count = image.width * image.height;
+  const stride = Math.max(1, Math.floor(count / TEXELS));
+  const most = mostOf(image);
+  let [seen, normal, spread] = [0, 0, 0];
+  for (let i = 0; i < count; i += stride) {
+    const [r, g, b] = [0, 1, 2].map((c) => image.data[i * 4 + c]! / most) as [number, number, number];
+    const length = Math.hypot(2 * r - 1, 2 * g - 1, 2 * b - 1);
+    if (Math.abs(length - 1) < 0.08 && b > 0.55) normal++;
+    spread += Math.max(r, g, b) - Math.min(r, g, b);
+    seen++;
+  }
+  return { normal: normal / seen, colourful: spread / seen };
+}
+
+/** Images read as what they are not, and repeating images that old devices cannot repeat. */
+export const imageReadings: Check = (examined) => {
+  const { program, images } = examined;
+  const reads = samples(examined);
+  const findings: Finding[] = [];
+  for (const image of program.images) {
+    const pixels = reads.some((r) => r.image === image) ? images?.(image) : undefined;
+    if (!pixels) continue;
+    const { normal, colourful } = lookAt(pixels);
+    if (normal > 0.95 && image.encoding !== 'normal')
+      findings.push(found(say.normalAsOther(image.source, image.encoding), image.span, wordMend(examined, image, 'normal', ENCODINGS, 'Read it as normal')));
+    else if (image.encoding === 'data' && colourful > 0.15 && normal < 0.5 && takenWhole(examined, image))
+      findings.push(found(say.colorAsData(image.source), image.span, wordMend(examined, image, 'color', ENCODINGS, 'Read it as color')));
+    if (image.wrap !== 'clamp' && !(isPowerOfTwo(pixels.width) && isPowerOfTwo(pixels.height)))
+      findings.push(found(say.notPowerOfTwo(image.source, pixels.width, pixels.height), image.span));
+  }
+  return findings;
+};
+
+/** Whether the red, green and blue of an image are taken together, as a colour is. */
+function takenWhole({ program }: Examined, image: ImageDeclaration): boolean {
+  const reads = (typed: Typed): boolean =>
+    typed.kind === 'step' ? reads(typed.step.value) : typed.kind === 'call' && [...typed.args.values()].some((a) => a.kind === 'image' && a.image === image);
+  return [...expressionsOf(program)].some(({ typed }) => typed.kind === 'swizzle' && typed.indices.length >= 3 && new Set(typed.indices).size >= 3 && reads(typed.of));
+}

@@ -1,0 +1,125 @@
+import { say } from '../diagnostics/wording.ts';
+import type { Mend } from '../diagnostics/diagnostic.ts';
+import type { Shift } from '../measure/witness.ts';
+import { distanceOf, type Blame } from '../prove/blame.ts';
+import { fractionIn } from '../prove/exact.ts';
+import { lapsDial } from '../check/laps-dial.ts';
+import { Mender } from '../prove/mends.ts';
+import type { Movement } from '../prove/motion.ts';
+import { found, lastStage, lineOf, type Check, type Examined, type Finding, type Reason } from './finding.ts';
+
+const OVER: Record<Shift, string> = { loop: 'in one loop', tile_u: 'over a tile across', tile_v: 'over a tile down' };
+
+/** The lines from where a value is lost to what set it moving. */
+export function reasonsOf({ program }: Pick<Examined, 'program'>, { step, typed, shift, broken, origins, way }: Blame): Reason[] {
+  const { text } = program.tree;
+  const line = (at: number): number => lineOf(program, at);
+  const distance = broken && distanceOf(broken);
+  const moved = distance === undefined ? `moves by an amount that is not known to be whole ${OVER[shift]}` : `moves by ${distance} ${OVER[shift]}`;
+  const period = broken?.period && fractionIn(broken.period)?.valueOf();
+  const what = typed.kind === 'call' ? typed.operation.name : step.name;
+  const own = origins.some((o) => o.typed === typed);
+  const last = own
+    ? `${what} in ${step.name} ${moved}`
+    : broken === undefined
+      ? `${step.name} goes on and on: nothing brings it back`
+      : broken.by === 'clamp'
+        ? `${what} in ${step.name} reads an image that ends at its edge, and what flows in ${moved}`
+        : broken.by === 'shape'
+          ? `${what} in ${step.name} does not repeat, and what flows in ${moved}`
+          : `${what} in ${step.name} repeats every ${String(period ?? 1)}, but what flows in ${moved}`;
+  const reasons: Reason[] = [{ line: line(typed.to), text: last }];
+  for (const s of way) if (!origins.some((o) => o.step === s)) reasons.push({ line: line(s.nameSpan.from), text: `it comes by ${s.name}` });
+  for (const o of origins) {
+    if (o.typed === typed) continue;
+    const written = text.slice(o.typed.from, o.typed.to);
+    const last = written.includes('|>') ? written.slice(written.lastIndexOf('|>') + 2).trim() : written;
+    reasons.push({ line: line(o.typed.to), text: `${o.step.name} sets it going: ${last.replace(/\s+/g, ' ')}` });
+  }
+  return reasons;
+}
+
+/** Why a closed loop closes: every motion, by its line. */
+export function closingReasons({ program }: Pick<Examined, 'program'>, movements: readonly Movement[]): Reason[] {
+  return movements.map(({ step, kind, laps, to }) => {
+    const { name } = program.steps[step]!;
+    const how = laps === undefined ? 'comes back' : Number.isInteger(laps) ? `makes ${String(Math.abs(laps))} whole ${Math.abs(laps) === 1 ? 'period' : 'periods'}` : `makes ${String(Number(Math.abs(laps).toPrecision(4)))} periods, which is taken up`;
+    return { line: lineOf(program, to), text: `${kind} in ${name} ${how}` };
+  });
+}
+
+/** Where the loop does not close, with what would close it. */
+export const openLoops: Check = (examined) => {
+  const { program, proof, verdicts, blames, live } = examined;
+  const verdict = verdicts.whole.verdicts.loop;
+  if (verdict === 'always') return [];
+  if (verdict === 'present') return presentLoops(examined);
+  const mender = new Mender(proof);
+  return blames
+    .filter((b) => b.shift === 'loop' && live.has(b.step))
+    .map((blame) => {
+      const [origin = blame] = blame.origins;
+      const distance = blame.broken && distanceOf(blame.broken);
+      const where = origin.step.name;
+      const said = isOpen(examined, blame) ? say.loopOpen(where, distance) : say.loopUnproven(where);
+      return found(said, lastStage(program.tree.text, origin.typed), mender.mendsOf(blame), { lens: 'loop', step: blame.step.index, because: reasonsOf(examined, blame) });
+    });
+};
+
+/** Whether a difference was seen in an output that a broken step goes into. */
+export function isOpen({ program, verdicts }: Pick<Examined, 'program' | 'verdicts'>, { step, shift }: Blame): boolean {
+  const own = verdicts.steps[step.index]?.verdicts[shift];
+  const outputs = program.steps.filter((s) => s.kind === 'out' && !s.off);
+  return own === 'open' && (outputs.length === 0 || verdicts.whole.verdicts[shift] === 'open');
+}
+
+/** Dials that close the loop as they are set, but not at each of their settings. */
+function presentLoops({ program, proof }: Examined): Finding[] {
+  const binding = proof.binding('loop');
+  const [first] = binding;
+  if (!first) return [];
+  return [found(say.loopPresent(binding.map((d) => d.name)), first.nameSpan, binding.flatMap((d) => lapsDial(program, d)), { lens: 'loop' })];
+}
+
+/** Variants whose loop does not close though the base does. */
+export function openVariants(
+  { program }: Pick<Examined, 'program'>,
+  verdictOf: (variant: string) => string,
+  mendsOf: (variant: string) => readonly Mend[],
+): Finding[] {
+  return program.variants.filter((v) => verdictOf(v.name) === 'open').map((v) => found(say.variantOpen(v.name), v.span, mendsOf(v.name), { lens: 'loop' }));
+}
+
+/** Where a material does not meet itself a tile on: each place that can be mended, and one word for all that has edges by nature. */
+export const openTiles: Check = (examined) => {
+  const { program, proof, verdicts, blames, live } = examined;
+  const shifts = (['tile_u', 'tile_v'] as const).filter((s) => verdicts.whole.verdicts[s] === 'open');
+  if (shifts.length === 0) return [];
+  const mender = new Mender(proof);
+  const places = new Map<object, { blame: Blame; shifts: Shift[]; mends: Mend[] }>();
+  for (const blame of blames.filter((b) => shifts.some((s) => s === b.shift) && live.has(b.step))) {
+    const known = places.get(blame.typed);
+    const mends = mender.mendsOf(blame);
+    if (known) {
+      known.shifts.push(blame.shift);
+      known.mends.push(...mends.filter((m) => !known.mends.some((k) => k.title === m.title)));
+    } else places.set(blame.typed, { blame, shifts: [blame.shift], mends });
+  }
+  const all = [...places.values()];
+  const mendable = all.filter((p) => p.mends.length > 0);
+  const findings = mendable.map((p) => {
+    const [origin = p.blame] = p.blame.origins;
+    return found(say.tileOpen(p.blame.step.name, p.shifts), lastStage(program.tree.text, origin.typed), p.mends, {
+      lens: 'tiling',
+      step: p.blame.step.index,
+      because: reasonsOf(examined, p.blame),
+    });
+  });
+  const rest = all.filter((p) => p.mends.length === 0);
+  const [first] = rest;
+  if (first) {
+    const lines = rest.map(({ blame }) => reasonsOf(examined, blame)[0]!);
+    findings.push(found(say.edges(shifts, [...new Set(rest.map((r) => r.blame.step.name))]), lastStage(program.tree.text, first.blame.typed), [], { lens: 'tiling', because: lines }));
+  }
+  return findings;
+};

@@ -1,0 +1,36 @@
+import { expressionsOf } from '../check/walk.ts';
+import type { Step, Typed } from '../check/program.ts';
+import { say } from '../diagnostics/wording.ts';
+import { removeExposed } from '../lang/dial-edits.ts';
+import { removeLines } from '../lang/line-edits.ts';
+import { found, type Check, type Finding } from './finding.ts';
+
+/** Steps that no output uses, and declarations that nothing uses. */
+export const unused: Check = ({ program, live }) => {
+  const { tree } = program;
+  const expressions = [...expressionsOf(program)];
+  const named = new Set<string>();
+  const used = new Set<Step>(program.steps.flatMap((s) => (s.before ? [s.before] : [])));
+  const note = (typed: Typed): void => {
+    if (typed.kind === 'step') used.add(typed.step);
+    if (typed.kind === 'dial') named.add(typed.dial.name);
+    if (typed.kind === 'switch') named.add(typed.of.name);
+    if (typed.kind === 'image') named.add(typed.image.name);
+    if (typed.kind === 'ramp') named.add(typed.ramp.name);
+  };
+  for (const { typed } of expressions) note(typed);
+  const outputs = program.steps.some((s) => s.kind === 'out' && !s.off);
+  const findings: Finding[] = outputs
+    ? program.steps
+        .filter((s) => s.kind === 'step' && !s.off && !live.has(s))
+        // Lines that other lines read cannot go before those.
+        .map((s) => found(say.unusedStep(s.name), s.nameSpan, used.has(s) ? [] : [{ title: 'Take the line out', edits: removeLines(tree.text, s.span) }], { step: s.index }))
+    : [];
+  const exposed = [...program.dials.map((d) => ({ ...d, what: 'dial' })), ...program.switches.map((s) => ({ ...s, what: 'switch' }))];
+  for (const { name, nameSpan, what } of exposed)
+    if (!named.has(name)) findings.push(found(say.unusedName(what, name), nameSpan, [{ title: `Take ${name} out`, edits: removeExposed(tree, name, '0') }]));
+  const declared = [...program.images.map((d) => ({ ...d, what: 'image' })), ...program.ramps.map((d) => ({ ...d, what: 'ramp' }))];
+  for (const { name, nameSpan, span, what } of declared)
+    if (!named.has(name)) findings.push(found(say.unusedName(what, name), nameSpan, [{ title: `Take ${name} out`, edits: removeLines(tree.text, span) }]));
+  return findings;
+};

@@ -1,0 +1,72 @@
+import { WasmEvaluator } from '../backends/wasm/run.ts';
+import type { Graph } from '../ir/lower.ts';
+import type { ImageSource } from '../image/pixels.ts';
+import { widthOf, type Node } from '../ir/node.ts';
+
+export interface Jump {
+  /** The largest change from the last frame to the first over the median change between neighbouring frames; 1 is seamless. */
+  readonly ratio: number;
+  /** Other neighbouring frames change as much, as with stepped motion: the ratio is large and no cut is seen. */
+  readonly usual: boolean;
+  /** Change from each frame to the next, the last one's to the first at the end: 0 is none, 1 from black to white. */
+  readonly changes: readonly number[];
+}
+
+/** Sides of the square patches whose mean changes are compared: noise in single pixels hides no cut, a cut in a corner shows. */
+const PATCHES = 4;
+/** Changes below this are none: half a step of 8 bits. */
+const LEAST = 1 / 512;
+/** Most frames that are looked at; longer loops are looked at around the loop point and at even steps between. */
+const FRAME_LIMIT = 240;
+
+/** Largest mean change of a patch between two pictures of all outputs, components held to -1..2 so that one bright value does not hide the rest. */
+function changeBetween(a: readonly Float32Array[], b: readonly Float32Array[], widths: readonly number[], size: number): number {
+  const sums = new Float64Array(PATCHES * PATCHES);
+  const held = (v: number): number => Math.min(Math.max(v, -1), 2);
+  a.forEach((plane, r) => {
+    const width = widths[r]!;
+    const of = new Float64Array(PATCHES * PATCHES);
+    for (let p = 0; p < size * size; p++) {
+      let most = 0;
+      for (let c = 0; c < width; c++) most = Math.max(most, Math.abs(held(plane[p * width + c]!) - held(b[r]![p * width + c]!)));
+      of[Math.floor((p % size) / (size / PATCHES)) + PATCHES * Math.floor(p / size / (size / PATCHES))]! += most;
+    }
+    of.forEach((v, i) => (sums[i] = Math.max(sums[i]!, v)));
+  });
+  return Math.max(...sums) / ((size / PATCHES) * (size / PATCHES));
+}
+
+/** Measures how a loop's last frame meets its first, by evaluating pictures of size by size pixels (a multiple of 4). */
+export function measureJump(
+  graph: Graph,
+  dials: ReadonlyMap<string, readonly number[]>,
+  size: number,
+  images?: ImageSource,
+  roots: readonly Node[] = [...graph.outputs.values()],
+): Jump {
+  const { frames, fps } = graph.program.loop;
+  if (roots.length === 0) return { ratio: 1, usual: true, changes: [] };
+  const evaluator = new WasmEvaluator(roots, images);
+  const widths = roots.map((r) => widthOf(r.type));
+  const pictureAt = (frame: number): Float32Array[] => {
+    evaluator.setFrame({ time: frame / fps, dials });
+    return evaluator.picture(size, size);
+  };
+  const stride = Math.max(1, Math.ceil(frames / FRAME_LIMIT));
+  const changes: number[] = [];
+  const first = pictureAt(0);
+  let before = first;
+  for (let f = 0; f < frames; f += stride) {
+    if (f > 0 && stride > 1) before = pictureAt(f);
+    const next = f + 1 >= frames ? first : pictureAt(f + 1);
+    changes.push(changeBetween(before, next, widths, size));
+    before = next;
+  }
+  // With steps over two frames the last pair may have been left out.
+  if ((frames - 1) % stride !== 0) changes.push(changeBetween(pictureAt(frames - 1), first, widths, size));
+  const cut = changes.at(-1) ?? 0;
+  const usual = [...changes.slice(0, -1)].sort((a, b) => a - b);
+  const median = usual.length === 0 ? cut : (usual[Math.floor((usual.length - 1) / 2)]! + usual[Math.ceil((usual.length - 1) / 2)]!) / 2;
+  const strong = usual[Math.floor(usual.length * 0.9)] ?? cut;
+  return { usual: cut <= 1.5 * strong + LEAST, ratio: cut < LEAST && median < LEAST ? 1 : cut / Math.max(median, LEAST), changes };
+}

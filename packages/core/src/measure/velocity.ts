@@ -1,0 +1,49 @@
+import { WasmEvaluator } from '../backends/wasm/run.ts';
+import type { ImageSource } from '../image/pixels.ts';
+import type { Graph } from '../ir/lower.ts';
+import type { Node } from '../ir/node.ts';
+
+/** How what is drawn in a coordinate moves over the square, in UV units a second: at size by size places, u then v, v down. NaN where it cannot be told. */
+export type VelocityField = Float32Array;
+
+const STEP = 1 / 256;
+
+/**
+ * Velocities of the picture that a coordinate carries, by central differences: a place of the picture stays at one coordinate c, so
+ * dc/dt + J w = 0 and w = -J^-1 dc/dt, J being the coordinate's Jacobian in uv. `coordinate` is a pair; `time` is in seconds.
+ */
+export function velocityField(
+  graph: Graph,
+  coordinate: Node,
+  time: number,
+  dials: ReadonlyMap<string, readonly number[]>,
+  size: number,
+  images?: ImageSource,
+): VelocityField {
+  const evaluator = new WasmEvaluator([coordinate], images);
+  const count = size * size;
+  const at = (seconds: number, du: number, dv: number): [Float32Array, Float32Array] => {
+    evaluator.setFrame({ time: seconds, dials });
+    const [us, vs] = evaluator.uvPlanes();
+    for (let i = 0; i < count; i++) {
+      us[i] = ((i % size) + 0.5) / size + du;
+      vs[i] = (Math.floor(i / size) + 0.5) / size + dv;
+    }
+    evaluator.run(count);
+    return [evaluator.outputPlane(0, 0).slice(0, count), evaluator.outputPlane(0, 1).slice(0, count)];
+  };
+  const dt = Math.min(1 / 120, graph.program.loop.seconds / 480);
+  const [later, earlier, right, left, down, up] = [at(time + dt, 0, 0), at(time - dt, 0, 0), at(time, STEP, 0), at(time, -STEP, 0), at(time, 0, STEP), at(time, 0, -STEP)];
+  // A coordinate that starts over is a jump of whole units, not a motion.
+  const slope = (a: number, b: number, over: number): number => (a - b - Math.round(a - b)) / over;
+  const result = new Float32Array(count * 2);
+  for (let i = 0; i < count; i++) {
+    const [xt, yt] = [slope(later[0][i]!, earlier[0][i]!, 2 * dt), slope(later[1][i]!, earlier[1][i]!, 2 * dt)];
+    const [xu, yu] = [slope(right[0][i]!, left[0][i]!, 2 * STEP), slope(right[1][i]!, left[1][i]!, 2 * STEP)];
+    const [xv, yv] = [slope(down[0][i]!, up[0][i]!, 2 * STEP), slope(down[1][i]!, up[1][i]!, 2 * STEP)];
+    const determinant = xu * yv - xv * yu;
+    result[i * 2] = Math.abs(determinant) < 1e-6 ? NaN : -(yv * xt - xv * yt) / determinant;
+    result[i * 2 + 1] = Math.abs(determinant) < 1e-6 ? NaN : -(xu * yt - yu * xt) / determinant;
+  }
+  return result;
+}

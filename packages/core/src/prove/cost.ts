@@ -1,0 +1,54 @@
+import type { Graph } from '../ir/lower.ts';
+import { inOrder, widthOf, type IrFunction, type Node } from '../ir/node.ts';
+import type { Step } from '../check/program.ts';
+
+/** What one pixel costs: arithmetic, counted by component; image reads; images bound. */
+export interface Cost {
+  readonly operations: number;
+  readonly reads: number;
+  readonly samplers: number;
+}
+/** The most that is wanted of each; what is not given is not watched. */
+export type Budget = Partial<Cost>;
+
+/** Kinds that move values about, or stand for them, and compute nothing. */
+const FREE: ReadonlySet<Node['kind']> = new Set(['constant', 'input', 'frame', 'parameter', 'vec', 'pick', 'bits', 'read', 'call']);
+
+const functions = new WeakMap<IrFunction, number>();
+function costOfFunction(fn: IrFunction): number {
+  let known = functions.get(fn);
+  if (known === undefined) functions.set(fn, (known = inOrder([fn.result]).reduce((sum, n) => sum + operationsOf(n), 0)));
+  return known;
+}
+
+/** Of one node: its components; a dot product has as many products and one sum less. */
+function operationsOf(node: Node): number {
+  if (node.kind === 'call') return costOfFunction(node.payload);
+  if (FREE.has(node.kind)) return 0;
+  return node.kind === 'dot' ? 2 * widthOf(node.args[0]!.type) - 1 : widthOf(node.type);
+}
+
+const costOf = (nodes: readonly Node[]): Cost => {
+  // What is the same over a frame is computed outside.
+  const pixels = nodes.filter((n) => n.rate === 'pixel');
+  const reads = pixels.flatMap((n) => (n.kind === 'read' ? [n.payload.name] : []));
+  return { operations: pixels.reduce((sum, n) => sum + operationsOf(n), 0), reads: reads.length, samplers: new Set(reads).size };
+};
+
+/** Of all outputs together. */
+export const materialCost = (graph: Graph): Cost => costOf(inOrder([...graph.outputs.values()]));
+
+/** What each step adds to the steps above it, by step index; nothing where no output uses it. */
+export function stepCosts(graph: Graph, live: ReadonlySet<Step>): readonly Cost[] {
+  const seen = new Set<Node>();
+  const images = new Set<string>();
+  const used = new Set(inOrder([...graph.outputs.values()]));
+  return graph.program.steps.map((step) => {
+    const added = live.has(step) && !step.off ? inOrder([graph.steps[step.index]!]).filter((n) => used.has(n) && !seen.has(n)) : [];
+    for (const n of added) seen.add(n);
+    const cost = costOf(added);
+    const fresh = new Set(added.flatMap((n) => (n.kind === 'read' && !images.has(n.payload.name) ? [n.payload.name] : [])));
+    for (const name of fresh) images.add(name);
+    return { ...cost, samplers: fresh.size };
+  });
+}

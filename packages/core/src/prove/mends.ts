@@ -1,0 +1,259 @@
+import { check } from '../check/check.ts';
+import { lapsDial } from '../check/laps-dial.ts';
+import type { Program, Typed } from '../check/program.ts';
+import type { Mend, TextEdit } from '../diagnostics/diagnostic.ts';
+import { evaluateFrame } from '../ir/evaluate.ts';
+import { insertStage } from '../lang/call-edits.ts';
+import { setVariantValue } from '../lang/dial-edits.ts';
+import { applyEdits, setDefault } from '../lang/edits.ts';
+import { parse } from '../lang/parse.ts';
+import { pathTo } from '../lang/walk.ts';
+import { ratesOf, Tracer, type Blame, type Place } from './blame.ts';
+import { fractionIn, fractionOf } from './exact.ts';
+import { Proof } from './proof.ts';
+
+/** A value that stands in the text and may be changed: a literal, or a dial through its default or a variant. */
+interface Handle {
+  /** Internal units. */
+  readonly value: number;
+  readonly write: (text: string) => TextEdit[];
+  readonly allows: (value: number) => boolean;
+  readonly perSecond: boolean;
+  readonly named: string;
+  readonly typed: Typed;
+}
+
+/** A value that decides how often a picture fits the square: those near it with which it fits, and how they are written. */
+interface Stretch {
+  readonly handle: Handle;
+  readonly to: (value: number, spacing: number) => number[];
+  readonly text: (value: number) => string;
+}
+
+const trimmed = (v: number): string => String(Number(v.toPrecision(6)));
+const plural = (laps: number): string => `${trimmed(laps)} ${Math.abs(laps) === 1 ? 'lap' : 'laps'}`;
+
+/** Proposes edits that close what a blame is about, and keeps those after which the prover agrees. */
+export class Mender {
+  readonly #text: string;
+  readonly #program: Program;
+
+  constructor(readonly proof: Proof) {
+    this.#program = proof.program;
+    this.#text = proof.program.tree.text;
+  }
+
+  /** Mends of one place, the nearest first; each leaves fewer places broken than there are now. */
+  mendsOf(blame: Blame): Mend[] {
+    const before = this.#count(this.proof, blame);
+    const closes = ({ edits }: Mend): boolean => {
+      const program = check(parse(applyEdits(this.#text, edits)));
+      return program.ok && this.#count(new Proof(program, this.proof.variant), blame) < before;
+    };
+    const seen = new Set<string>();
+    const isNew = ({ edits }: Mend): boolean => edits.length > 0 && !seen.has(JSON.stringify(edits)) && seen.add(JSON.stringify(edits)).size > 0;
+    const found = (blame.shift === 'loop' ? this.#loopMends(blame) : this.#tileMends(blame)).filter(isNew).filter(closes);
+    if (found.length > 0 || blame.shift !== 'loop') return found;
+    // Where nothing else closes, a cross-fade does.
+    return this.#weaves(blame).filter(closes);
+  }
+
+  #count(proof: Proof, { shift }: Blame): number {
+    return new Tracer(proof.shifts(shift)).blames(proof.program.steps).length;
+  }
+
+  #handle(typed: Typed): Handle | undefined {
+    const node = this.proof.graph.valueOf.get(typed);
+    const literal = typed.kind === 'negate' ? typed.of : typed;
+    const value = node && node.rate !== 'pixel' ? evaluateFrame([node], { time: 0, dials: this.proof.values.dials }).get(node)?.[0] : undefined;
+    if (typeof value !== 'number') return undefined;
+    if (literal.kind === 'constant') {
+      const written = this.#text.slice(typed.from, typed.to);
+      return { value, typed, perSecond: /\/\s*s$/.test(written), named: written, allows: () => true, write: (insert) => [{ from: typed.from, to: typed.to, insert }] };
+    }
+    if (typed.kind !== 'dial') return undefined;
+    const { dial } = typed;
+    const { variant } = this.proof;
+    const inVariant = variant !== undefined && this.#program.variants.find((v) => v.name === variant)?.values.has(dial.name);
+    return {
+      value,
+      typed,
+      perSecond: dial.type === 'rate',
+      named: dial.name,
+      allows: (v) => (dial.low === undefined || v >= dial.low) && (dial.high === undefined || v <= dial.high),
+      write: (text) => {
+        const literalText = dial.type === 'laps' ? text.replace(/ laps?$/, '') : text;
+        return inVariant ? setVariantValue(this.#program.tree, variant, dial.name, literalText) : setDefault(this.#program.tree, dial.name, literalText);
+      },
+    };
+  }
+
+  /** A rate as text: per second where it was so and decimals hold it exactly, and in laps. */
+  #ratesAsText(handle: Handle, laps: number): { readonly text: string; readonly title: string }[] {
+    const { seconds } = this.#program.loop;
+    const perSecond = trimmed(laps / seconds);
+    const exact = fractionOf(Number(perSecond))?.mul(fractionOf(seconds) ?? 1).equals(fractionOf(laps) ?? 0) === true;
+    const inLaps = { text: plural(laps), title: `Make it ${plural(laps)}` };
+    const { typed } = handle;
+    if (typed.kind === 'dial') {
+      const text = typed.dial.type === 'laps' ? trimmed(laps) : `${perSecond}/s`;
+      return typed.dial.type === 'laps' || exact ? [{ text, title: `Set ${handle.named} to ${text}${typed.dial.type === 'laps' ? '' : `, ${plural(laps)}`}` }] : [];
+    }
+    if (!handle.perSecond) return [inLaps];
+    return exact ? [{ text: `${perSecond}/s`, title: `Make it ${perSecond}/s, ${plural(laps)}` }, inLaps] : [inLaps];
+  }
+
+  /** Multiples of `spacing` below and above a value, the nearer first; 0 is a standstill, not a mend. */
+  #around(value: number, spacing: number): number[] {
+    const [low, high] = [Math.floor(value / spacing + 1e-9) * spacing, Math.ceil(value / spacing - 1e-9) * spacing];
+    const found = [...new Set([low, high])].filter((v) => Math.abs(v) > 1e-9 && Math.abs(v - value) > 1e-9).map((v) => Number(v.toPrecision(12)));
+    return found.sort((a, b) => Math.abs(a - value) - Math.abs(b - value));
+  }
+
+  #loopMends(blame: Blame): Mend[] {
+    const rates = blame.origins.flatMap((o) => ratesOf(o.typed).flatMap((r) => this.#handle(r) ?? [])).filter((h) => h.value !== 0);
+    const repeat = blame.broken?.by === 'clamp' ? this.#repeats(blame) : [];
+    const found: Mend[] = [...repeat];
+    const base = repeat[0]?.edits ?? [];
+    const [only] = rates;
+    if (only && rates.length === 1) {
+      for (const laps of this.#closing(blame, only.value))
+        for (const { text, title } of this.#ratesAsText(only, laps)) if (only.allows(laps)) found.push({ title, edits: [...base, ...only.write(text)] });
+    } else if (rates.length > 1) {
+      const whole = rates.flatMap((h) => {
+        const laps = this.#around(h.value, 1)[0];
+        const text = laps === undefined ? undefined : this.#ratesAsText(h, laps)[0];
+        return text && laps !== undefined && h.allows(laps) ? [{ text: text.text, edits: h.write(text.text) }] : [];
+      });
+      if (whole.length > 0) found.push({ title: `Make them ${whole.map((w) => w.text).join(' and ')}`, edits: [...base, ...whole.flatMap((w) => w.edits)] });
+      for (const [i, w] of whole.entries()) if (whole.length > 1) found.push({ title: `Make ${rates[i]!.named} ${w.text}`, edits: [...base, ...w.edits] });
+    }
+    for (const { typed } of rates) if (typed.kind === 'dial' && typed.dial.type === 'rate') found.push(...lapsDial(this.#program, typed.dial));
+    for (const origin of blame.origins) found.push(...this.#headings(origin), ...this.#times(origin));
+    return found;
+  }
+
+  /** Rates near this one that close: multiples of the spacing, and whole laps among them where the spacing itself is none. */
+  #closing(blame: Blame, rate: number): number[] {
+    const spacing = blame.broken?.by === 'period' ? this.#spacing(blame, rate) : 1;
+    const whole = fractionOf(spacing)?.lcm(1).valueOf() ?? 1;
+    return [...new Set([...this.#around(rate, spacing), ...this.#around(rate, whole)])];
+  }
+
+  /** How far apart the rates lie that close: the period over the distance that one lap of the rate moves, for all parts that move. */
+  #spacing({ broken }: Blame, rate: number): number {
+    const period = (broken?.period && fractionIn(broken.period)) ?? fractionOf(1)!;
+    const exact = fractionOf(rate);
+    let spacing = fractionOf(0)!;
+    for (const m of broken?.moved ?? []) {
+      const moved = fractionIn(m);
+      if (!moved || !exact || moved.equals(0) || moved.d > 10_000n) return 1;
+      const needed = exact.mul(period).div(moved).abs();
+      spacing = spacing.equals(0) ? needed : spacing.lcm(needed);
+    }
+    return spacing.equals(0) ? 1 : spacing.valueOf();
+  }
+
+  /** For a pan at a slant: whole laps to the right and up, or the nearest straight headings. */
+  #headings({ typed }: Place): Mend[] {
+    if (typed.kind !== 'call' || typed.operation.name !== 'pan') return [];
+    const [rate, heading] = ['rate', 'heading'].map((name) => typed.args.get(name)).map((t) => t && this.#handle(t));
+    const angle = heading?.value ?? 0;
+    if (!rate || !heading || Math.abs(angle * 4 - Math.round(angle * 4)) < 1e-9) return [];
+    const [across, upward] = [rate.value * Math.cos(angle * 2 * Math.PI), rate.value * Math.sin(angle * 2 * Math.PI)];
+    let [right, up] = [Math.round(across), Math.round(upward)];
+    if (right === 0 && up === 0) [right, up] = Math.abs(across) > Math.abs(upward) ? [Math.sign(across), 0] : [0, Math.sign(upward)];
+    const call = pathTo(this.#program.tree, rate.typed.kind === 'dial' || rate.typed.kind === 'constant' ? rate.typed.from : typed.to).findLast((e) => e.kind === 'call' && e.callee.name === 'pan');
+    const found: Mend[] = [];
+    if (call?.kind === 'call' && call.args.length <= 2) {
+      const [first, last] = [call.args[0], call.args.at(-1)];
+      const insert = `right: ${plural(right)}, up: ${plural(up)}`;
+      if (first && last) found.push({ title: `Pan ${insert.replace(/:/g, '')}`, edits: [{ from: first.from, to: last.to, insert }] });
+    }
+    for (const quarter of this.#around(angle, 0.25).concat(Math.abs(angle) < 0.25 ? [0] : []))
+      if (heading.allows(quarter)) found.push({ title: `Head ${trimmed(quarter * 360)}deg`, edits: heading.write(`${trimmed(quarter * 360)}deg`) });
+    return found;
+  }
+
+  /** For a hold that does not divide the loop, and a time run at a broken multiple. */
+  #times({ typed }: Place): Mend[] {
+    const every = typed.kind === 'call' && typed.operation.name === 'hold' ? typed.args.get('every') : undefined;
+    const handle = every && this.#handle(every);
+    const { seconds, fps } = this.#program.loop;
+    if (handle && handle.value > 0) {
+      // Whole frames that divide the loop, the nearest below and above.
+      const frames = Math.round(seconds * fps);
+      const divisors = Array.from({ length: frames }, (_, i) => i + 1).filter((n) => frames % n === 0);
+      const now = handle.value * fps;
+      return [divisors.findLast((n) => n < now), divisors.find((n) => n > now)].flatMap((n) => {
+        if (n === undefined || !handle.allows(n / fps)) return [];
+        const text = handle.typed.kind === 'dial' ? `${trimmed(n / fps)}s` : `${String(n)} frames`;
+        return [{ title: `Hold ${text}: ${String(frames / n)} in a loop`, edits: handle.write(text) }];
+      });
+    }
+    const other = typed.kind === 'call' && typed.operation.name === 'retime' ? typed.args.get('t') : undefined;
+    const factor = other?.kind === 'binary' && other.operator === '*' ? [other.left, other.right].find((t) => t.type === 'number') : undefined;
+    const speed = factor && this.#handle(factor);
+    return speed ? this.#around(speed.value, 1).map((v) => ({ title: `Run time at ${trimmed(v)}x`, edits: speed.write(trimmed(v)) })) : [];
+  }
+
+  #weaves({ typed, step }: Blame): Mend[] {
+    if (typed.type === 'vec2' && step.coordinates) return [];
+    const expression = pathTo(this.#program.tree, typed.from).find((e) => e.from === typed.from && e.to === typed.to);
+    if (!expression) return [];
+    const over = `weave(${trimmed(Math.min(1, this.#program.loop.seconds / 4))}s)`;
+    const title = `Close it with ${over}`;
+    if (typed === step.value) return [{ title, edits: insertStage(this.#text, expression, over) }];
+    const { from, to } = typed;
+    return [{ title, edits: [{ from, to: from, insert: '(' }, { from: to, to, insert: ` |> ${over})` }] }];
+  }
+
+  /** Lets the image that ends at its edge repeat. */
+  #repeats({ typed }: Blame): Mend[] {
+    const image = typed.kind === 'call' ? typed.args.get('image') : undefined;
+    if (image?.kind !== 'image') return [];
+    const line = this.#program.tree.statements.find((s) => s.kind === 'image' && s.name.name === image.image.name);
+    const word = line?.kind === 'image' ? line.words.find((w) => w.name === 'clamp' || w.name === 'mirror') : undefined;
+    return word ? [{ title: `Let ${image.image.name} repeat`, edits: [{ from: word.from, to: word.to, insert: 'repeat' }] }] : [];
+  }
+
+  #tileMends(blame: Blame): Mend[] {
+    const found: Mend[] = this.#repeats(blame);
+    const spacing = (blame.broken?.period && fractionIn(blame.broken.period)?.valueOf()) ?? 1;
+    for (const { typed } of blame.origins) {
+      const handles = this.#stretches(typed);
+      for (const side of [0, 1]) {
+        const edits = handles.flatMap(({ handle, to, text }) => {
+          const value = to(handle.value, spacing)[side] ?? to(handle.value, spacing)[0];
+          return value !== undefined && handle.allows(value) ? [{ text: text(value), edits: handle.write(text(value)) }] : [];
+        });
+        const name = typed.kind === 'call' ? typed.operation.name : 'the factor';
+        if (edits.length > 0) found.push({ title: `Make ${name} ${edits.map((e) => e.text).join(', ')}`, edits: edits.flatMap((e) => e.edits) });
+      }
+    }
+    return found;
+  }
+
+  /** What of a call or product decides how often a picture fits the square, and the values near it with which it does. */
+  #stretches(typed: Typed): Stretch[] {
+    const whole = (v: number, spacing: number): number[] => this.#around(v, spacing);
+    const shares = (v: number, spacing: number): number[] => this.#around(1 / v, spacing).map((k) => Number((1 / k).toPrecision(6)));
+    const quarters = (v: number): number[] => this.#around(v, 0.25).concat(Math.abs(v) < 0.25 ? [0] : []);
+    const of = (t: Typed | undefined, to: (v: number, s: number) => number[], text: (v: number) => string = trimmed): Stretch[] => {
+      const handle = t && t.type !== 'vec2' ? this.#handle(t) : undefined;
+      return handle && to(handle.value, 1).length > 0 ? [{ handle, to, text }] : [];
+    };
+    if (typed.kind === 'binary') return typed.operator === '*' ? [typed.left, typed.right].flatMap((t) => (t.type === 'number' ? of(t, whole) : [])) : [];
+    if (typed.kind !== 'call') return [];
+    switch (typed.operation.name) {
+      case 'tile':
+        return ['n', 'm'].flatMap((name) => of(typed.args.get(name), whole));
+      case 'scale':
+        return of(typed.args.get('factor'), shares);
+      case 'turn':
+        return of(typed.args.get('angle'), quarters, (v) => `${trimmed(v * 360)}deg`);
+      default:
+        return [];
+    }
+  }
+}

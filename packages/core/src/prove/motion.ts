@@ -1,0 +1,147 @@
+import type { Step, Typed } from '../check/program.ts';
+import { partsOf } from '../check/walk.ts';
+import type { Span } from '../diagnostics/diagnostic.ts';
+import { evaluateFrame } from '../ir/evaluate.ts';
+import type { Node } from '../ir/node.ts';
+import { flowsIn } from '../ops/operation.ts';
+import { hasOwnTime, ratesOf, type Blame } from './blame.ts';
+import type { Proof } from './proof.ts';
+import type { Verdict } from './verdicts.ts';
+
+/** One motion of a step: a call that moves, a rate times time, or time as it is. */
+export interface Movement extends Span {
+  /** Index of its step. */
+  readonly step: number;
+  /** The operation's name; `time` where it is none. */
+  readonly kind: string;
+  /** Periods a loop in the present setting, where one number says it. */
+  readonly laps?: number;
+  /** Dials that its rate is made of. */
+  readonly dials: readonly string[];
+  /** Whether what takes it up is back at the loop's end; `unproven` where it may be. */
+  readonly state: 'closes' | 'open' | 'unproven';
+  /** 0..1 at even moments from the loop's start to its end, the end included: how far through its period it is, or the shape it takes. Empty where it differs from pixel to pixel. */
+  readonly curve: readonly number[];
+}
+
+const SAMPLES = 96;
+
+/** How a step as a whole comes round in a loop, with all that moves it. */
+export type StepPeriod = { readonly kind: 'still' } | { readonly kind: 'laps'; readonly laps: number } | { readonly kind: 'open' | 'unproven' | 'moving' };
+
+/** All motions of a material's steps, in text order, given where its loop breaks. */
+export function movementsOf(proof: Proof, blames: readonly Blame[], isOpen: (blame: Blame) => boolean): Movement[] {
+  const { graph, program, values } = proof;
+  const { seconds } = program.loop;
+  const loops = blames.filter((b) => b.shift === 'loop');
+  const originsOf = (of: readonly Blame[]): Set<Typed> => new Set(of.flatMap((b) => b.origins.map((o) => o.typed)));
+  const [blamed, open] = [originsOf(loops), originsOf(loops.filter(isOpen))];
+  const at = (node: Node, time: number): number => evaluateFrame([node], { time, dials: values.dials }).get(node)?.[0] ?? 0;
+  const sampled = (of: (time: number) => number): number[] => Array.from({ length: SAMPLES + 1 }, (_, i) => of((i / SAMPLES) * seconds));
+  const found: Movement[] = [];
+  const add = (step: Step, typed: Typed): void => {
+    const place = { step: step.index, from: typed.from, to: typed.to, state: open.has(typed) ? 'open' : blamed.has(typed) ? 'unproven' : 'closes' } as const;
+    const node = graph.valueOf.get(typed);
+    if (typed.kind === 'built-in') {
+      if (typed.name !== 'time' && typed.name !== 'phase' && typed.name !== 'frame') return;
+      const laps = typed.name === 'phase' ? 1 : undefined;
+      found.push({ ...place, kind: 'time', ...(laps ? { laps } : {}), dials: [], curve: sampled((t) => t / seconds) });
+      return;
+    }
+    if (!hasOwnTime(typed)) return;
+    const rates = ratesOf(typed).flatMap((r) => graph.valueOf.get(r) ?? []);
+    const every = typed.kind === 'call' ? graph.argumentsOf.get(typed)?.get('every') : undefined;
+    const known = rates.filter((r) => r.rate !== 'pixel');
+    // A rate of nothing is no motion.
+    if (rates.length > 0 && rates.every((r) => r.kind === 'constant' && r.payload[0] === 0)) return;
+    const laps = known.length > 0 && known.length === rates.length ? known.map((r) => at(r, 0)).sort((a, b) => Math.abs(b) - Math.abs(a)) : [];
+    // A hold comes round as often as it steps.
+    if (every && every.rate !== 'pixel' && at(every, 0) > 0) laps.push(seconds / at(every, 0));
+    const [most] = laps;
+    const kind = typed.kind === 'call' ? typed.operation.name : typed.kind === 'expand' ? (typed.operation()?.name ?? 'time') : 'time';
+    const timed = typed.kind === 'call' && typed.operation.family === 'time' ? timeUnder(proof, typed) : undefined;
+    const own = typed.kind === 'call' && !flowsIn(typed.operation) && node && node.rate === 'frame' ? node : undefined;
+    const shape = timed ?? own;
+    let curve: number[] = [];
+    if (shape && shape.rate !== 'pixel') curve = scaled(sampled((t) => at(shape, t)), timed ? seconds : undefined);
+    else if (known[0]) curve = sampled((t) => fraction(((at(known.find((k) => at(k, 0) === most) ?? known[0]!, t)) * t) / seconds));
+    found.push({ ...place, kind, ...(most === undefined ? {} : { laps: most }), dials: dialsOf(typed), curve });
+  };
+  const visit = (step: Step, typed: Typed): void => {
+    for (const part of partsOf(typed)) if (!(typed.kind === 'call' && typed.off && part !== typed.args.values().next().value)) visit(step, part);
+    // What multiplies time is told once, by the product.
+    if (typed.kind === 'binary' && hasOwnTime(typed)) found.splice(0, found.length, ...found.filter((m) => m.kind !== 'time' || m.from < typed.from || m.to > typed.to));
+    add(step, typed);
+  };
+  for (const step of program.steps) if (!step.off) visit(step, step.value);
+  return found;
+}
+
+const fraction = (v: number): number => {
+  const f = v - Math.floor(v);
+  return f > 1 - 1e-9 ? 0 : f;
+};
+
+/** To 0..1 by what is reached, or by a given whole. */
+function scaled(values: readonly number[], whole: number | undefined): number[] {
+  const [low, high] = whole === undefined ? [Math.min(...values), Math.max(...values)] : [Math.min(0, ...values), Math.max(whole, ...values)];
+  return values.map((v) => (high - low < 1e-9 ? 0.5 : (v - low) / (high - low)));
+}
+
+/** The time that what flows into a call is shown at: the call's own lowering, with time itself flowing in. */
+function timeUnder({ graph, program }: Proof, call: Extract<Typed, { kind: 'call' }>): Node | undefined {
+  const { builder: b } = graph;
+  const given = graph.argumentsOf.get(call);
+  const time = b.frame('time');
+  if (!given) return undefined;
+  const node = call.operation.lower(
+    { b, time, loops: b.div(time, program.loop.seconds), loopSeconds: program.loop.seconds },
+    {
+      flow: time,
+      has: (name) => call.args.has(name),
+      node: (name) => given.get(name) ?? b.number(0),
+      number: () => 1,
+      keyword: () => '',
+      image: () => ({ name: 'missing', source: '', wrap: 'repeat', filter: 'linear', encoding: 'color' }),
+      ramp: () => ({ name: 'missing', stops: [], easing: 'linear' }),
+      inLaps: () => false,
+    },
+  );
+  return b.full ? undefined : node;
+}
+
+function dialsOf(typed: Typed): string[] {
+  const found = new Set<string>();
+  const visit = (t: Typed): void => {
+    if (t.kind === 'dial') found.add(t.dial.name);
+    for (const part of partsOf(t)) visit(part);
+  };
+  for (const rate of ratesOf(typed)) visit(rate);
+  return [...found];
+}
+
+const gcd = (a: number, b: number): number => (b < 1e-9 ? a : gcd(b, a % b));
+
+/** For each step the shortest part of the loop after which all that moves it has come round; `open` where its loop is. */
+export function periodsOf(proof: Proof, movements: readonly Movement[], verdict: (step: number) => Verdict): StepPeriod[] {
+  const { program, graph } = proof;
+  const laps = new Map<Step, number>();
+  const result: StepPeriod[] = [];
+  const usedBy = (typed: Typed, found: Set<Step>): Set<Step> => {
+    if (typed.kind === 'step') found.add(typed.step.off ? (typed.step.before ?? typed.step) : typed.step);
+    for (const part of partsOf(typed)) usedBy(part, found);
+    return found;
+  };
+  for (const step of program.steps) {
+    const own = movements.filter((m) => m.step === step.index).map((m) => (m.laps === undefined ? undefined : Math.abs(m.laps)));
+    const under = step.off ? [] : [...usedBy(step.value, new Set())].flatMap((s) => (laps.has(s) ? [laps.get(s)] : []));
+    const all = [...own, ...under];
+    // What closes and cannot be counted comes round once.
+    if (all.length > 0) laps.set(step, all.map((l) => l ?? 1).reduce(gcd, 0));
+    const each = laps.get(step);
+    if (all.length === 0 || graph.steps[step.index]!.rate === 'constant') result.push({ kind: 'still' });
+    else if (verdict(step.index) === 'open' || verdict(step.index) === 'unproven') result.push({ kind: verdict(step.index) === 'open' ? 'open' : 'unproven' });
+    else result.push(each !== undefined && each > 1e-6 ? { kind: 'laps', laps: Number(each.toPrecision(6)) } : { kind: 'moving' });
+  }
+  return result;
+}

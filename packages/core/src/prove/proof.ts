@@ -1,0 +1,82 @@
+import type { Dial, Program, Step } from '../check/program.ts';
+import { settingValues, type SettingValues } from '../check/values.ts';
+import { lower, type Graph } from '../ir/lower.ts';
+import type { Node } from '../ir/node.ts';
+import type { Shift } from '../measure/witness.ts';
+import { Shifts, type Setting } from './shifts.ts';
+
+export const SHIFTS: readonly Shift[] = ['loop', 'tile_u', 'tile_v'];
+
+/** Most switches whose settings are all gone through. */
+const SWITCH_LIMIT = 6;
+
+/** Every setting of the switches, that of `first` before the others; undefined where there are too many to go through. */
+function switchSettings({ switches }: Program, first: ReadonlyMap<string, boolean>): ReadonlyMap<string, boolean>[] | undefined {
+  if (switches.length > SWITCH_LIMIT) return undefined;
+  return Array.from({ length: 2 ** switches.length }, (_, bits) => new Map(switches.map((s, i) => [s.name, first.get(s.name) !== ((bits >> i) % 2 === 1)])));
+}
+
+const NOTHING: Setting = new Map();
+
+/** Which value of a graph is asked about: a step's by its index, or an output's by its channel. */
+export type Asked = number | string;
+const nodeOf = (graph: Graph, asked: Asked): Node | undefined => (typeof asked === 'number' ? graph.steps[asked] : graph.outputs.get(asked));
+
+/** What is proven of one material in one setting: its base or a variant. Works out no more than it is asked. */
+export class Proof {
+  readonly values: SettingValues;
+  readonly graph: Graph;
+  readonly #others: (() => readonly Graph[]) | undefined;
+  #graphs: readonly Graph[] | undefined;
+  readonly #present = new Map<Shift, Shifts>();
+  readonly #any = new Map<Shift, Shifts[]>();
+
+  constructor(
+    readonly program: Program,
+    readonly variant?: string,
+  ) {
+    this.values = settingValues(program, variant);
+    const settings = switchSettings(program, this.values.switches);
+    this.graph = lower(program, this.values.switches);
+    this.#others = settings && (() => (this.#graphs ??= settings.slice(1).map((s) => lower(program, s))));
+  }
+
+  /** What the shift does to the values of the present setting. */
+  shifts(shift: Shift): Shifts {
+    let known = this.#present.get(shift);
+    if (!known) this.#present.set(shift, (known = new Shifts(this.graph, shift, this.values.dials)));
+    return known;
+  }
+
+  /** `always` for every setting of dials and switches, `present` for this one; undefined where neither is proven. */
+  proven(asked: Asked, shift: Shift): 'always' | 'present' | undefined {
+    const step = typeof asked === 'number' ? this.program.steps[asked] : undefined;
+    if (!this.#returns(this.shifts(shift), asked, step)) return undefined;
+    return this.#always(asked, shift, step) ? 'always' : 'present';
+  }
+
+  /** Dials without whose value the outputs are not proven to return: alone of all dials they may not be turned. */
+  binding(shift: Shift): readonly Dial[] {
+    return this.program.dials.filter((dial) => {
+      const others = new Map([...this.values.dials].filter(([name]) => name !== dial.name));
+      const shifts = new Shifts(this.graph, shift, others);
+      return [...this.graph.outputs.keys()].some((name) => !this.#returns(shifts, name, undefined));
+    });
+  }
+
+  #always(asked: Asked, shift: Shift, step: Step | undefined): boolean {
+    let all = this.#any.get(shift);
+    if (!all) this.#any.set(shift, (all = [new Shifts(this.graph, shift, NOTHING)]));
+    if (!this.#others || !this.#returns(all[0]!, asked, step)) return false;
+    // Other settings of the switches are gone through only where this one holds.
+    if (all.length === 1) all.push(...this.#others().map((g) => new Shifts(g, shift, NOTHING)));
+    return all.every((s) => this.#returns(s, asked, step));
+  }
+
+  /** A pair is a place in a picture that repeats: whole repeats lead back to it. */
+  #returns(shifts: Shifts, asked: Asked, step: Step | undefined): boolean {
+    const node = nodeOf(shifts.graph, asked);
+    if (!node || shifts.returns(node)) return true;
+    return step?.type === 'vec2' && !shifts.graph.builder.full && shifts.changeOf(node).every((c) => c && shifts.isWhole(c));
+  }
+}
