@@ -49,7 +49,7 @@ const OPEN = { loop: 'does not return to its start after the loop', tile_u: 'doe
 /** What is open, in the base and in variants, as sentences. */
 function openSentences({ report }: Checked): string[] {
   if (!report) return [];
-  const named: readonly (readonly [string, Verdicts])[] = [['It', report.verdicts.whole], ...report.variants.map((v) => [`Its variant "${v.name}"`, v.verdicts] as const)];
+  const named: readonly (readonly [string, Verdicts])[] = [['It', report.verdicts.whole], ...report.variants.flatMap((v) => (v.name === undefined ? [] : [[`Its variant "${v.name}"`, v.verdicts] as const]))];
   return named.flatMap(([who, { verdicts }]) => SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => `${who} ${OPEN[s]}.`));
 }
 

@@ -16,7 +16,7 @@ export { Reference } from './backends/reference/evaluate.ts';
 export type { Value } from './ir/compute.ts';
 export type { ImageSource, PixelImage } from './image/pixels.ts';
 export { testGrid } from './image/test-grid.ts';
-export { applyEdits, setDefault, setOff, setTitle, titleOf } from './lang/edits.ts';
+export { applyEdits, setDefault, setLoop, setOff, setTitle, titleOf } from './lang/edits.ts';
 export { missingImage, readDialText, refusedImage, settingValues, type SettingValues } from './check/values.ts';
 export { BLOCK } from './backends/wasm/compile.ts';
 export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
@@ -83,5 +83,6 @@ export { LENSES, type Finding, type Lens, type Reason } from './examine/finding.
 export { measureJump, type Jump } from './measure/jump.ts';
 export { differencePicture } from './measure/difference.ts';
 export { TRACE_LOOPS, traceOf, type TraceLine } from './measure/trace.ts';
-export { velocityField, type VelocityField } from './measure/velocity.ts';
+export { carriedBy, velocityField, type VelocityField } from './measure/velocity.ts';
+export { keepingTheLook } from './examine/keeping.ts';
 export { lapsDial } from './check/laps-dial.ts';

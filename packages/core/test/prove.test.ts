@@ -19,7 +19,8 @@ it.each(cases)('the verdicts of $id are those of the contract', ({ wake, expect:
 it.each(demoMaterials)('what is said of $name is borne out', ({ text }) => {
   const program = checked(text);
   const { verdicts } = materialVerdicts(program);
-  expect(verdicts.loop).toMatch(/always|present|unproven/);
+  // Two are broken on purpose.
+  expect(verdicts.loop).toMatch(/Stray haze|Lame beacon/.test(text) ? /open/ : /always|present|unproven/);
 });
 
 /** More by hand: ESTELA_PROVER_RUNS=10000 npx jest ... */

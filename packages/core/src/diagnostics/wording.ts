@@ -110,6 +110,10 @@ export const say = {
         ? `The loop does not close: ${step} does not come back to where it began.`
         : `The loop does not close: ${step} is ${distance} further on at its end, and whole repeats would close it.`,
     ),
+  scrollsPastEdge: (step: string, image: string) =>
+    warning('scrolls-past-edge', `The loop does not close: ${step} scrolls past the edge of ${image}, which is clamped, so its last texels are drawn out into lines.`),
+  holdOpen: (step: string, steps: string) =>
+    warning('loop-open', `The loop does not close: the hold in ${step} steps ${steps} times in it, and a whole number of steps would close it.`),
   loopUnproven: (step: string) =>
     note('loop-unproven', `Whether the loop closes is not proven: ${step} may come back, and no moment was seen where it does not.`),
   loopPresent: (dials: readonly string[]) =>
@@ -130,7 +134,6 @@ export const say = {
   rootOfNegative: (operation: string, low: number) => warning('no-such-root', `${operation} gets ${figure(low)} here, and gives 0 for it.`),
 
   // Images and noise.
-  clampedScroll: (image: string) => warning('scrolls-past-edge', `This scrolls past the edge of ${image}, which is clamped: its last texels are drawn out into lines.`),
   normalAsOther: (source: string, encoding: string) =>
     warning('normal-as-color', `"${source}" looks like a normal map, but is read as ${encoding}.`),
   colorAsData: (source: string) => warning('color-as-data', `"${source}" looks like a colour picture, but is read as data: it comes out too light.`),

@@ -1,4 +1,6 @@
 import type { Program } from '../check/program.ts';
+import { settingValues } from '../check/values.ts';
+import { lower } from '../ir/lower.ts';
 import { say } from '../diagnostics/wording.ts';
 import type { Mend } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
@@ -12,7 +14,7 @@ import { materialVerdicts, provenVerdicts, witnessedVerdicts, type AllVerdicts, 
 import { QUICK, sawCuts } from './cuts.ts';
 import { jumpingDials, lostPrecision } from './dials.ts';
 import { found, inTextOrder, type Check, type Examined, type Finding, type Reason } from './finding.ts';
-import { clampedScrolls, imageReadings } from './images.ts';
+import { imageReadings } from './images.ts';
 import { closingReasons, isOpen, openLoops, openTiles, openVariants, reasonsOf } from './loops.ts';
 import { repeatedNoise, stretchedNoise } from './noises.ts';
 import { unused } from './unused.ts';
@@ -30,7 +32,8 @@ export interface Report {
   readonly periods: readonly StepPeriod[];
   readonly cost: Cost;
   readonly stepCosts: readonly Cost[];
-  readonly variants: readonly { readonly name: string; readonly verdicts: Verdicts; readonly cost: Cost }[];
+  /** The base, without a name, and each variant. */
+  readonly variants: readonly { readonly name: string | undefined; readonly verdicts: Verdicts; readonly cost: Cost }[];
   readonly findings: readonly Finding[];
   readonly jump?: Jump;
 }
@@ -45,7 +48,7 @@ export interface ExamineOptions {
 }
 
 /** Checks that read the proof and evaluate little. */
-const CHECKS: readonly Check[] = [openLoops, openTiles, clampedScrolls, valueRanges, imageReadings, stretchedNoise, repeatedNoise, unused, overBudget];
+const CHECKS: readonly Check[] = [openLoops, openTiles, valueRanges, imageReadings, stretchedNoise, repeatedNoise, unused, overBudget];
 
 const FINE = 64;
 
@@ -73,10 +76,11 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
   const verdicts = witnessedVerdicts(proof, proven, images);
   const described = describe(verdicts);
   const examined: Examined = { program, proof, verdicts, blames, live, images, aspect, budget };
-  const variants = program.variants.map((v) => {
-    const other = new Proof(program, v.name);
-    return { name: v.name, verdicts: v.name === variant ? verdicts.whole : materialVerdicts(program, v.name, images), cost: materialCost(other.graph) };
-  });
+  const variants = [undefined, ...program.variants.map((v) => v.name)].map((name) => ({
+    name,
+    verdicts: name === variant ? verdicts.whole : materialVerdicts(program, name, images),
+    cost: name === variant ? materialCost(graph) : materialCost(lower(program, settingValues(program, name).switches)),
+  }));
   const { movements } = described;
   const baseCloses = verdicts.whole.verdicts.loop !== 'open';
   const findings = [

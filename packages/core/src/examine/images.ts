@@ -3,8 +3,7 @@ import type { ImageDeclaration, Typed } from '../check/program.ts';
 import type { Mend } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
 import { mostOf, type PixelImage } from '../image/pixels.ts';
-import { isZero } from '../prove/exact.ts';
-import { found, lastStage, type Check, type Examined, type Finding } from './finding.ts';
+import { found, type Check, type Examined, type Finding } from './finding.ts';
 
 type Sample = Extract<Typed, { kind: 'call' }>;
 
@@ -24,20 +23,7 @@ function wordMend({ program }: Examined, image: ImageDeclaration, word: string, 
   return [{ title, edits: [old ? { from: old.from, to: old.to, insert: word } : { from: line.to, to: line.to, insert: ` ${word}` }] }];
 }
 
-const WRAPS = ['repeat', 'mirror', 'clamp'];
 const ENCODINGS = ['color', 'data', 'normal'];
-
-/** Images that end at their edge, read by a coordinate that travels on and on. */
-export const clampedScrolls: Check = (examined) => {
-  const { proof } = examined;
-  const shifts = proof.shifts('loop');
-  return samples(examined).flatMap(({ typed, image, step }) => {
-    const [flow] = typed.args.values();
-    const node = flow && proof.graph.valueOf.get(flow);
-    const moves = image.wrap === 'clamp' && node && shifts.changeOf(node).some((c) => c !== undefined && !isZero(c));
-    return moves ? [found(say.clampedScroll(image.name), lastStage(examined.program.tree.text, typed), wordMend(examined, image, 'repeat', WRAPS, `Let ${image.name} repeat`), { lens: 'tiling', step })] : [];
-  });
-};
 
 const isPowerOfTwo = (n: number): boolean => (n & (n - 1)) === 0;
 

@@ -1,7 +1,7 @@
 import { say } from '../diagnostics/wording.ts';
 import type { Mend } from '../diagnostics/diagnostic.ts';
 import type { Shift } from '../measure/witness.ts';
-import { distanceOf, type Blame } from '../prove/blame.ts';
+import { distanceOf, hasOwnTime, type Blame } from '../prove/blame.ts';
 import { fractionIn } from '../prove/exact.ts';
 import { lapsDial } from '../check/laps-dial.ts';
 import { Mender } from '../prove/mends.ts';
@@ -26,15 +26,16 @@ export function reasonsOf({ program }: Pick<Examined, 'program'>, { step, typed,
       : broken.by === 'clamp'
         ? `${what} in ${step.name} reads an image that ends at its edge, and what flows in ${moved}`
         : broken.by === 'shape'
-          ? `${what} in ${step.name} does not repeat, and what flows in ${moved}`
+          ? `${what} in ${step.name} has no period: nothing brings it back ${OVER[shift]}`
           : `${what} in ${step.name} repeats every ${String(period ?? 1)}, but what flows in ${moved}`;
   const reasons: Reason[] = [{ line: line(typed.to), text: last }];
   for (const s of way) if (!origins.some((o) => o.step === s)) reasons.push({ line: line(s.nameSpan.from), text: `it comes by ${s.name}` });
   for (const o of origins) {
-    if (o.typed === typed) continue;
-    const written = text.slice(o.typed.from, o.typed.to);
-    const last = written.includes('|>') ? written.slice(written.lastIndexOf('|>') + 2).trim() : written;
-    reasons.push({ line: line(o.typed.to), text: `${o.step.name} sets it going: ${last.replace(/\s+/g, ' ')}` });
+    // A place moves by itself from tile to tile; what moves with time has no part in that.
+    if (o.typed === typed || o.typed.kind === 'built-in' || (shift !== 'loop' && hasOwnTime(o.typed))) continue;
+    const { from, to } = lastStage(text, o.typed);
+    const does = shift === 'loop' ? 'sets it going' : 'lays it out';
+    reasons.push({ line: line(o.typed.to), text: `${o.step.name} ${does}: ${text.slice(from, to).replace(/\s+/g, ' ')}` });
   }
   return reasons;
 }
@@ -59,12 +60,20 @@ export const openLoops: Check = (examined) => {
     .filter((b) => b.shift === 'loop' && live.has(b.step))
     .map((blame) => {
       const [origin = blame] = blame.origins;
-      const distance = blame.broken && distanceOf(blame.broken);
-      const where = origin.step.name;
-      const said = isOpen(examined, blame) ? say.loopOpen(where, distance) : say.loopUnproven(where);
+      const said = isOpen(examined, blame) ? openWords(blame) : say.loopUnproven(origin.step.name);
       return found(said, lastStage(program.tree.text, origin.typed), mender.mendsOf(blame), { lens: 'loop', step: blame.step.index, because: reasonsOf(examined, blame) });
     });
 };
+
+/** Why a loop is open, by what broke it. */
+function openWords({ typed, step, broken, origins }: Blame): ReturnType<typeof say.loopOpen> {
+  const [origin = { step, typed }] = origins;
+  const image = typed.kind === 'call' ? typed.args.get('image') : undefined;
+  if (broken?.by === 'clamp' && image?.kind === 'image') return say.scrollsPastEdge(origin.step.name, image.image.name);
+  const distance = broken && distanceOf(broken);
+  const steps = origin.typed.kind === 'call' && origin.typed.operation.name === 'hold';
+  return steps && distance !== undefined ? say.holdOpen(origin.step.name, distance) : say.loopOpen(origin.step.name, distance);
+}
 
 /** Whether a difference was seen in an output that a broken step goes into. */
 export function isOpen({ program, verdicts }: Pick<Examined, 'program' | 'verdicts'>, { step, shift }: Blame): boolean {

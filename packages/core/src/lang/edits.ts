@@ -21,6 +21,15 @@ export function setTitle(tree: SyntaxTree, title: string): TextEdit[] {
   return [{ from: 0, to: 0, insert: `material ${quoted(title)}\n` }];
 }
 
+/** Writes the loop's length in seconds and its frame rate; a text without a loop line gets one below its title. */
+export function setLoop(tree: SyntaxTree, seconds: number, fps: number): TextEdit[] {
+  const written = `loop ${String(Number(seconds.toPrecision(9)))}s at ${String(Number(fps.toPrecision(9)))}fps`;
+  const line = tree.statements.find((s) => s.kind === 'loop');
+  if (line) return tree.text.slice(line.from, line.to) === written ? [] : [{ from: line.from, to: line.to, insert: written }];
+  const title = tree.statements.find((s) => s.kind === 'material');
+  return title ? [{ from: title.to, to: title.to, insert: `\n${written}` }] : [{ from: 0, to: 0, insert: `${written}\n` }];
+}
+
 /** Writes a dial's default, or a switch's, as given. */
 export function setDefault(tree: SyntaxTree, name: string, literal: string): TextEdit[] {
   const line = tree.statements.find((s) => (s.kind === 'dial' || s.kind === 'switch') && s.name.name === name);

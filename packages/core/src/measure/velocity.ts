@@ -1,7 +1,9 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import type { ImageSource } from '../image/pixels.ts';
+import { partsOf } from '../check/walk.ts';
+import type { Step, Typed } from '../check/program.ts';
 import type { Graph } from '../ir/lower.ts';
-import type { Node } from '../ir/node.ts';
+import { inOrder, type Node } from '../ir/node.ts';
 
 /** How what is drawn in a coordinate moves over the square, in UV units a second: at size by size places, u then v, v down. NaN where it cannot be told. */
 export type VelocityField = Float32Array;
@@ -46,4 +48,30 @@ export function velocityField(
     result[i * 2 + 1] = Math.abs(determinant) < 1e-6 ? NaN : -(xu * yt - yu * xt) / determinant;
   }
   return result;
+}
+
+/**
+ * The coordinate that carries what a step shows: its own value where that is a pair, else the nearest pair that flows into it, moving ones
+ * first. Undefined where none does.
+ */
+export function carriedBy(graph: Graph, step: Step): { readonly node: Node; readonly step: Step } | undefined {
+  const seen = new Set<Step>();
+  const queue: { typed: Typed; step: Step }[] = [{ typed: step.value, step }];
+  let still: { readonly node: Node; readonly step: Step } | undefined;
+  for (let at = queue.shift(); at; at = queue.shift()) {
+    const { typed, step: of } = at;
+    const node = graph.valueOf.get(typed);
+    if (typed.type === 'vec2' && typed.coordinates && node?.type === 'f2') {
+      if (inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time')) return { node, step: of };
+      still ??= { node, step: of };
+    }
+    if (typed.kind === 'step') {
+      const from = typed.step.off ? typed.step.before : typed.step;
+      if (from && !seen.has(from)) {
+        seen.add(from);
+        queue.push({ typed: from.value, step: from });
+      }
+    } else for (const part of partsOf(typed)) queue.push({ typed: part, step: of });
+  }
+  return still;
 }

@@ -24,7 +24,7 @@ const PLACES = 256;
 const MOMENTS = 4;
 
 /** Places and moments spread by the golden ratio's kin (R2 sequence, M. Roberts, 2018): none of them on a lattice that a material is likely to have. */
-const spread = (i: number, by: number): number => (0.5 + i * by) % 1;
+const spread = (i: number, by: number): number => (Math.SQRT2 / 3 + (i + 1) * by) % 1;
 const PLASTIC = 1.324717957244746;
 
 /**
@@ -62,15 +62,15 @@ export function findWitnesses(
     const start = at(time, 0, 0);
     const compare = (shift: Shift, after: readonly (readonly Float32Array[])[]): void => {
       start.forEach((planes, r) => {
-        planes.forEach((plane, c) => {
-          for (let i = 0; i < PLACES; i++) {
-            let difference = Math.abs(after[r]![c]![i]! - plane[i]!);
-            if (watched[r]!.wraps) difference = Math.abs(difference - Math.round(difference));
-            if (!(difference > CLOSED_WITHIN)) continue;
-            hits[r]![shift]++;
-            if (difference > (found[r]![shift]?.difference ?? 0)) found[r]![shift] = { uv: [us[i]!, vs[i]!], time, difference };
-          }
-        });
+        for (let i = 0; i < PLACES; i++) {
+          const difference = planes.reduce((most, plane, c) => {
+            const apart = Math.abs(after[r]![c]![i]! - plane[i]!);
+            return Math.max(most, watched[r]!.wraps ? Math.abs(apart - Math.round(apart)) : apart);
+          }, 0);
+          if (!(difference > CLOSED_WITHIN)) continue;
+          hits[r]![shift]++;
+          if (difference > (found[r]![shift]?.difference ?? 0)) found[r]![shift] = { uv: [us[i]!, vs[i]!], time, difference };
+        }
       });
     };
     compare('loop', at(time + seconds, 0, 0));

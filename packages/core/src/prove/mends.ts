@@ -96,8 +96,8 @@ export class Mender {
     const inLaps = { text: plural(laps), title: `Make it ${plural(laps)}` };
     const { typed } = handle;
     if (typed.kind === 'dial') {
-      const text = typed.dial.type === 'laps' ? trimmed(laps) : `${perSecond}/s`;
-      return typed.dial.type === 'laps' || exact ? [{ text, title: `Set ${handle.named} to ${text}${typed.dial.type === 'laps' ? '' : `, ${plural(laps)}`}` }] : [];
+      if (typed.dial.type === 'laps') return [{ text: trimmed(laps), title: `Set ${handle.named} to ${trimmed(laps)}` }];
+      return [exact ? { text: `${perSecond}/s`, title: `Set ${handle.named} to ${perSecond}/s, ${plural(laps)}` } : { text: plural(laps), title: `Set ${handle.named} to ${plural(laps)}` }];
     }
     if (!handle.perSecond) return [inLaps];
     return exact ? [{ text: `${perSecond}/s`, title: `Make it ${perSecond}/s, ${plural(laps)}` }, inLaps] : [inLaps];

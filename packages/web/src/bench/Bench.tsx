@@ -5,7 +5,7 @@ import { ErrorBoundary } from '../app/ErrorBoundary.tsx';
 import { Notice } from '../app/Page.tsx';
 import { BenchBar } from './BenchBar.tsx';
 import { Findings } from './checks/Findings.tsx';
-import { LoopDeck } from './deck/LoopDeck.tsx';
+import { DECK_HEAD, LoopDeck } from './deck/LoopDeck.tsx';
 import { Dials } from './dials/Dials.tsx';
 import { ScorePanel } from './panel/ScorePanel.tsx';
 import { ScoreHead } from './score/ScoreHead.tsx';
@@ -31,6 +31,7 @@ export function Bench(): ReactElement {
 
   useEffect(() => saver.watch(), [saver]);
   useEffect(() => sources.watch(), [sources]);
+  useEffect(() => session.checks.watch(), [session]);
   useEffect(() => {
     clock.setLoop(seconds, fps);
   }, [clock, seconds, fps]);
@@ -61,7 +62,14 @@ export function Bench(): ReactElement {
           </Button>
         </Box>
       )}
-      <Box component="main" sx={{ flex: '1 0 auto', minHeight: 440, height: 0, minWidth: 800, display: 'flex' }}>
+      <Box component="main" sx={{ flex: '1 0 auto', minHeight: 560, height: 0, minWidth: 800, display: 'flex' }}>
+        <Split
+          id="deck"
+          label="Height of the Loop deck"
+          orientation="vertical"
+          start="80%"
+          least={[400, DECK_HEAD]}
+          first={
         <Split
           id="bench"
           label="Width of the Score"
@@ -100,8 +108,10 @@ export function Bench(): ReactElement {
             />
           }
         />
+          }
+          second={<LoopDeck />}
+        />
       </Box>
-      <LoopDeck />
       <ValuePopover />
       <Suspense>
         {cover === 'palette' && <Palette />}

@@ -3,7 +3,9 @@ import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import { Place, placeLink, TopBar } from '../app/Page.tsx';
-import { tokens } from '../app/tokens.ts';
+import { faces, tokens } from '../app/tokens.ts';
+import { countsOf } from './checks/checks-store.ts';
+import { useFindings } from './checks/use-findings.ts';
 import { useSession } from './session.ts';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./revisions/MergeDialog.tsx')).MergeDialog }));
@@ -26,8 +28,9 @@ export function BenchBar(): ReactElement {
         }
       />
       <SaveMark />
+      <ChecksButton />
       <Button
-        sx={{ ml: 'auto', flex: 'none' }}
+        sx={{ flex: 'none' }}
         onClick={() => {
           cover.setState({ open: 'revisions' });
         }}
@@ -61,6 +64,36 @@ export function BenchBar(): ReactElement {
         </Suspense>
       )}
     </TopBar>
+  );
+}
+
+/** How much was found, and opens the list of it. */
+function ChecksButton(): ReactElement {
+  const { panel, checks } = useSession();
+  const { grave, notes } = countsOf(useFindings());
+  const open = useStore(panel, (s) => s.open?.kind === 'checks');
+  const known = useStore(checks, (s) => s.report !== undefined);
+  return (
+    <Button
+      variant="outlined"
+      aria-pressed={open}
+      aria-label={`Checks: ${String(grave)} to look at, ${String(notes)} ${notes === 1 ? 'note' : 'notes'}`}
+      title="What was found, why, and what mends it"
+      sx={{ ml: 'auto', flex: 'none', gap: 0.75, ...(open ? { bgcolor: 'action.selected' } : {}) }}
+      onClick={() => {
+        panel.setState({ open: open ? undefined : { kind: 'checks' } });
+      }}
+    >
+      Checks
+      {grave > 0 && (
+        <Box component="span" sx={{ color: tokens.coral, fontFamily: faces.figures }}>
+          {grave}
+        </Box>
+      )}
+      <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400, minWidth: 46, textAlign: 'left' }}>
+        {known ? (notes > 0 ? `${String(notes)} ${notes === 1 ? 'note' : 'notes'}` : grave > 0 ? '' : 'none') : '...'}
+      </Box>
+    </Button>
   );
 }
 

@@ -6,7 +6,12 @@ export interface ClockState {
   readonly time: number;
   readonly seconds: number;
   readonly fps: number;
+  /** Seconds of the loop that go by in one: 1 is true to life. */
+  readonly speed: number;
 }
+
+/** Speeds of play, slow to fast. */
+export const SPEEDS = [0.1, 0.25, 0.5, 1, 2, 4] as const;
 
 export interface Clock extends StoreApi<ClockState> {
   readonly play: () => void;
@@ -17,6 +22,7 @@ export interface Clock extends StoreApi<ClockState> {
   readonly step: (frames: number) => void;
   /** Lets time go on by so many seconds, if it plays. */
   readonly advance: (seconds: number) => void;
+  readonly setSpeed: (speed: number) => void;
   /** Takes over the loop of a text. */
   readonly setLoop: (seconds: number, fps: number) => void;
 }
@@ -31,7 +37,7 @@ export const frameAt = ({ time, fps, seconds }: ClockState): number => Math.min(
 
 /** Time within the loop: from 0 up to, not including, its length. */
 export function createClock(seconds = 4, fps = 30, playing = true): Clock {
-  const store = createStore<ClockState>(() => ({ playing, time: 0, seconds, fps }));
+  const store = createStore<ClockState>(() => ({ playing, time: 0, seconds, fps, speed: 1 }));
   const { getState: get, setState: set } = store;
   return {
     ...store,
@@ -51,8 +57,11 @@ export function createClock(seconds = 4, fps = 30, playing = true): Clock {
       set({ playing: false, time: frame / state.fps });
     },
     advance(by) {
-      const { playing: going, time, seconds: length } = get();
-      if (going) set({ time: wrap(time + by, length) });
+      const { playing: going, time, seconds: length, speed } = get();
+      if (going) set({ time: wrap(time + by * speed, length) });
+    },
+    setSpeed(speed) {
+      set({ speed });
     },
     setLoop(length, rate) {
       const state = get();

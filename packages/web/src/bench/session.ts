@@ -1,8 +1,10 @@
+import type { TraceLine } from '@estela/core';
 import { createContext, useContext } from 'react';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Material, Project } from '../api/client.ts';
 import type { ProbePixel } from '../workers/probe.ts';
 import type { SourcesStore } from '../sources/sources-store.ts';
+import { createChecks, type ChecksStore } from './checks/checks-store.ts';
 import { createClock, type Clock } from './clock-store.ts';
 import { createDocumentStore, restedOf, type DocumentState, type DocumentStore } from './document-store.ts';
 import { draftOf } from './drafts.ts';
@@ -16,6 +18,7 @@ export interface PanelState {
     | { readonly kind: 'dissolve'; readonly index: number }
     | { readonly kind: 'step' }
     | { readonly kind: 'probe' }
+    | { readonly kind: 'checks' }
     | undefined;
 }
 
@@ -58,6 +61,12 @@ export interface ShownState {
 export type Beside =
   { readonly kind: 'variant'; readonly name: string | undefined } | { readonly kind: 'revision'; readonly number: number; readonly text: string };
 
+/** The line that the Trace draws against time, on the UV square; whether it can be taken hold of on the Stage. */
+export interface TraceState {
+  readonly line: TraceLine;
+  readonly placing: boolean;
+}
+
 /** One material open on the Bench: its document, its saving and its time. */
 export interface Session {
   readonly material: Material;
@@ -76,6 +85,8 @@ export interface Session {
   readonly chosen: StoreApi<ChosenState>;
   readonly value: StoreApi<ValueState>;
   readonly cover: StoreApi<CoverState>;
+  readonly checks: ChecksStore;
+  readonly trace: StoreApi<TraceState>;
   /** Text that was typed but never saved was found in this browser and is in the document now. */
   readonly restored: boolean;
 }
@@ -88,19 +99,23 @@ export function openSession(material: Material, project: Project, sources: Sourc
   if (restored) document.edit([{ from: 0, to: material.text.length, insert: draft.text }]);
   const { loop } = document.getState().derived.program;
   const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
+  const rested = restedOf(document);
+  const shown = createStore<ShownState>(() => ({ variant: undefined, beside: undefined, wipe: 0.5, linked: new Set() }));
   return {
     material,
     project,
     sources,
     document,
-    rested: restedOf(document),
+    rested,
     saver: createSaver(document, material, restored ? draft.revision : material.revision),
     clock: createClock(loop.seconds, loop.fps, !still),
     panel: createStore<PanelState>(() => ({ open: undefined })),
     pointer: createStore<PointerState>(() => ({ pixel: undefined, pinned: undefined })),
     solo: createStore<SoloState>(() => ({ step: undefined })),
     probed: createStore<ProbedState>(() => ({ values: undefined })),
-    shown: createStore<ShownState>(() => ({ variant: undefined, beside: undefined, wipe: 0.5, linked: new Set() })),
+    shown,
+    checks: createChecks(project.id, rested, shown, sources),
+    trace: createStore<TraceState>(() => ({ line: { from: [0.5, 0], to: [0.5, 1] }, placing: false })),
     chosen: createStore<ChosenState>(() => ({ step: undefined })),
     value: createStore<ValueState>(() => ({ at: undefined })),
     cover: createStore<CoverState>(() => ({ open: undefined })),

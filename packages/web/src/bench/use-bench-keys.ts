@@ -1,4 +1,5 @@
 import { useEffect } from 'react';
+import { SPEEDS } from './clock-store.ts';
 import { useSession } from './session.ts';
 import { nextSolo } from './solo.ts';
 
@@ -53,6 +54,12 @@ export function useBenchKeys(): void {
         },
         Home: () => {
           clock.seek(0);
+        },
+        '[': () => {
+          clock.setSpeed(SPEEDS.findLast((s) => s < clock.getState().speed) ?? SPEEDS[0]);
+        },
+        ']': () => {
+          clock.setSpeed(SPEEDS.find((s) => s > clock.getState().speed) ?? SPEEDS.at(-1)!);
         },
       };
       const action = actions[event.key];

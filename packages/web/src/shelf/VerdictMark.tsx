@@ -1,26 +1,24 @@
-import { SHIFTS, type Shift, type Verdicts } from '@estela/core';
+import { SHIFTS, type Shift } from '@estela/core';
 import { Box } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
 import { tokens } from '../app/tokens.ts';
 import { refsOf } from '../sources/supply.ts';
 import { pixels } from '../workers/pixels.ts';
+import type { Looked } from '../workers/pixels.worker.ts';
 
-type Found = Verdicts['verdicts'];
 const WORDS: Record<Shift, string> = { loop: 'does not loop', tile_u: 'does not tile across', tile_v: 'does not tile down' };
 
 /** Milliseconds before anything is looked into: first the cards are to play. */
 const PATIENCE = 2500;
 
 /** What was found of a text's base, once for each text: known answers are kept while the page lives. */
-const known = new Map<string, Promise<Found | 'errors'>>();
-function lookAt(text: string, sources: readonly Source[]): Promise<Found | 'errors'> {
+const known = new Map<string, Promise<Looked>>();
+function lookAt(text: string, sources: readonly Source[]): Promise<Looked> {
   const key = `${text}\n${sources.map((s) => s.hash).join()}`;
   let answer = known.get(key);
   if (!answer) {
-    answer = pixels('import')
-      .verdicts(text, refsOf(sources))
-      .then((list) => list?.[0]?.verdicts ?? 'errors');
+    answer = pixels('import').look(text, refsOf(sources));
     known.set(key, answer);
   }
   return answer;
@@ -28,7 +26,7 @@ function lookAt(text: string, sources: readonly Source[]): Promise<Found | 'erro
 
 /** Says on a card whether its material was proven to loop, was seen not to, or has errors; nothing where neither is known. */
 export function VerdictMark({ text, sources }: { readonly text: string; readonly sources: readonly Source[] }): ReactElement | null {
-  const [found, setFound] = useState<Found | 'errors'>();
+  const [found, setFound] = useState<Looked>();
   useEffect(() => {
     let gone = false;
     const timer = setTimeout(() => {
@@ -46,10 +44,17 @@ export function VerdictMark({ text, sources }: { readonly text: string; readonly
   }, [text, sources]);
   if (found === undefined) return null;
   if (found === 'errors') return <Mark words="errors" title="It has errors." ink={tokens.coral} />;
-  const breaks = SHIFTS.filter((s) => found[s] === 'open').map((s) => WORDS[s]);
+  const { verdicts, grave, notes } = found;
+  const breaks = SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => WORDS[s]);
   const title = breaks.length > 0 ? `It ${breaks.join(', ')}.` : 'It returns to its start after the loop, and meets itself a tile on where that is known.';
-  if (found.loop === 'open') return <Mark words="does not loop" title={title} ink={tokens.coral} />;
-  return found.loop === 'unproven' ? null : <Mark words="loops" title={title} ink={tokens.dim} />;
+  const checks = `${String(grave)} ${grave === 1 ? 'check' : 'checks'}`;
+  return (
+    <Box component="span" sx={{ display: 'inline-flex', gap: 0.75, flex: 'none' }}>
+      {grave > 0 && <Mark words={checks} title={`${checks} to look at, ${String(notes)} notes`} ink={tokens.coral} />}
+      {verdicts.loop === 'open' && <Mark words="does not loop" title={title} ink={tokens.coral} />}
+      {(verdicts.loop === 'always' || verdicts.loop === 'present') && <Mark words="loops" title={title} ink={tokens.dim} />}
+    </Box>
+  );
 }
 
 function Mark({ words, title, ink }: { readonly words: string; readonly title: string; readonly ink: string }): ReactElement {

@@ -4,8 +4,8 @@ import {
   bakeStep,
   check,
   drawPathMap,
+  examine,
   histograms,
-  materialVerdicts,
   measureSeams,
   packChannels,
   paintFlowMap,
@@ -24,6 +24,7 @@ import {
   type RampEasing,
   type SeamMeasure,
   type StepRecipe,
+  type Report,
   type Verdicts,
   type WrittenStop,
 } from '@estela/core';
@@ -51,6 +52,9 @@ export interface Made {
   readonly bitmap: ImageBitmap;
   readonly seams: SeamMeasure;
 }
+
+/** What is said of a material without opening it. */
+export type Looked = 'errors' | { readonly verdicts: Verdicts['verdicts']; readonly grave: number; readonly notes: number };
 
 export interface PackPick {
   readonly picture?: PictureRef;
@@ -129,12 +133,16 @@ const work = {
     if (!baked) throw new Error(`The material has no step '${recipe.step}' any more.`);
     return made(baked);
   },
-  /** Whether a text returns after its loop and meets itself a tile on, for the base and then each variant; undefined where it has errors. */
-  async verdicts(text: string, pictures: ReadonlyMap<string, PictureRef>): Promise<Verdicts[] | undefined> {
+  /** What a card says of a text: its verdicts, and how much was found. */
+  async look(text: string, pictures: ReadonlyMap<string, PictureRef>): Promise<Looked> {
     const program = check(parse(text));
-    if (!program.ok) return undefined;
+    if (!program.ok) return 'errors';
     const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
-    return [undefined, ...program.variants.map((v) => v.name)].map((variant) => materialVerdicts(program, variant, (slot) => images.get(slot.source)));
+    let report: Report | undefined;
+    // The fine measure of the jump adds nothing to the counts.
+    for (report of examine(program, { images: (slot) => images.get(slot.source) })) if (report.stage === 'measured') break;
+    const grave = report!.findings.filter((f) => f.severity !== 'note').length;
+    return { verdicts: report!.verdicts.whole.verdicts, grave, notes: report!.findings.length - grave };
   },
   /** Files by their path, as one zip. */
   zip(files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Uint8Array<ArrayBuffer> {

@@ -1,21 +1,23 @@
-import { lineAndColumn, missingImage, type Diagnostic } from '@estela/core';
+import { lineAndColumn, type Diagnostic } from '@estela/core';
 import { Box, Button, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
+import { applyMend } from './apply-mend.ts';
+import { useMissing } from './use-findings.ts';
 
 const INKS = { error: tokens.coral, warning: tokens.bone, note: tokens.dim } as const;
 
-/** What was found in the text: where, what, and what would mend it. Takes no room while there is nothing. */
+/** What was found in the text: where, what, and what would mend it. Takes no room while there is nothing, or all findings are shown. */
 export function Findings(): ReactElement | null {
-  const { sources, rested } = useSession();
+  const { rested, panel } = useSession();
   const text = useStore(rested, (s) => s.text);
   const derived = useStore(rested, (s) => s.derived);
-  const known = new Set(useStore(sources, (s) => s.sources).map((s) => s.name));
-  const missing = derived.program.images.filter((i) => i.source !== '' && !known.has(i.source)).map((i) => missingImage(i, 'is in this project'));
+  const all = useStore(panel, (s) => s.open?.kind === 'checks');
+  const missing = useMissing();
   const list = [...derived.diagnostics, ...missing].sort((a, b) => Number(b.severity === 'error') - Number(a.severity === 'error') || a.from - b.from);
-  if (list.length === 0) return null;
+  if (list.length === 0 || all) return null;
   return (
     <Box component="section" aria-label="Found in the text" sx={{ flex: 'none', maxHeight: 168, overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
       <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
@@ -28,7 +30,7 @@ export function Findings(): ReactElement | null {
 }
 
 function Finding({ diagnostic, line }: { readonly diagnostic: Diagnostic; readonly line: number }): ReactElement {
-  const { document, rested } = useSession();
+  const session = useSession();
   return (
     <Box
       component="li"
@@ -43,8 +45,7 @@ function Finding({ diagnostic, line }: { readonly diagnostic: Diagnostic; readon
           key={mend.title}
           variant="outlined"
           onClick={() => {
-            // What was found in an older text than that of now is about to be found anew.
-            if (rested.getState().text === document.getState().text) document.edit(mend.edits);
+            applyMend(session, mend.edits);
           }}
         >
           {mend.title}

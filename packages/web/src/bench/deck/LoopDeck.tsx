@@ -1,137 +1,63 @@
-import { Box, IconButton, Slider, Tooltip, Typography } from '@mui/material';
-import { useRef, type ReactElement } from 'react';
+import { Box, Typography } from '@mui/material';
+import { lazy, Suspense, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { PauseIcon, PlayIcon, StepBackIcon, StepForwardIcon, ToStartIcon } from '../../app/icons.tsx';
-import { faces, tokens } from '../../app/tokens.ts';
-import { frameAt } from '../clock-store.ts';
+import { ErrorBoundary } from '../../app/ErrorBoundary.tsx';
+import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
+import { LoopLength } from './LoopLength.tsx';
+import { Transport } from './Transport.tsx';
 
-/** Minutes, seconds and tenths. */
-function clockText(seconds: number): string {
-  const tenths = Math.floor(seconds * 10 + 1e-6);
-  const rest = tenths % 600;
-  return `${String(Math.floor(tenths / 600))}:${String(Math.floor(rest / 10)).padStart(2, '0')}.${String(rest % 10)}`;
+const DeckBody = lazy(async () => ({ default: (await import('./DeckBody.tsx')).DeckBody }));
+
+/** Height of the deck's head. */
+export const DECK_HEAD = 36;
+
+/** Transport, the loop's length and verdict; below them lanes, Trace and jump. */
+export function LoopDeck(): ReactElement {
+  return (
+    <Box component="section" aria-label="Loop deck" sx={{ flex: 1, minHeight: 0, minWidth: 800, display: 'flex', flexDirection: 'column' }}>
+      <Box sx={{ flex: 'none', display: 'flex', alignItems: 'center', gap: 1.5, height: DECK_HEAD, px: 1, borderBottom: 1, borderColor: 'divider' }}>
+        <Transport />
+        <LoopLength />
+        <Box sx={{ flex: 1 }} />
+        <LoopVerdict />
+      </Box>
+      <ErrorBoundary part="Loop deck">
+        <Suspense>
+          <DeckBody />
+        </Suspense>
+      </ErrorBoundary>
+    </Box>
+  );
 }
 
-/** Transport and ruler of the loop. */
-export function LoopDeck(): ReactElement {
-  const { clock } = useSession();
-  const playing = useStore(clock, (s) => s.playing);
-  const seconds = useStore(clock, (s) => s.seconds);
-  const fps = useStore(clock, (s) => s.fps);
-  const frames = Math.round(seconds * fps);
+/** Whether the loop closes, in a few words. */
+function LoopVerdict(): ReactElement {
+  const { checks, rested, panel } = useSession();
+  const report = useStore(checks, (s) => s.report);
+  const errors = useStore(rested, (s) => !s.derived.ok);
+  if (errors || !report) return <Typography sx={{ color: 'text.secondary' }}>{errors ? 'the text has errors' : ''}</Typography>;
+  const { loop } = report.verdicts.whole.verdicts;
+  const steps = new Set(report.movements.filter((m) => m.state === 'open').map((m) => m.step)).size;
+  const words = {
+    always: 'closes at every setting',
+    present: 'closes as it is set',
+    open: steps === 0 ? 'does not close' : `opens at ${String(steps)} ${steps === 1 ? 'step' : 'steps'}`,
+    unproven: report.stage === 'proof' ? 'not proven' : 'not proven, no break seen',
+  }[loop];
+  const why = report.because.map((r) => `line ${String(r.line)}: ${r.text}`).join('\n');
   return (
     <Box
-      component="section"
-      aria-label="Loop deck"
-      sx={{ flex: 'none', display: 'flex', alignItems: 'center', gap: 2, height: 56, minWidth: 800, px: 1.5, borderTop: 1, borderColor: 'divider' }}
+      component="button"
+      type="button"
+      aria-label={`The loop ${words}`}
+      title={why || undefined}
+      onClick={() => {
+        panel.setState({ open: { kind: 'checks' } });
+      }}
+      sx={{ border: 0, bgcolor: 'transparent', font: 'inherit', cursor: 'pointer', p: '4px 8px', whiteSpace: 'nowrap', color: loop === 'open' ? tokens.coral : loop === 'unproven' ? 'text.secondary' : tokens.amber }}
     >
-      <Box sx={{ display: 'flex', alignItems: 'center' }}>
-        <Tooltip title="To the start (Home)">
-          <IconButton
-            aria-label="To the start"
-            onClick={() => {
-              clock.seek(0);
-            }}
-          >
-            <ToStartIcon />
-          </IconButton>
-        </Tooltip>
-        <Tooltip title="One frame back (,)">
-          <IconButton
-            aria-label="One frame back"
-            onClick={() => {
-              clock.step(-1);
-            }}
-          >
-            <StepBackIcon />
-          </IconButton>
-        </Tooltip>
-        <Tooltip title={playing ? 'Pause (space)' : 'Play (space)'}>
-          <IconButton
-            aria-label={playing ? 'Pause' : 'Play'}
-            sx={{ color: playing ? tokens.amber : 'text.primary' }}
-            onClick={() => {
-              if (playing) clock.pause();
-              else clock.play();
-            }}
-          >
-            {playing ? <PauseIcon /> : <PlayIcon />}
-          </IconButton>
-        </Tooltip>
-        <Tooltip title="One frame on (.)">
-          <IconButton
-            aria-label="One frame on"
-            onClick={() => {
-              clock.step(1);
-            }}
-          >
-            <StepForwardIcon />
-          </IconButton>
-        </Tooltip>
-      </Box>
-      <Readout />
-      <Ruler />
-      <Typography sx={{ color: 'text.secondary', whiteSpace: 'nowrap' }}>
-        loop <Figure>{`${String(Number(seconds.toPrecision(6)))} s`}</Figure> at <Figure>{`${String(fps)} fps`}</Figure>, {frames} frames
-      </Typography>
+      {words}
     </Box>
-  );
-}
-
-function Figure({ children }: { readonly children: string }): ReactElement {
-  return (
-    <Box component="span" sx={{ color: 'text.primary', fontFamily: faces.figures }}>
-      {children}
-    </Box>
-  );
-}
-
-function Readout(): ReactElement {
-  const { clock } = useSession();
-  // Tenths and frames, so that React is not asked for more than is read.
-  const now = useStore(clock, (s) => clockText(s.time));
-  const frame = useStore(clock, frameAt);
-  const seconds = useStore(clock, (s) => s.seconds);
-  const count = useStore(clock, (s) => Math.round(s.seconds * s.fps));
-  return (
-    <Box aria-label="Time in the loop" role="group" sx={{ fontFamily: faces.figures, whiteSpace: 'pre', minWidth: 260 }}>
-      {now} / {clockText(seconds)}
-      <Box component="span" sx={{ color: 'text.secondary' }}>
-        {`  frame ${String(frame).padStart(String(count).length)}/${String(count)}`}
-      </Box>
-    </Box>
-  );
-}
-
-/** Scrubs through the loop. While the hand is on it, time stands still. */
-function Ruler(): ReactElement {
-  const { clock } = useSession();
-  const frame = useStore(clock, frameAt);
-  const fps = useStore(clock, (s) => s.fps);
-  const count = useStore(clock, (s) => Math.round(s.seconds * s.fps));
-  const resume = useRef(false);
-  return (
-    <Slider
-      aria-label="Frame"
-      color="secondary"
-      min={0}
-      max={Math.max(count - 1, 1)}
-      step={1}
-      value={frame}
-      getAriaValueText={(value) => `frame ${String(value)} of ${String(count)}`}
-      onPointerDown={() => {
-        resume.current = clock.getState().playing;
-        clock.pause();
-      }}
-      onChange={(_, value) => {
-        clock.seek(value / fps);
-      }}
-      onChangeCommitted={() => {
-        if (resume.current) clock.play();
-        resume.current = false;
-      }}
-      sx={{ flex: 1, minWidth: 120 }}
-    />
   );
 }

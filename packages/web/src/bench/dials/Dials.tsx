@@ -19,17 +19,22 @@ import { useSession } from '../session.ts';
 import { columnsFor } from './columns.ts';
 import { DialRow } from './DialRow.tsx';
 import { freeTitle, VariantHead } from './VariantHead.tsx';
-import { useVerdicts } from './use-verdicts.ts';
 import { SwitchRow } from './SwitchRow.tsx';
 import { settingJson, settingTexts } from './settings.ts';
 
 /** The exposed parameters: rows are dials and switches, columns the base and the variants. Each control writes the text; the shader takes values as uniforms. */
 export function Dials(): ReactElement {
-  const { document, shown, rested } = useSession();
+  const { document, shown, rested, checks } = useSession();
   const now = (): Program => document.getState().derived.program;
   const program = useStore(rested, (s) => s.derived.program);
   const variant = useStore(shown, (s) => s.variant);
-  const verdicts = useVerdicts();
+  const settings = useStore(checks, (s) => s.report?.variants);
+  const budget = useStore(checks, (s) => s.budget);
+  const troubleOf = (name: string | undefined): string | undefined => {
+    const found = settings?.find((v) => v.name === name);
+    if (found?.verdicts.verdicts.loop === 'open') return 'opens';
+    return found && (['operations', 'reads', 'samplers'] as const).some((what) => found.cost[what] > (budget[what] ?? Infinity)) ? 'over budget' : undefined;
+  };
   const [seed, setSeed] = useState(1);
   const [said, setSaid] = useState('');
   const { dials, switches, variants, tree } = program;
@@ -136,11 +141,11 @@ export function Dials(): ReactElement {
       {rows.length > 0 && (
         <Box sx={{ ...grid, minHeight: 28, color: 'text.secondary', borderBottom: 1, borderColor: 'divider' }}>
           <span>Name</span>
-          <VariantHead program={program} title={undefined} opens={verdicts[0]?.verdicts.loop === 'open'} />
+          <VariantHead program={program} title={undefined} trouble={troubleOf(undefined)} />
           <span />
           <span>Range</span>
-          {variants.map((v, i) => (
-            <VariantHead key={v.name} program={program} title={v.name} opens={verdicts[i + 1]?.verdicts.loop === 'open'} />
+          {variants.map((v) => (
+            <VariantHead key={v.name} program={program} title={v.name} trouble={troubleOf(v.name)} />
           ))}
           <span>What it does</span>
         </Box>

@@ -19,12 +19,12 @@ export function freeTitle({ variants }: Program, wanted: string): string {
 export function VariantHead({
   program,
   title,
-  opens,
+  trouble,
 }: {
   readonly program: Program;
   readonly title: string | undefined;
-  /** It was seen not to return after the loop. */
-  readonly opens: boolean;
+  /** That its loop does not close, or that it costs more than is wanted; in a word or two. */
+  readonly trouble: string | undefined;
 }): ReactElement {
   const { document, shown } = useSession();
   const current = useStore(shown, (s) => s.variant) === title;
@@ -43,7 +43,7 @@ export function VariantHead({
     <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
       <Button
         aria-pressed={current}
-        title={broken.length > 0 ? broken.map((d) => d.message).join(' ') : opens ? `${name} does not return after its loop` : `Show ${name} on the Stage`}
+        title={broken.length > 0 ? broken.map((d) => d.message).join(' ') : trouble ? `${name}: ${trouble === 'opens' ? 'it does not return after its loop' : trouble}` : `Show ${name} on the Stage`}
         onClick={() => {
           shown.setState({ variant: title });
         }}
@@ -51,15 +51,15 @@ export function VariantHead({
           minWidth: 0,
           px: 0.75,
           minHeight: 24,
-          color: broken.length > 0 || opens ? tokens.coral : current ? 'text.primary' : 'text.secondary',
+          color: broken.length > 0 || trouble ? tokens.coral : current ? 'text.primary' : 'text.secondary',
           bgcolor: current ? tokens.raise : 'transparent',
           '& span': { overflow: 'hidden', textOverflow: 'ellipsis' },
         }}
       >
         <span>{name}</span>
-        {opens && (
+        {trouble && (
           <Box component="span" sx={{ ml: 0.5, flex: 'none' }}>
-            opens
+            {trouble}
           </Box>
         )}
       </Button>

@@ -9,6 +9,7 @@ import { useSession } from '../session.ts';
 const RampPanel = lazy(async () => ({ default: (await import('./RampPanel.tsx')).RampPanel }));
 const StepCard = lazy(async () => ({ default: (await import('../card/StepCard.tsx')).StepCard }));
 const Probe = lazy(async () => ({ default: (await import('../probe/Probe.tsx')).Probe }));
+const Checks = lazy(async () => ({ default: (await import('../checks/Checks.tsx')).Checks }));
 const DissolvePanel = lazy(async () => ({ default: (await import('./DissolvePanel.tsx')).DissolvePanel }));
 
 /** What was opened from a line of the text, below the Score: a ramp to be edited, a dissolve explained. */
@@ -16,7 +17,7 @@ export function ScorePanel(): ReactElement | null {
   const { panel } = useSession();
   const open = useStore(panel, (s) => s.open);
   if (!open) return null;
-  const title = { ramp: `Ramp ${open.kind === 'ramp' ? open.name : ''}`, dissolve: 'The dissolve explained', step: 'Step', probe: 'Probe' }[open.kind];
+  const title = { ramp: `Ramp ${open.kind === 'ramp' ? open.name : ''}`, dissolve: 'The dissolve explained', step: 'Step', probe: 'Probe', checks: 'Checks' }[open.kind];
   return (
     <Box component="section" aria-label={title} sx={{ flex: 'none', maxHeight: '56%', overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
       <Box
@@ -52,6 +53,7 @@ export function ScorePanel(): ReactElement | null {
           {open.kind === 'dissolve' && <DissolvePanel key={open.index} index={open.index} />}
           {open.kind === 'step' && <StepCard />}
           {open.kind === 'probe' && <Probe />}
+          {open.kind === 'checks' && <Checks />}
         </Suspense>
       </ErrorBoundary>
     </Box>

@@ -6,7 +6,7 @@ import { StepPlayer } from './step-player.ts';
 
 /** The Score: the text of the material, in one CodeMirror editor. */
 export function ScoreEditor(): ReactElement {
-  const { document, panel, clock, sources, solo, chosen, value, cover, probed } = useSession();
+  const { document, panel, clock, sources, solo, chosen, value, cover, probed, checks } = useSession();
   const parent = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (!parent.current) return undefined;
@@ -17,6 +17,7 @@ export function ScoreEditor(): ReactElement {
       solo,
       chosen,
       probed,
+      checks,
       openPanel: (open) => {
         panel.setState({ open });
       },
@@ -31,6 +32,6 @@ export function ScoreEditor(): ReactElement {
       close();
       player.dispose();
     };
-  }, [document, panel, clock, sources, solo, chosen, value, cover, probed]);
+  }, [document, panel, clock, sources, solo, chosen, value, cover, probed, checks]);
   return <Box ref={parent} sx={{ flex: 1, minHeight: 0, overflow: 'hidden', '& .cm-editor': { height: '100%' } }} />;
 }

@@ -2,11 +2,14 @@ import { Box, Button, IconButton, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { RedoIcon, UndoIcon } from '../../app/icons.tsx';
+import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
 
 /** Over the Score: how many steps there are, inserting, the card of the chosen step, undo and redo. */
 export function ScoreHead(): ReactElement {
-  const { document, cover, panel, chosen, rested } = useSession();
+  const { document, cover, panel, chosen, rested, checks } = useSession();
+  const cost = useStore(checks, (s) => s.report?.cost);
+  const over = useStore(checks, (s) => (['operations', 'reads', 'samplers'] as const).some((what) => (s.report?.cost[what] ?? 0) > (s.budget[what] ?? Infinity)));
   const count = useStore(rested, (s) => s.derived.program.steps.length);
   const canUndo = useStore(rested, (s) => s.past.length > 0);
   const canRedo = useStore(rested, (s) => s.future.length > 0);
@@ -20,6 +23,11 @@ export function ScoreHead(): ReactElement {
       </Typography>
       <Typography noWrap sx={{ color: 'text.secondary', mr: 'auto', ml: 1 }}>
         {count === 1 ? '1 step' : `${String(count)} steps`}
+        {cost && (
+          <Box component="span" title="What a pixel costs" sx={{ color: over ? tokens.coral : 'inherit' }}>
+            {`, ${String(cost.operations)} operations, ${String(cost.reads)} ${cost.reads === 1 ? 'read' : 'reads'}`}
+          </Box>
+        )}
       </Typography>
       <IconButton aria-label="Undo" title="Undo (Ctrl+Z)" disabled={!canUndo} onClick={() => document.undo()}>
         <UndoIcon />

@@ -6,6 +6,7 @@ import { Annotation, EditorState } from '@codemirror/state';
 import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
 import { linesOf } from '@estela/core';
 import type { StoreApi } from 'zustand/vanilla';
+import type { ChecksState } from '../checks/checks-store.ts';
 import type { Derived } from '../look.ts';
 import type { ChosenState, ProbedState } from '../session.ts';
 import { followProbe, probeValues } from './probe-values.ts';
@@ -13,6 +14,7 @@ import { completion } from './completion.ts';
 import { showDiagnostics } from './diagnostics.ts';
 import { highlight, showTree } from './highlight.ts';
 import { keepInSight, lineTools, showTools, type OpenPanel } from './line-tools.ts';
+import { followPeriods, stepPeriods } from './periods.ts';
 import { scoreTheme } from './score-theme.ts';
 import { showMargin, stepMargin, type MarginHost } from './step-margin.ts';
 import { showValues, valueHands, type OpenValue } from './value-hands.ts';
@@ -27,6 +29,7 @@ export interface ScoreHost extends Omit<MarginHost, 'openStep'> {
   readonly openValue: OpenValue;
   readonly chosen: StoreApi<ChosenState>;
   readonly probed: StoreApi<ProbedState>;
+  readonly checks: StoreApi<ChecksState>;
   readonly insert: () => void;
 }
 
@@ -76,6 +79,7 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
         valueHands(document, openValue),
         highlight,
         lineTools,
+        stepPeriods,
         probeValues,
         scoreTheme,
         EditorView.lineWrapping,
@@ -150,9 +154,11 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
     view.dispatch({ selection: { anchor: step.nameSpan.to }, scrollIntoView: true });
   });
   const unprobe = followProbe(view, document, score.probed);
+  const unperiod = followPeriods(view, document, score.checks);
   return () => {
     unsubscribe();
     unprobe();
+    unperiod();
     follow();
     view.destroy();
   };

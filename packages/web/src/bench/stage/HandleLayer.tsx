@@ -1,6 +1,6 @@
 import type { FlowPlaces, TextEdit } from '@estela/core';
 import { Box } from '@mui/material';
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
 import { lineOfStep } from '../card/calls.ts';
@@ -9,6 +9,7 @@ import { hostOf } from '../values/text-host.ts';
 import { variantLook } from '../look-variant.ts';
 import { handlesOf, type Handle } from './handles.ts';
 import { flatView } from './stage-controller.ts';
+import { useSize } from './use-size.ts';
 
 type Point = readonly [number, number];
 
@@ -19,19 +20,7 @@ export function HandleLayer(): ReactElement | null {
   const look = useStore(rested, (s) => s.look);
   const index = useStore(chosen, (s) => s.step);
   const variant = useStore(shown, (s) => s.variant);
-  const area = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState<Point>([0, 0]);
-  useEffect(() => {
-    const element = area.current;
-    if (!element) return undefined;
-    const observer = new ResizeObserver(() => {
-      setSize([element.clientWidth, element.clientHeight]);
-    });
-    observer.observe(element);
-    return () => {
-      observer.disconnect();
-    };
-  }, []);
+  const { area, size } = useSize<HTMLDivElement>();
   const step = index === undefined ? undefined : program.steps[index];
   const statement = lineOfStep(program, index);
   const handles = index !== undefined && statement ? handlesOf(program, variantLook(look, variant), statement, index, variant) : [];

@@ -1,6 +1,5 @@
-import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import { useEffect, useRef, useState, type ReactElement } from 'react';
-import { useSearchParams } from 'react-router';
+import { Box, Button } from '@mui/material';
+import { lazy, Suspense, useEffect, useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { supplyOf } from '../../sources/supply.ts';
@@ -8,21 +7,18 @@ import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
 import { HandleLayer } from './HandleLayer.tsx';
+import { useStageAddress, VIEWS } from './lens.ts';
 import { shownLooks } from './shown-looks.ts';
+import { StageBar } from './StageBar.tsx';
+import { TraceLine } from './TraceLine.tsx';
 import { WipeBar } from './WipeBar.tsx';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { Orbit } from './orbit.ts';
 import { FILL, StageController, uvAt, type StageView } from './stage-controller.ts';
 
-const VIEWS = {
-  flat: { label: 'Flat', view: { kind: 'flat', repeat: 1 } },
-  tiles: { label: 'Flat 3x3', view: { kind: 'flat', repeat: 3 } },
-  plane: { label: 'Plane', view: { kind: 'mesh', mesh: 'plane' } },
-  sphere: { label: 'Sphere', view: { kind: 'mesh', mesh: 'sphere' } },
-} as const satisfies Record<string, { label: string; view: StageView }>;
-type ViewName = keyof typeof VIEWS;
+const LensLayer = lazy(async () => ({ default: (await import('./LensLayer.tsx')).LensLayer }));
 
-const HINTS: Record<StageView['kind'], string> = { flat: 'the UV square', mesh: 'drag to orbit, wheel to come nearer' };
+const TILES: StageView = { kind: 'flat', repeat: 3 };
 
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
 export function Stage(): ReactElement {
@@ -37,9 +33,10 @@ export function Stage(): ReactElement {
   const [failure, setFailure] = useState<string>();
   const [lost, setLost] = useState(false);
   const [scale, setScale] = useState(1);
-  const [parameters, setParameters] = useSearchParams();
-  const given = parameters.get('view') ?? '';
-  const name: ViewName = given in VIEWS ? (given as ViewName) : 'flat';
+  const address = useStageAddress();
+  const { view: name, lens } = address;
+  const view: StageView = lens === 'tiling' ? TILES : VIEWS[name].view;
+  const placing = useStore(session.trace, (s) => s.placing);
   const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
   const empty = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
 
@@ -101,7 +98,6 @@ export function Stage(): ReactElement {
   }, []);
 
   useEffect(() => {
-    const { view } = VIEWS[name];
     controller.current?.setView(view);
     if (view.kind === 'flat' || !canvas.current) return undefined;
     const element = canvas.current;
@@ -116,59 +112,17 @@ export function Stage(): ReactElement {
       orbit.current?.dispose();
       orbit.current = undefined;
     };
-  }, [name, clock, document, sources]);
+  }, [view, clock, document, sources]);
 
   const pixelAt = (x: number, y: number, width: number, height: number): ProbePixel | undefined => {
-    const { view } = VIEWS[name];
     if (view.kind === 'mesh') return orbit.current?.pick(view.mesh, x / width, y / height);
     const uv = uvAt(x, y, width, height, view.repeat);
     return uv && { uv };
   };
 
-  const show = (next: ViewName): void => {
-    setParameters(
-      (before) => {
-        const after = new URLSearchParams(before);
-        if (next === 'flat') after.delete('view');
-        else after.set('view', next);
-        return after;
-      },
-      { replace: true },
-    );
-  };
-
   return (
     <Box component="section" aria-label="Stage" sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, height: 36, px: 1, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
-        <ToggleButtonGroup
-          exclusive
-          value={name}
-          aria-label="View"
-          onChange={(_, next: ViewName | null) => {
-            if (next) show(next);
-          }}
-        >
-          {(Object.keys(VIEWS) as ViewName[]).map((key) => (
-            <ToggleButton key={key} value={key}>
-              {VIEWS[key].label}
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
-        <Button
-          aria-pressed={probing}
-          title="Read every step at a pixel"
-          onClick={() => {
-            panel.setState({ open: probing ? undefined : { kind: 'probe' } });
-          }}
-          sx={{ color: probing ? 'text.primary' : 'text.secondary', bgcolor: probing ? tokens.raise : 'transparent' }}
-        >
-          Probe
-        </Button>
-        <Typography noWrap sx={{ ml: 'auto', color: 'text.secondary' }}>
-          {HINTS[VIEWS[name].view.kind]}
-          {scale < 1 && `, drawn at ${String(Math.round(scale * 100))}%`}
-        </Typography>
-      </Box>
+      <StageBar address={address} scale={scale} />
       <Box sx={{ position: 'relative', flex: 1, minHeight: 0, bgcolor: tokens.pit }}>
         <Box
           component="canvas"
@@ -197,8 +151,14 @@ export function Stage(): ReactElement {
           }}
           sx={{ position: 'absolute', display: 'block', touchAction: 'none' }}
         />
-        {name === 'flat' && !probing && <HandleLayer />}
-        {name === 'flat' && probing && <PinMark />}
+        {name === 'flat' && lens !== 'material' && (
+          <Suspense>
+            <LensLayer lens={lens} />
+          </Suspense>
+        )}
+        {name === 'flat' && lens === 'material' && !probing && !placing && <HandleLayer />}
+        {name === 'flat' && lens === 'material' && probing && <PinMark />}
+        {name === 'flat' && lens !== 'tiling' && placing && <TraceLine />}
         <WipeBar />
         {alone && (
           <Box

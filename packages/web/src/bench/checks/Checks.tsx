@@ -1,0 +1,199 @@
+import { applyEdits, lineAndColumn, type Finding, type Lens } from '@estela/core';
+import { Box, Button, InputBase, Typography } from '@mui/material';
+import { useState, type ReactElement } from 'react';
+import { useSearchParams } from 'react-router';
+import { useStore } from 'zustand';
+import { faces, tokens } from '../../app/tokens.ts';
+import { checks as worker } from '../../workers/checks.ts';
+import { useSession } from '../session.ts';
+import { soloOf } from '../solo.ts';
+import { applyMend } from './apply-mend.ts';
+import { subjectOf } from './checks-store.ts';
+import { useFindings } from './use-findings.ts';
+
+const INKS = { error: tokens.coral, warning: tokens.coral, note: tokens.dim } as const;
+
+const LENS_WORDS: Record<Lens, string> = {
+  material: 'Show the material',
+  step: 'Show the step',
+  tiling: 'Show the tiling',
+  seams: 'Show the seams',
+  loop: 'Show the difference',
+  motion: 'Show the motion',
+};
+
+/** What the proof and the measures found, why, what shows it, and what mends it. */
+export function Checks(): ReactElement {
+  const session = useSession();
+  const { checks, document, clock, rested, shown, sources } = session;
+  const findings = useFindings();
+  const working = useStore(checks, (s) => s.working);
+  const report = useStore(checks, (s) => s.report);
+  const text = useStore(rested, (s) => s.text);
+  const [said, setSaid] = useState('');
+  const mendable = findings.filter((f) => f.mends.length > 0);
+
+  /** As one undo. */
+  const mendAll = async (): Promise<void> => {
+    const edits = mendable.map((f) => f.mends[0]!.edits);
+    const before = rested.getState().text;
+    setSaid('Trying the mends ...');
+    const kept = await worker('draw').keeping(subjectOf(rested.getState(), shown.getState(), sources), edits, clock.getState().time);
+    if (document.getState().text !== before) {
+      setSaid('The text has changed meanwhile; try again.');
+      return;
+    }
+    if (kept.length > 0) document.edit([{ from: 0, to: before.length, insert: applyEdits(before, kept.flatMap((i) => edits[i]!)) }]);
+    setSaid(kept.length === 0 ? 'Each mend would change the picture of this moment: apply those you want one by one.' : `${String(kept.length)} of ${String(mendable.length)} applied; undo takes them back.`);
+  };
+
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column' }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 1, px: 1.5, py: 0.5, borderBottom: 1, borderColor: 'divider' }}>
+        <Button variant="outlined" disabled={mendable.length === 0} title="Applies the first mend of each finding that leaves the picture of this moment as it is" onClick={() => void mendAll()}>
+          Mend all that keep the picture
+        </Button>
+        <Typography role="status" sx={{ color: 'text.secondary', flex: 1, minWidth: 120 }}>
+          {said || (working ? 'Looking further ...' : '')}
+        </Typography>
+        <Limits />
+      </Box>
+      {findings.length === 0 && (
+        <Typography sx={{ p: 1.5, color: 'text.secondary' }}>{report ? 'Nothing found.' : 'Looking into the material ...'}</Typography>
+      )}
+      <Box component="ul" aria-label="Findings" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+        {findings.map((f) => (
+          <FindingRow key={`${f.code}:${String(f.from)}:${String(f.to)}`} finding={f} line={lineAndColumn(text, f.from).line} />
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+function FindingRow({ finding, line }: { readonly finding: Finding; readonly line: number }): ReactElement {
+  const session = useSession();
+  const { rested, chosen, solo } = session;
+  const [, setParameters] = useSearchParams();
+  const { severity, message, mends, because, lens, step } = finding;
+  /** Puts the cursor on the line, and the Stage's lens on what is wrong. */
+  const show = (): void => {
+    const { program } = rested.getState().derived;
+    const at = step ?? program.steps.findIndex((s) => s.span.from <= finding.from && finding.to <= s.span.to);
+    if (at >= 0) chosen.setState({ step: at });
+    solo.setState({ step: lens === 'step' && at >= 0 ? soloOf(program, at) : undefined });
+    if (lens)
+      setParameters(
+        (before) => {
+          const after = new URLSearchParams(before);
+          after.delete('view');
+          if (lens === 'material' || lens === 'step') after.delete('lens');
+          else after.set('lens', lens);
+          return after;
+        },
+        { replace: true },
+      );
+  };
+  return (
+    <Box component="li" sx={{ px: 1.5, py: 0.75, '& + li': { borderTop: 1, borderColor: 'divider' } }}>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+        <Box component="span" sx={{ color: INKS[severity], whiteSpace: 'nowrap', flex: 'none', minWidth: 92 }}>
+          {severity}, line {line}
+        </Box>
+        <Typography sx={{ flex: 1 }}>{message}</Typography>
+      </Box>
+      {because && because.length > 0 && (
+        <Box component="ol" aria-label="Why" sx={{ m: 0, pl: '100px', pr: 0, py: 0.25, listStyle: 'none', color: 'text.secondary' }}>
+          {because.map((r, i) => (
+            <li key={i}>
+              <Box component="span" sx={{ fontFamily: faces.figures, fontSize: 12 }}>
+                {String(r.line).padStart(2, ' ')}
+              </Box>{' '}
+              {r.text}
+            </li>
+          ))}
+        </Box>
+      )}
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pl: '100px', pt: mends.length > 0 || lens ? 0.25 : 0 }}>
+        {mends.map((mend) => (
+          <Button
+            key={mend.title}
+            variant="outlined"
+            onClick={() => {
+              applyMend(session, mend.edits);
+            }}
+          >
+            {mend.title}
+          </Button>
+        ))}
+        {(lens !== undefined || step !== undefined) && (
+          <Button sx={{ color: 'text.secondary' }} onClick={show}>
+            {lens ? LENS_WORDS[lens] : 'Go to the line'}
+          </Button>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+const MEASURES = ['operations', 'reads', 'samplers'] as const;
+
+/** The budget of the project, and the shape of the surface it is for. */
+function Limits(): ReactElement {
+  const { checks } = useSession();
+  const budget = useStore(checks, (s) => s.budget);
+  const aspect = useStore(checks, (s) => s.aspect);
+  const cost = useStore(checks, (s) => s.report?.cost);
+  return (
+    <Box role="group" aria-label="Budget" sx={{ display: 'flex', alignItems: 'center', gap: 0.75, color: 'text.secondary', fontSize: 12 }}>
+      {MEASURES.map((what) => (
+        <Box key={what} component="label" title={`Most ${what} a pixel may cost; empty for no limit`} sx={{ display: 'flex', alignItems: 'center', gap: '3px', color: cost && budget[what] !== undefined && cost[what] > budget[what] ? tokens.coral : 'inherit' }}>
+          {what} {cost ? String(cost[what]) : ''} /
+          <Field
+            value={budget[what] === undefined ? '' : String(budget[what])}
+            placeholder="any"
+            label={`Most ${what}`}
+            commit={(typed) => {
+              const { [what]: _, ...rest } = budget;
+              const most = Number(typed);
+              checks.setBudget(typed.trim() !== '' && Number.isInteger(most) && most >= 0 ? { ...rest, [what]: most } : rest);
+            }}
+          />
+        </Box>
+      ))}
+      <Box component="label" title="Width over height of the surface, for judging how noise is stretched" sx={{ display: 'flex', alignItems: 'center', gap: '3px' }}>
+        aspect
+        <Field
+          value={String(aspect)}
+          placeholder="1"
+          label="Aspect of the surface"
+          commit={(typed) => {
+            const ratio = Number(typed);
+            if (ratio > 0 && Number.isFinite(ratio)) checks.setAspect(ratio);
+          }}
+        />
+      </Box>
+    </Box>
+  );
+}
+
+function Field({ value, placeholder, label, commit }: { readonly value: string; readonly placeholder: string; readonly label: string; readonly commit: (typed: string) => void }): ReactElement {
+  const [typed, setTyped] = useState<string>();
+  return (
+    <InputBase
+      value={typed ?? value}
+      placeholder={placeholder}
+      onChange={(event) => {
+        setTyped(event.target.value);
+      }}
+      onBlur={() => {
+        if (typed !== undefined) commit(typed);
+        setTyped(undefined);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') (event.target as HTMLElement).blur();
+      }}
+      slotProps={{ input: { 'aria-label': label } }}
+      sx={{ width: 44, height: 22, px: 0.5, fontSize: 12, fontFamily: faces.figures, border: 1, borderColor: 'divider', borderRadius: '3px', color: 'text.primary' }}
+    />
+  );
+}

@@ -1,0 +1,124 @@
+import type { Budget, Finding, Report } from '@estela/core';
+import { proxy } from 'comlink';
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { refsOf } from '../../sources/supply.ts';
+import type { SourcesStore } from '../../sources/sources-store.ts';
+import { checks } from '../../workers/checks.ts';
+import type { Subject } from '../../workers/checks.worker.ts';
+import type { DocumentState } from '../document-store.ts';
+import type { ShownState } from '../session.ts';
+
+export interface ChecksState {
+  /** The newest report of a text without errors, and that text. */
+  readonly report: Report | undefined;
+  readonly text: string;
+  /** The report is not yet all of the text that stands there. */
+  readonly working: boolean;
+  readonly budget: Budget;
+  /** Width over height of the surface that the material is for. */
+  readonly aspect: number;
+}
+
+export interface ChecksStore extends StoreApi<ChecksState> {
+  readonly setBudget: (budget: Budget) => void;
+  readonly setAspect: (aspect: number) => void;
+  /** Examines whenever text, variant, sources or settings change; ends with the function it gives. */
+  readonly watch: () => () => void;
+}
+
+const keyOf = (project: string): string => `estela.checks.${project}`;
+
+function remembered(project: string): Pick<ChecksState, 'budget' | 'aspect'> {
+  try {
+    const kept = JSON.parse(localStorage.getItem(keyOf(project)) ?? '{}') as Partial<Pick<ChecksState, 'budget' | 'aspect'>>;
+    return { budget: kept.budget ?? {}, aspect: typeof kept.aspect === 'number' && kept.aspect > 0 ? kept.aspect : 1 };
+  } catch {
+    return { budget: {}, aspect: 1 };
+  }
+}
+
+/** What is asked about a material, as it stands. */
+export const subjectOf = (document: DocumentState, shown: ShownState, sources: SourcesStore): Subject => ({
+  text: document.derived.text,
+  variant: document.derived.program.variants.some((v) => v.name === shown.variant) ? shown.variant : undefined,
+  pictures: refsOf(sources.getState().sources),
+});
+
+/** Milliseconds that a text must rest before it is looked into: a dial under the hand asks for the newest only. */
+const REST = 60;
+
+/** Keeps a report of the material up to date, in a worker; the proof is there first. Budget and aspect are kept in this browser, for each project. */
+export function createChecks(project: string, document: StoreApi<DocumentState>, shown: StoreApi<ShownState>, sources: SourcesStore): ChecksStore {
+  const store = createStore<ChecksState>(() => ({ report: undefined, text: '', working: false, ...remembered(project) }));
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let asked = 0;
+  const ask = (): void => {
+    clearTimeout(timer);
+    timer = setTimeout(() => {
+      const state = document.getState();
+      if (!state.derived.ok) {
+        store.setState({ working: false });
+        return;
+      }
+      const mine = ++asked;
+      const { aspect, budget } = store.getState();
+      const subject = subjectOf(state, shown.getState(), sources);
+      store.setState({ working: true });
+      const tell = (report: Report): void => {
+        if (mine !== asked) return;
+        const before = store.getState();
+        // What only evaluation can tell is that of before until it is known anew.
+        const kept = report.stage === 'proof' && before.report && before.text === subject.text ? before.report : undefined;
+        store.setState({ report: kept ? { ...report, findings: kept.findings, variants: kept.variants } : report, text: subject.text, working: report.stage !== 'done' });
+      };
+      checks('examine')
+        .examine(subject, aspect, budget, proxy(tell))
+        .catch(() => {
+          store.setState({ working: false });
+        });
+    }, REST);
+  };
+  const remember = (): void => {
+    const { budget, aspect } = store.getState();
+    try {
+      localStorage.setItem(keyOf(project), JSON.stringify({ budget, aspect }));
+    } catch {
+      // A browser that keeps nothing forgets them with the page.
+    }
+    ask();
+  };
+  return {
+    ...store,
+    setBudget(budget) {
+      store.setState({ budget });
+      remember();
+    },
+    setAspect(aspect) {
+      store.setState({ aspect });
+      remember();
+    },
+    watch() {
+      const ends = [
+        document.subscribe((state, before) => {
+          if (state.derived.text !== before.derived.text) ask();
+        }),
+        shown.subscribe((state, before) => {
+          if (state.variant !== before.variant) ask();
+        }),
+        sources.subscribe(ask),
+      ];
+      ask();
+      return () => {
+        asked++;
+        clearTimeout(timer);
+        for (const end of ends) end();
+      };
+    },
+  };
+}
+
+/** Findings that ask for something, and notes beside them. */
+export const countsOf = (findings: readonly Pick<Finding, 'severity'>[]): { readonly grave: number; readonly notes: number } => ({
+  grave: findings.filter((f) => f.severity !== 'note').length,
+  notes: findings.filter((f) => f.severity === 'note').length,
+});

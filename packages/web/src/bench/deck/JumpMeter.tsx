@@ -1,0 +1,49 @@
+import { Box, Typography } from '@mui/material';
+import type { ReactElement } from 'react';
+import { Bar, BarChart, Cell, ResponsiveContainer, YAxis } from 'recharts';
+import { useStore } from 'zustand';
+import { faces, tokens } from '../../app/tokens.ts';
+import { useSession } from '../session.ts';
+
+/** Above this many usual changes a loop's end is seen. */
+const SEEN = 4;
+
+/** The change from the last frame to the first against the usual one, and the changes of all frames. */
+export function JumpMeter(): ReactElement {
+  const { checks } = useSession();
+  const jump = useStore(checks, (s) => s.report?.jump);
+  const seen = jump && jump.ratio >= SEEN && !jump.usual;
+  const last = (jump?.changes.length ?? 0) - 1;
+  const words = !jump
+    ? 'measuring'
+    : seen
+      ? 'last to first frame, against the usual change: a cut is seen'
+      : jump.usual && jump.ratio >= SEEN
+        ? 'last to first frame: no more than its other steps'
+        : 'last to first frame, against the usual change';
+  return (
+    <Box component="section" aria-label="Jump" sx={{ flex: 'none', width: 150, px: 1, py: 0.5, borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column', minHeight: 0, overflow: 'hidden' }}>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+        <Typography sx={{ color: 'text.secondary' }}>Jump</Typography>
+        <Box component="output" sx={{ fontFamily: faces.figures, fontSize: 20, color: seen ? tokens.coral : 'text.primary' }}>
+          {jump ? `${jump.ratio >= 100 ? String(Math.round(jump.ratio)) : jump.ratio.toFixed(jump.ratio < 10 ? 2 : 1)}x` : '...'}
+        </Box>
+      </Box>
+      <Typography sx={{ color: 'text.secondary', fontSize: 12, lineHeight: '15px' }}>{words}</Typography>
+      {jump && jump.changes.length > 1 && (
+        <Box role="img" aria-label="Change from each frame to the next; the last bar is from the last to the first" sx={{ flex: 1, minHeight: 24, mt: 0.5 }}>
+          <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 134, height: 40 }}>
+            <BarChart accessibilityLayer={false} data={jump.changes.map((change, i) => ({ i, change }))} margin={{ top: 2, right: 0, bottom: 0, left: 0 }} barCategoryGap={0}>
+              <YAxis hide domain={[0, 'dataMax']} />
+              <Bar dataKey="change" isAnimationActive={false}>
+                {jump.changes.map((_, i) => (
+                  <Cell key={i} fill={i === last ? (seen ? tokens.coral : tokens.text) : tokens.dim} />
+                ))}
+              </Bar>
+            </BarChart>
+          </ResponsiveContainer>
+        </Box>
+      )}
+    </Box>
+  );
+}

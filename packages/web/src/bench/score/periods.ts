@@ -1,0 +1,63 @@
+import { linesOf, type StepPeriod } from '@estela/core';
+import { StateEffect, StateField, type Extension, type Range } from '@codemirror/state';
+import { Decoration, EditorView, WidgetType, type DecorationSet } from '@codemirror/view';
+import type { StoreApi } from 'zustand/vanilla';
+import type { ChecksState } from '../checks/checks-store.ts';
+import type { DocumentStore } from '../document-store.ts';
+
+const setPeriods = StateEffect.define<DecorationSet>();
+const field = StateField.define<DecorationSet>({
+  create: () => Decoration.none,
+  update(decorations, transaction) {
+    let next = decorations.map(transaction.changes);
+    for (const effect of transaction.effects) if (effect.is(setPeriods)) next = effect.value;
+    return next;
+  },
+  provide: (f) => EditorView.decorations.from(f),
+});
+
+/** How a step comes round, in a few words; nothing for one that stands still. */
+export function periodWords(period: StepPeriod | undefined): string {
+  if (!period || period.kind === 'still') return '';
+  if (period.kind === 'laps') return `${String(period.laps)} ${period.laps === 1 ? 'lap' : 'laps'}`;
+  return { open: 'does not close', unproven: 'not proven', moving: 'moves' }[period.kind];
+}
+
+class Period extends WidgetType {
+  constructor(
+    readonly words: string,
+    readonly open: boolean,
+  ) {
+    super();
+  }
+  override eq(other: Period): boolean {
+    return other.words === this.words && other.open === this.open;
+  }
+  toDOM(): HTMLElement {
+    const span = document.createElement('span');
+    span.className = this.open ? 'cm-period cm-period-open' : 'cm-period';
+    span.textContent = this.words;
+    return span;
+  }
+}
+
+/** At the right of each moving step: after what part of the loop it has come round. */
+export const stepPeriods: Extension = field;
+
+export function followPeriods(view: EditorView, document: DocumentStore, checks: StoreApi<ChecksState>): () => void {
+  const show = ({ report, text }: ChecksState): void => {
+    const { derived } = document.getState();
+    if (!report || text !== document.getState().text || view.state.doc.toString() !== text) return;
+    const ranges: Range<Decoration>[] = [];
+    derived.program.steps.forEach((step, i) => {
+      const period = report.periods[i];
+      const words = step.off ? '' : periodWords(period);
+      if (words) ranges.push(Decoration.widget({ widget: new Period(words, period?.kind === 'open'), side: 3 }).range(linesOf(text, { from: step.span.from, to: step.span.from }).to));
+    });
+    view.dispatch({ effects: setPeriods.of(Decoration.set(ranges, true)) });
+  };
+  show(checks.getState());
+  return checks.subscribe((state, before) => {
+    if (state.report !== before.report) show(state);
+  });
+}

@@ -1,0 +1,65 @@
+import type { TraceLine as Line } from '@estela/core';
+import { Box } from '@mui/material';
+import { type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { tokens } from '../../app/tokens.ts';
+import { useSession } from '../session.ts';
+import { flatView } from './stage-controller.ts';
+import { useSize } from './use-size.ts';
+
+type Point = readonly [number, number];
+const held = (v: number): number => Math.min(Math.max(Math.round(v * 1000) / 1000, 0), 1);
+
+/** The line of the Trace on the flat Stage: its ends are dragged, or moved by arrow keys. */
+export function TraceLine(): ReactElement {
+  const { trace } = useSession();
+  const line = useStore(trace, (s) => s.line);
+  const { area, size } = useSize<HTMLDivElement>();
+  const view = flatView(size[0], size[1], 1);
+  const place = ([u, v]: Point): Point => [view.x + u * view.size, view.y + v * view.size];
+  const [from, to] = [place(line.from), place(line.to)];
+  const put = (end: keyof Line, [u, v]: Point): void => {
+    trace.setState({ line: { ...trace.getState().line, [end]: [held(u), held(v)] } });
+  };
+  const follow = (end: keyof Line) => (event: PointerEvent<SVGGElement>) => {
+    const box = area.current?.getBoundingClientRect();
+    if (!box || !event.currentTarget.hasPointerCapture(event.pointerId)) return;
+    put(end, [(event.clientX - box.left - view.x) / view.size, (event.clientY - box.top - view.y) / view.size]);
+  };
+  const keyed = (end: keyof Line) => (event: KeyboardEvent) => {
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const [u, v] = trace.getState().line[end];
+    put(end, [u + by[0]! * 0.02, v + by[1]! * 0.02]);
+  };
+  const grip = (end: keyof Line, [x, y]: Point, label: string): ReactElement => (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-label={`${label} of the traced line`}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMove={follow(end)}
+      onKeyDown={keyed(end)}
+      style={{ pointerEvents: 'all', cursor: 'grab', touchAction: 'none' }}
+    >
+      <circle cx={x} cy={y} r="13" fill="transparent" />
+      <circle cx={x} cy={y} r="5" fill={end === 'from' ? tokens.bone : tokens.pit} stroke={tokens.bone} strokeWidth="2" />
+    </g>
+  );
+  return (
+    <Box ref={area} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', overflow: 'hidden' }}>
+      {size[0] > 0 && (
+        <svg width={size[0]} height={size[1]} role="group" aria-label="The traced line" style={{ display: 'block', overflow: 'visible' }}>
+          <path d={`M${from.join(' ')}L${to.join(' ')}`} stroke={tokens.pit} strokeWidth="4" />
+          <path d={`M${from.join(' ')}L${to.join(' ')}`} stroke={tokens.bone} strokeWidth="1.5" />
+          {grip('from', from, 'Start')}
+          {grip('to', to, 'End')}
+        </svg>
+      )}
+    </Box>
+  );
+}
