@@ -75,7 +75,7 @@ try {
   await page.getByRole('status', { name: 'Saving' }).filter({ hasText: 'revision 3' }).waitFor();
   await open('Orrery dial', '?view=sphere', 36);
   await take('bench-sphere');
-  await open('Mist curtain', '?view=tiles', 36);
+  await open('Mist curtain', '?lens=tiling', 36);
   await page.getByRole('textbox', { name: 'Text of the material' }).getByText('270deg').dblclick();
   await page.keyboard.insertText('270');
   await page.waitForTimeout(1500);

@@ -168,7 +168,7 @@ test('each view shows the material, and its address reopens it', async ({ page }
   await goToFrame(page, 0);
   const flat = await pictureOf(stage(page));
   const views: Record<string, typeof flat> = { Flat: flat };
-  for (const view of ['Flat 3x3', 'Plane', 'Sphere']) {
+  for (const view of ['Tiling', 'Plane', 'Sphere']) {
     await page.getByRole('button', { name: view, exact: true }).click();
     await expect(async () => {
       const picture = await pictureOf(stage(page));

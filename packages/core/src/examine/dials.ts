@@ -30,7 +30,7 @@ export function lostPrecision({ program, proof, verdicts }: Examined, movements:
   const [early, late] = [at(LATE), at(2 * LATE)];
   const slope = Math.max(0, ...nodes.flatMap((n) => (early.get(n) ?? []).map((v, i) => Math.abs((late.get(n)?.[i] ?? 0) - v) / LATE)));
   const hours = COARSE / slope / 3600;
-  const fastest = movements.filter((m) => m.state !== 'closes').sort((a, b) => Math.abs(b.laps ?? 0) - Math.abs(a.laps ?? 0))[0];
+  const fastest = movements.filter((m) => m.state !== 'closes' && m.kind !== 'hold').sort((a, b) => Math.abs(b.laps ?? 0) - Math.abs(a.laps ?? 0))[0];
   if (slope < 1e-3 || hours > HOURS || !fastest) return [];
   return [found(say.losesPrecision(program.steps[fastest.step]!.name, hours), lastStage(program.tree.text, fastest), [], { step: fastest.step })];
 }

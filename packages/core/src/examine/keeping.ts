@@ -20,7 +20,9 @@ function picturesOf(program: Program, variant: string | undefined, time: number,
   return new Map([...outputs.keys()].map((name, i) => [name, planes[i]!]));
 }
 
-const overlap = (a: readonly TextEdit[], b: readonly TextEdit[]): boolean => a.some((x) => b.some((y) => x.from <= y.to && y.from <= x.to));
+/** Edits that only touch do not disturb each other; two at one place do. */
+const overlap = (a: readonly TextEdit[], b: readonly TextEdit[]): boolean =>
+  a.some((x) => b.some((y) => (x.from < y.to && y.from < x.to) || (x.from === y.from && (x.to === y.to || x.from === x.to || y.from === y.to))));
 
 /**
  * Of several sets of edits those that together leave every output's picture at a moment as it is, within 1/512: an edit that would

@@ -127,7 +127,7 @@ export const openTiles: Check = (examined) => {
   const rest = all.filter((p) => p.mends.length === 0);
   const [first] = rest;
   if (first) {
-    const lines = rest.map(({ blame }) => reasonsOf(examined, blame)[0]!);
+    const lines = [...new Map(rest.map(({ blame }) => reasonsOf(examined, blame)[0]!).map((r) => [`${String(r.line)} ${r.text}`, r])).values()];
     findings.push(found(say.edges(shifts, [...new Set(rest.map((r) => r.blame.step.name))]), lastStage(program.tree.text, first.blame.typed), [], { lens: 'tiling', because: lines }));
   }
   return findings;

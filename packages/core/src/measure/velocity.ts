@@ -62,8 +62,9 @@ export function carriedBy(graph: Graph, step: Step): { readonly node: Node; read
     const { typed, step: of } = at;
     const node = graph.valueOf.get(typed);
     if (typed.type === 'vec2' && typed.coordinates && node?.type === 'f2') {
-      if (inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time')) return { node, step: of };
-      still ??= { node, step: of };
+      const owner = typed.kind === 'step' ? typed.step : of;
+      if (inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time')) return { node, step: owner };
+      still ??= { node, step: owner };
     }
     if (typed.kind === 'step') {
       const from = typed.step.off ? typed.step.before : typed.step;

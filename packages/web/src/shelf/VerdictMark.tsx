@@ -48,13 +48,9 @@ export function VerdictMark({ text, sources }: { readonly text: string; readonly
   const breaks = SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => WORDS[s]);
   const title = breaks.length > 0 ? `It ${breaks.join(', ')}.` : 'It returns to its start after the loop, and meets itself a tile on where that is known.';
   const checks = `${String(grave)} ${grave === 1 ? 'check' : 'checks'}`;
-  return (
-    <Box component="span" sx={{ display: 'inline-flex', gap: 0.75, flex: 'none' }}>
-      {grave > 0 && <Mark words={checks} title={`${checks} to look at, ${String(notes)} notes`} ink={tokens.coral} />}
-      {verdicts.loop === 'open' && <Mark words="does not loop" title={title} ink={tokens.coral} />}
-      {(verdicts.loop === 'always' || verdicts.loop === 'present') && <Mark words="loops" title={title} ink={tokens.dim} />}
-    </Box>
-  );
+  if (grave > 0) return <Mark words={checks} title={`${checks} to look at, and ${String(notes)} notes. ${title}`} ink={tokens.coral} />;
+  if (verdicts.loop === 'open') return <Mark words="does not loop" title={title} ink={tokens.coral} />;
+  return verdicts.loop === 'unproven' ? null : <Mark words="loops" title={title} ink={tokens.dim} />;
 }
 
 function Mark({ words, title, ink }: { readonly words: string; readonly title: string; readonly ink: string }): ReactElement {

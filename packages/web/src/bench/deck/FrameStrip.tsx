@@ -45,7 +45,7 @@ export function FrameStrip(): ReactElement {
     />
   );
   return (
-    <Box sx={{ flex: 1, minHeight: 0, overflowY: 'auto', p: 0.75, display: 'grid', gridTemplateColumns: 'repeat(3, 1fr) 1px repeat(3, 1fr)', columnGap: '3px', rowGap: 0.75, alignContent: 'start', fontSize: 11, color: 'text.secondary' }}>
+    <Box sx={{ flex: 1, minHeight: 0, overflowY: 'auto', px: 0.75, pt: 0.5, lineHeight: '14px', display: 'grid', gridTemplateColumns: 'repeat(3, 1fr) 1px repeat(3, 1fr)', columnGap: '3px', rowGap: 0.25, alignContent: 'start', fontSize: 11, color: 'text.secondary' }}>
       {numbers.map((f, i) => (
         <Box key={i} sx={{ display: 'contents' }}>
           {i === 3 && <Box title="The loop point" sx={{ borderLeft: `1px dashed ${tokens.text}` }} />}
@@ -64,11 +64,11 @@ export function FrameStrip(): ReactElement {
           </Box>
         </Box>
       ))}
-      <Box sx={{ gridColumn: '1 / 4', display: 'grid', gridTemplateColumns: '44px 1fr', gap: 0.75, alignItems: 'center' }}>
+      <Box sx={{ gridColumn: '1 / 4', display: 'grid', gridTemplateColumns: '34px 1fr', gap: 0.75, alignItems: 'center' }}>
         {picture(6, 'The first frame over the last')}
         first over last
       </Box>
-      <Box sx={{ gridColumn: '5 / 8', display: 'grid', gridTemplateColumns: '44px 1fr', gap: 0.75, alignItems: 'center' }}>
+      <Box sx={{ gridColumn: '5 / 8', display: 'grid', gridTemplateColumns: '34px 1fr', gap: 0.75, alignItems: 'center' }}>
         {picture(7, 'The difference of first and last frame')}
         difference x4
       </Box>

@@ -9,7 +9,7 @@ import { useSession } from '../session.ts';
 import { LANE_HEIGHT, LANE_WIDTH, laneEnds, lanePath, periodText, tickStep } from './lane-shape.ts';
 
 const NAME = 128;
-const MENDS = 250;
+const MENDS = 300;
 const ROW = 28;
 
 /** A ruler of the loop, and under it one lane for each motion of each step. */
@@ -170,7 +170,7 @@ function Ruler(): ReactElement {
   const marks = Array.from({ length: Math.floor(seconds / step + 1e-9) + 1 }, (_, i) => i * step);
   const label = (at: number): string => `${String(Number(at.toPrecision(4)))} s`;
   return (
-    <Box sx={{ flex: 'none', display: 'flex', height: 26, borderBottom: 1, borderColor: 'divider' }}>
+    <Box sx={{ flex: 'none', display: 'flex', height: 30, borderBottom: 1, borderColor: 'divider' }}>
       <Typography sx={{ width: NAME, flex: 'none', pl: 1.5, pt: '4px', color: 'text.secondary', fontSize: 12 }}>seconds, frames</Typography>
       <Box sx={{ position: 'relative', flex: 1, mr: '14px' }}>
         <Box aria-hidden="true" sx={{ position: 'absolute', inset: 0, fontFamily: faces.figures, fontSize: 10.5, color: 'text.secondary', pointerEvents: 'none' }}>
@@ -204,7 +204,7 @@ function Ruler(): ReactElement {
             if (resume.current) clock.play();
             resume.current = false;
           }}
-          sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, p: '13px 0 0', height: 13, '& .MuiSlider-thumb': { width: 9, height: 12, top: 19, transition: 'none' }, '& .MuiSlider-rail': { top: 24, height: 2, opacity: 0 } }}
+          sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, p: '16px 0 0', height: 14, '& .MuiSlider-thumb': { width: 9, height: 12, top: 22, transition: 'none' }, '& .MuiSlider-rail': { top: 24, height: 2, opacity: 0 } }}
         />
       </Box>
       <Box sx={{ width: MENDS, flex: 'none', pt: '4px', color: 'text.secondary', fontSize: 12 }}>period</Box>

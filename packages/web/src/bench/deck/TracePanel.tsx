@@ -22,7 +22,7 @@ export function TracePanel(): ReactElement {
   const where = upright ? `column ${line.from[0].toFixed(2)}` : line.from[1] === line.to[1] ? `row ${line.from[1].toFixed(2)}` : 'a slanted line';
   return (
     <Box component="section" aria-label="Trace" sx={{ flex: 'none', width: 300, display: 'flex', flexDirection: 'column', borderLeft: 1, borderColor: 'divider', minHeight: 0 }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', height: 26, flex: 'none', pl: 0.5, pr: 0.5, gap: 0.5, borderBottom: 1, borderColor: 'divider', '& .MuiToggleButton-root': { minHeight: 22, py: 0, px: 1 }, '& .MuiButton-root': { minHeight: 22, py: 0, px: 0.75, fontSize: 12 } }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', height: 30, flex: 'none', pl: 0.5, pr: 0.5, gap: 0.5, borderBottom: 1, borderColor: 'divider', '& .MuiToggleButton-root': { minHeight: 22, py: 0, px: 1 }, '& .MuiButton-root': { minHeight: 22, py: 0, px: 0.75, fontSize: 12 } }}>
         <ToggleButtonGroup
           exclusive
           value={shows}

@@ -30,7 +30,7 @@ export function laneEnds({ curve, kind }: Pick<Movement, 'curve' | 'kind'>): { r
   return { start, end: !SHAPES.has(kind) && Math.abs(end - before) > 0.5 ? (before > 0.5 ? 1 : 0) : end };
 }
 
-const figure = (v: number): string => String(Number(v.toPrecision(4)));
+const figure = (v: number): string => String(Number(v.toPrecision(3)));
 
 /** How a motion comes round, in words: "2 laps, 3 s". */
 export function periodText({ laps }: Pick<Movement, 'laps'>, seconds: number): string {
