@@ -4,7 +4,7 @@ import { createServer } from 'node:http';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { check, lower, parse, WasmEvaluator } from '@estela/core';
+import { check, lower, parse, Proof, provenVerdicts, WasmEvaluator } from '@estela/core';
 import { chromium } from '@playwright/test';
 import { createNoise3D } from 'simplex-noise';
 import { firstPaintSize } from './first-paint.ts';
@@ -89,6 +89,14 @@ function stepPictures(): { together: number; apart: number; count: number } {
   return { together, apart, count: roots.length };
 }
 
+/** Milliseconds for proving loop and tiles of all steps and outputs of a lowered material, for every setting; and for reading and checking its text. */
+function proofTime(): { proof: number; read: number } {
+  const text = chain(60);
+  const program = check(parse(text));
+  const fresh = Array.from({ length: 26 }, () => new Proof(program));
+  return { proof: timed(25, () => provenVerdicts(fresh.pop()!)), read: timed(25, () => check(parse(text))) };
+}
+
 const server = createServer((_, response) => response.setHeader('content-type', 'text/html').end('<!doctype html><title>bench</title>'));
 await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
 const { port } = server.address() as { port: number };
@@ -113,6 +121,7 @@ console.log('Baking in workers.');
 const baked = await bakeTime(HEAVY, 2);
 const noise = noiseSpeeds();
 const steps = stepPictures();
+const { proof, read } = proofTime();
 console.log('Counting instructions.');
 const counts = instructionRatios();
 const paint = firstPaintSize(join(root, 'packages/web/dist'));
@@ -146,6 +155,13 @@ const rows: [what: string, reach: string, reached: string, ok: boolean, how: str
     `${fixed(front / driver)} of it`,
     front / driver <= 0.25,
     `${fixed(front)} ms against ${fixed(driver)} ms for compiling and linking, same page, medians`,
+  ],
+  [
+    'proof of loop and tiles of 60 steps, every setting',
+    '4x reading the text at most',
+    `${fixed(proof / read, 1)}x`,
+    proof / read <= 4,
+    `${fixed(proof)} ms once lowered, against ${fixed(read)} ms for parsing and checking`,
   ],
   ...counts.map(({ name, emitted, hand }): (typeof rows)[number] => [
     `instructions of emitted GLSL: ${name}`,

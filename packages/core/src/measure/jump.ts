@@ -21,19 +21,29 @@ const FRAME_LIMIT = 240;
 
 /** Largest mean change of a patch between two pictures of all outputs, components held to -1..2 so that one bright value does not hide the rest. */
 function changeBetween(a: readonly Float32Array[], b: readonly Float32Array[], widths: readonly number[], size: number): number {
-  const sums = new Float64Array(PATCHES * PATCHES);
-  const held = (v: number): number => Math.min(Math.max(v, -1), 2);
+  const side = size / PATCHES;
+  const held = (v: number): number => (v < -1 ? -1 : v > 2 ? 2 : v);
+  let largest = 0;
   a.forEach((plane, r) => {
-    const width = widths[r]!;
-    const of = new Float64Array(PATCHES * PATCHES);
-    for (let p = 0; p < size * size; p++) {
-      let most = 0;
-      for (let c = 0; c < width; c++) most = Math.max(most, Math.abs(held(plane[p * width + c]!) - held(b[r]![p * width + c]!)));
-      of[Math.floor((p % size) / (size / PATCHES)) + PATCHES * Math.floor(p / size / (size / PATCHES))]! += most;
+    const [other, width] = [b[r]!, widths[r]!];
+    for (let patch = 0; patch < PATCHES * PATCHES; patch++) {
+      const [left, top] = [(patch % PATCHES) * side, (patch - (patch % PATCHES)) * (side / PATCHES)];
+      let sum = 0;
+      for (let y = top; y < top + side; y++) {
+        for (let at = (y * size + left) * width, end = at + side * width; at < end; at += width) {
+          let most = 0;
+          for (let c = at; c < at + width; c++) {
+            const apart = held(plane[c]!) - held(other[c]!);
+            if (apart > most) most = apart;
+            else if (-apart > most) most = -apart;
+          }
+          sum += most;
+        }
+      }
+      if (sum > largest) largest = sum;
     }
-    of.forEach((v, i) => (sums[i] = Math.max(sums[i]!, v)));
   });
-  return Math.max(...sums) / ((size / PATCHES) * (size / PATCHES));
+  return largest / (side * side);
 }
 
 /** Measures how a loop's last frame meets its first, by evaluating pictures of size by size pixels (a multiple of 4). */

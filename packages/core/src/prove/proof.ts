@@ -52,6 +52,8 @@ export class Proof {
   proven(asked: Asked, shift: Shift): 'always' | 'present' | undefined {
     const step = typeof asked === 'number' ? this.program.steps[asked] : undefined;
     if (!this.#returns(this.shifts(shift), asked, step)) return undefined;
+    // Without dials and switches this setting is every setting.
+    if (this.program.dials.length + this.program.switches.length === 0) return 'always';
     return this.#always(asked, shift, step) ? 'always' : 'present';
   }
 

@@ -27,6 +27,11 @@ const isWholeDial = ({ type, step, low, name, value }: Dial, variants: readonly 
   (low === undefined || Number.isInteger(low)) &&
   [value, ...variants.flatMap((v) => v.values.get(name) ?? [])].flat().every(Number.isInteger);
 
+/** The changes of what does not change, one for each width. */
+const STILLS: readonly Change[] = [1, 2, 3, 4].map((width) => Array.from({ length: width }, () => ZERO));
+const STILL: ReadonlySet<Change> = new Set(STILLS);
+const stillOf = (node: Node): Change => STILLS[widthOf(node.type) - 1]!;
+
 const ONE = whole(1);
 const TWO = whole(2);
 
@@ -66,8 +71,19 @@ export class Shifts {
   #follow(root: Node, known: Map<Node, Change>, breaks: Map<Node, Break>, parameters: readonly Change[] | undefined): Change {
     for (const node of inOrder([root])) {
       if (known.has(node)) continue;
-      const args = node.args.map((a) => known.get(a) ?? []);
-      known.set(node, this.#changeOf(node, args, breaks, parameters));
+      // Most values have nothing to do with the shift: those are told at once.
+      const still = node.args.length > 0 && node.args.every((a) => STILL.has(known.get(a)!));
+      known.set(
+        node,
+        still
+          ? stillOf(node)
+          : this.#changeOf(
+              node,
+              node.args.map((a) => known.get(a) ?? []),
+              breaks,
+              parameters,
+            ),
+      );
     }
     return known.get(root) ?? [];
   }
@@ -158,16 +174,16 @@ export class Shifts {
     };
     switch (node.kind) {
       case 'constant':
-        return all(ZERO);
+        return stillOf(node);
       case 'frame':
-        return all(node.payload === 'time' && this.shift === 'loop' ? exactOf(this.graph.program.loop.seconds) : ZERO);
+        return node.payload === 'time' && this.shift === 'loop' ? all(exactOf(this.graph.program.loop.seconds)) : stillOf(node);
       case 'input':
-        return this.#inputChange(node) ?? all(ZERO);
+        return this.#inputChange(node) ?? stillOf(node);
       case 'parameter':
         return parameters?.[node.payload] ?? all(undefined);
       default:
     }
-    if (args.every((change) => change.every((c) => c !== undefined && isZero(c)))) return all(ZERO);
+    if (args.every((change) => change.every((c) => c !== undefined && isZero(c)))) return stillOf(node);
     if (node.kind === 'call') {
       // Each use of a function is followed on its own: what it is given moves by its own way.
       const { change, broken: inside } = this.#callChange(node.payload, args, width);
@@ -180,13 +196,13 @@ export class Shifts {
     if (node.kind === 'read') {
       if (args.some((c) => c.includes(undefined))) return all(undefined);
       const place = args[0] ?? [];
-      if (place.every((c) => c !== undefined && this.#isTakenUp(node.payload, c)) && args.slice(1).every((c) => c.every((x) => x && isZero(x)))) return all(ZERO);
+      if (place.every((c) => c !== undefined && this.#isTakenUp(node.payload, c)) && args.slice(1).every((c) => c.every((x) => x && isZero(x)))) return stillOf(node);
       const { wrap } = node.payload;
       return all(broken(wrap === 'clamp' ? 'clamp' : 'period', [place], wrap === 'mirror' ? TWO : ONE));
     }
     // Next pixels move as far as this one, if all move alike.
     if (node.kind === 'slope')
-      return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.rate !== 'pixel'))) ? all(ZERO) : all(broken('shape', args));
+      return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.rate !== 'pixel'))) ? stillOf(node) : all(broken('shape', args));
     return Array.from({ length: width }, (_, i) => {
       const given = args.map((change) => at(change, i));
       if (given.includes(undefined)) return undefined;
