@@ -52,7 +52,7 @@ try {
   await take('card');
   await page.getByRole('button', { name: 'Close Step' }).click();
   await page.keyboard.press('Control+k');
-  await page.getByRole('combobox').fill('glow at the edge');
+  await page.getByRole('dialog').getByRole('combobox').fill('glow at the edge');
   await page.waitForTimeout(5000);
   await take('palette');
   await page.keyboard.press('Escape');
@@ -80,6 +80,24 @@ try {
   await page.keyboard.insertText('270');
   await page.waitForTimeout(1500);
   await take('bench-error');
+  // A broken material, its Checks, and the same once mended.
+  await open('Stray haze', '', 60);
+  await page.getByRole('button', { name: /^Checks: / }).click();
+  await page.waitForTimeout(1500);
+  await take('checks');
+  await page.getByRole('button', { name: 'Show the difference' }).first().click();
+  await page.getByRole('button', { name: 'Frames', exact: true }).click();
+  await page.waitForTimeout(3000);
+  await take('loop-lens');
+  await page.getByRole('button', { name: 'Material', exact: true }).click();
+  await page.getByRole('button', { name: 'Trace', exact: true }).click();
+  await page.getByRole('button', { name: 'Set drift to 2 laps' }).first().click();
+  await page.getByRole('button', { name: 'Pan right 2 laps, up 1 lap' }).first().click();
+  await page.waitForTimeout(4000);
+  await take('mended');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.waitForTimeout(2500);
   await open('Petal ward', '', 118);
   // Only lines in sight are there to be clicked.
   const text = page.getByRole('textbox', { name: 'Text of the material' });

@@ -9,7 +9,9 @@ interface Checked extends LoadedMaterial {
 
 /** Verdicts as printed; `more` stands beside the loop's. */
 function verdictsAsJson({ verdicts, witnesses }: Verdicts, more: object = {}): Record<string, object> {
-  return Object.fromEntries(SHIFTS.map((s) => [s, { ...(s === 'loop' ? more : {}), verdict: verdicts[s], ...(witnesses[s] ? { witness: witnesses[s] } : {}) }]));
+  return Object.fromEntries(
+    SHIFTS.map((s) => [s, { ...(s === 'loop' ? more : {}), verdict: verdicts[s], ...(witnesses[s] ? { witness: witnesses[s] } : {}) }]),
+  );
 }
 
 const rounded = (v: number): number => Number(v.toPrecision(6));
@@ -27,7 +29,14 @@ function asJson(file: string, { text, program, findings, report }: Checked): obj
     ...(report ? verdictsAsJson(report.verdicts.whole, { ...length, because }) : {}),
     ...(report?.jump ? { jump: rounded(report.jump.ratio) } : {}),
     outputs: report ? [...report.verdicts.outputs].map(([channel, v]) => ({ channel, ...verdictsAsJson(v) })) : [],
-    steps: report ? steps.map((s) => ({ step: s.name, line: lineAndColumn(text, s.nameSpan.from).line, ...verdictsAsJson(report.verdicts.steps[s.index]!), cost: report.stepCosts[s.index] })) : [],
+    steps: report
+      ? steps.map((s) => ({
+          step: s.name,
+          line: lineAndColumn(text, s.nameSpan.from).line,
+          ...verdictsAsJson(report.verdicts.steps[s.index]!),
+          cost: report.stepCosts[s.index],
+        }))
+      : [],
     variants: program.variants.map((v) => {
       const found = report?.variants.find((o) => o.name === v.name);
       return { name: v.name, ...(found ? { ...verdictsAsJson(found.verdicts), cost: found.cost } : {}) };
@@ -49,7 +58,10 @@ const OPEN = { loop: 'does not return to its start after the loop', tile_u: 'doe
 /** What is open, in the base and in variants, as sentences. */
 function openSentences({ report }: Checked): string[] {
   if (!report) return [];
-  const named: readonly (readonly [string, Verdicts])[] = [['It', report.verdicts.whole], ...report.variants.flatMap((v) => (v.name === undefined ? [] : [[`Its variant "${v.name}"`, v.verdicts] as const]))];
+  const named: readonly (readonly [string, Verdicts])[] = [
+    ['It', report.verdicts.whole],
+    ...report.variants.flatMap((v) => (v.name === undefined ? [] : [[`Its variant "${v.name}"`, v.verdicts] as const])),
+  ];
   return named.flatMap(([who, { verdicts }]) => SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => `${who} ${OPEN[s]}.`));
 }
 

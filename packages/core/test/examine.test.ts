@@ -29,7 +29,11 @@ const picture = (width: number, height: number, at: (i: number) => readonly numb
 });
 /** Normals that lean all ways, and a colourful picture of sides that are no powers of two. */
 const PICTURES: Record<string, PixelImage> = {
-  normals: picture(8, 8, (i) => [127.5 + 90 * Math.sin(i), 127.5 + 60 * Math.cos(i), 127.5 * (1 + Math.sqrt(1 - (90 * Math.sin(i) / 127.5) ** 2 - (60 * Math.cos(i) / 127.5) ** 2))]),
+  normals: picture(8, 8, (i) => [
+    127.5 + 90 * Math.sin(i),
+    127.5 + 60 * Math.cos(i),
+    127.5 * (1 + Math.sqrt(1 - ((90 * Math.sin(i)) / 127.5) ** 2 - ((60 * Math.cos(i)) / 127.5) ** 2)),
+  ]),
   colours: picture(6, 8, (i) => [(i * 37) % 255, (i * 91) % 255, (i * 17) % 255]),
 };
 /** Without the fine measure of the jump, which adds nothing to what is found. */
@@ -46,19 +50,49 @@ const findingsOf = (text: string, options = {}): readonly Finding[] => {
 
 /** A material for each thing that is found: its code, the line it stands in, and the words of the mends, each of which must cure it. */
 const CASES: readonly { readonly code: string; readonly text: string; readonly line: number; readonly mends: readonly string[] }[] = [
-  { code: 'loop-open', line: 2, text: 'out color = uv |> pan(0.3/s, heading: 270deg) |> fbm(cells: 4)', mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'] },
-  { code: 'loop-open', line: 2, text: 'out color = uv |> pan(1 laps, heading: 30deg) |> fbm(cells: 4)', mends: ['Pan right 1 lap, up 0 laps', 'Head 90deg', 'Head 0deg'] },
+  {
+    code: 'loop-open',
+    line: 2,
+    text: 'out color = uv |> pan(0.3/s, heading: 270deg) |> fbm(cells: 4)',
+    mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
+  },
+  {
+    code: 'loop-open',
+    line: 2,
+    text: 'out color = uv |> pan(1 laps, heading: 30deg) |> fbm(cells: 4)',
+    mends: ['Pan right 1 lap, up 0 laps', 'Head 90deg', 'Head 0deg'],
+  },
   { code: 'loop-open', line: 2, text: 'out color = uv |> fbm(cells: 4, evolve: 0.3/s)', mends: ['Make it 1 lap', 'Make it 2 laps'] },
-  { code: 'loop-open', line: 2, text: 'out color = uv |> value(cells: 4, evolve: 2 laps) |> hold(7 frames)', mends: ['Hold 6 frames: 20 in a loop', 'Hold 8 frames: 15 in a loop'] },
+  {
+    code: 'loop-open',
+    line: 2,
+    text: 'out color = uv |> value(cells: 4, evolve: 2 laps) |> hold(7 frames)',
+    mends: ['Hold 6 frames: 20 in a loop', 'Hold 8 frames: 15 in a loop'],
+  },
   { code: 'loop-open', line: 2, text: 'out color = uv |> value(cells: 4, evolve: 1 laps) |> retime(time * 1.4)', mends: ['Run time at 1x', 'Run time at 2x'] },
   { code: 'loop-open', line: 2, text: 'out color = time * 0.1/s', mends: ['Close it with weave(1s)'] },
-  { code: 'loop-open', line: 2, text: 'out color = sin(time * 0.3/s * 1turn)', mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'] },
-  { code: 'loop-open', line: 3, text: 'op slide(at: vec2, r: rate) = at |> pan(r)\nout color = uv |> slide(0.3/s) |> value(cells: 3)', mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'] },
+  {
+    code: 'loop-open',
+    line: 2,
+    text: 'out color = sin(time * 0.3/s * 1turn)',
+    mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
+  },
+  {
+    code: 'loop-open',
+    line: 3,
+    text: 'op slide(at: vec2, r: rate) = at |> pan(r)\nout color = uv |> slide(0.3/s) |> value(cells: 3)',
+    mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
+  },
   { code: 'loop-open', line: 3, text: 'image a = "x" mirror\nout color = uv |> pan(1 laps) |> sample(a)', mends: ['Make it 2 laps'] },
   { code: 'loop-open', line: 2, text: 'flow = uv |> pan(1 laps) |> tile(1.5, 2)\nout color = flow |> fbm(cells: 4)', mends: ['Make it 2 laps'] },
   { code: 'scrolls-past-edge', line: 3, text: 'image a = "x" clamp\nout color = uv |> pan(1 laps) |> sample(a)', mends: ['Let a repeat'] },
   { code: 'loop-present', line: 2, text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)', mends: ['Count go in whole laps'] },
-  { code: 'variant-open', line: 4, text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)\nvariant "Odd" { go = 0.3/s }', mends: ['Set go to 0.25/s, 1 lap', 'Set go to 0.5/s, 2 laps', 'Count go in whole laps'] },
+  {
+    code: 'variant-open',
+    line: 4,
+    text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)\nvariant "Odd" { go = 0.3/s }',
+    mends: ['Set go to 0.25/s, 1 lap', 'Set go to 0.5/s, 2 laps', 'Count go in whole laps'],
+  },
   { code: 'tile-open', line: 2, text: 'out color = uv |> tile(2.5, 2) |> fbm(cells: 4)', mends: ['Make tile 2', 'Make tile 3'] },
   { code: 'tile-open', line: 2, text: 'out color = uv |> turn(20deg) |> fbm(cells: 4)', mends: ['Make turn 90deg', 'Make turn 0deg'] },
   { code: 'tile-open', line: 2, text: 'out color = uv |> scale(0.4) |> fbm(cells: 4)', mends: ['Make scale 0.5'] },
@@ -116,7 +150,9 @@ describe('what is found', () => {
   });
 
   it('a chain of lines leads from the break to what set it going', () => {
-    const [open] = findingsOf(`${HEAD}flow = uv |> pan(0.3/s)\nbent = flow |> offset(0.2)\nn = bent |> value(cells: 3)\nout color = n\n`).filter((f) => f.code === 'loop-open');
+    const [open] = findingsOf(`${HEAD}flow = uv |> pan(0.3/s)\nbent = flow |> offset(0.2)\nn = bent |> value(cells: 3)\nout color = n\n`).filter(
+      (f) => f.code === 'loop-open',
+    );
     expect(open?.because).toEqual([
       { line: 4, text: 'value in n repeats every 1, but what flows in moves by 1.2 in one loop' },
       { line: 3, text: 'it comes by bent' },

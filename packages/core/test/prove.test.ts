@@ -1,7 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { findWitnesses, lower, materialVerdicts, settingValues, SHIFTS, type Program, type SettingValues, type Shift, type Verdict, type Witness } from '../src/index.ts';
+import {
+  findWitnesses,
+  lower,
+  materialVerdicts,
+  settingValues,
+  SHIFTS,
+  type Program,
+  type SettingValues,
+  type Shift,
+  type Verdict,
+  type Witness,
+} from '../src/index.ts';
 import { anyMaterial, closingMaterial } from './random-loops.ts';
 import { checked, demoMaterials } from './support.ts';
 

@@ -48,7 +48,16 @@ const laps = fc.integer({ min: -3, max: 3 }).map((n) => `${String(n)} laps`);
 const wholeRate = fc.oneof(laps, fc.constantFrom('go', 'go * 2', 'go + 1 laps', '0.5/s', '0.25/s', 'free'));
 const turns = fc.oneof(
   wholeRate.map((r) => `spin(${r})`),
-  fc.constantFrom('turn(20deg)', 'turn(lean)', 'polar()', 'swirl(0.2turn, 0.4)', 'offset(wave(2 laps), swing(0, k, go))', 'flip(u)', 'scale(1.3)', 'bulge(0.2, 0.4)'),
+  fc.constantFrom(
+    'turn(20deg)',
+    'turn(lean)',
+    'polar()',
+    'swirl(0.2turn, 0.4)',
+    'offset(wave(2 laps), swing(0, k, go))',
+    'flip(u)',
+    'scale(1.3)',
+    'bulge(0.2, 0.4)',
+  ),
   wholeRate.map((r) => `distort(uv |> fbm(cells: 3, octaves: 2, evolve: ${r === 'free' || r.endsWith('/s') ? '1 laps' : r}), amount: 0.1)`),
 );
 const moves = fc.oneof(
@@ -59,13 +68,41 @@ const moves = fc.oneof(
 const counts = fc.constantFrom('tile(2, 3)', 'tile(3)', 'scale(0.5)', 'scale(0.25)', 'flip(u)', 'turn(90deg)', 'turn(180deg)', 'offset(0.2, k)');
 const closedEnd = fc.oneof(
   laps.map((r) => `fbm(cells: 3, octaves: 2, evolve: ${r})`),
-  fc.constantFrom('gradient(cells: 4, evolve: go)', 'cellular(cells: 3)', 'simplex(cells: 4)', 'ridged(cells: (3, 5), evolve: 2 laps)', 'checker(2)', 'stripes(3)', 'white(cells: 5)', 'specks(cells: 4, rate: 2 laps)', 'luma_of(plain)', 'luma_of(folded)'),
+  fc.constantFrom(
+    'gradient(cells: 4, evolve: go)',
+    'cellular(cells: 3)',
+    'simplex(cells: 4)',
+    'ridged(cells: (3, 5), evolve: 2 laps)',
+    'checker(2)',
+    'stripes(3)',
+    'white(cells: 5)',
+    'specks(cells: 4, rate: 2 laps)',
+    'luma_of(plain)',
+    'luma_of(folded)',
+  ),
 );
-const closedAfter = fc.constantFrom('', ' |> hold(10 frames)', ' |> hold(0.5s)', ' |> reverse()', ' |> delay(0.7s)', ' |> retime(time * 2)', ' |> retime(swing(0s, 3s, 1 laps))', ' |> rise(0.2, 0.8)', ' |> weave(1s)');
+const closedAfter = fc.constantFrom(
+  '',
+  ' |> hold(10 frames)',
+  ' |> hold(0.5s)',
+  ' |> reverse()',
+  ' |> delay(0.7s)',
+  ' |> retime(time * 2)',
+  ' |> retime(swing(0s, 3s, 1 laps))',
+  ' |> rise(0.2, 0.8)',
+  ' |> weave(1s)',
+);
 /** Loops that anything closes by a cross-fade. */
 const woven = anyMaterial.map((text) => text.replace(/\nout color = n.*\n/, '\nn = n |> weave(0.8s)\nout color = n * wave(1 laps)\n'));
 const built = fc
-  .tuple(fc.array(turns, { maxLength: 2 }), fc.array(moves, { maxLength: 2 }), fc.array(counts, { maxLength: 2 }), closedEnd, closedAfter, fc.constantFrom('n', 'n * wave(3 laps)', 'n * sin(time * 0.5/s * 1turn)', 'n + flick * saw(1 laps)', 'n * uv.x', 'n + phase', 'mix(n, 1 - n, wave(go))'))
+  .tuple(
+    fc.array(turns, { maxLength: 2 }),
+    fc.array(moves, { maxLength: 2 }),
+    fc.array(counts, { maxLength: 2 }),
+    closedEnd,
+    closedAfter,
+    fc.constantFrom('n', 'n * wave(3 laps)', 'n * sin(time * 0.5/s * 1turn)', 'n + flick * saw(1 laps)', 'n * uv.x', 'n + phase', 'mix(n, 1 - n, wave(go))'),
+  )
   .map(([first, then, last, end, after, out]) => {
     // A mirrored image comes round every second lap.
     const stages = ['uv', ...first, ...then, ...last, ...(end.includes('folded') && then.length > 0 ? ['tile(2)'] : []), end];

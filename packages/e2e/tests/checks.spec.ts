@@ -16,7 +16,9 @@ const traceCut = (page: Page): Promise<number> =>
     const { data, width, height } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
     const loop = Math.round(width / 1.25);
     let sum = 0;
-    for (let y = 0; y < height; y++) for (let x = 0; x < width - loop; x++) for (let c = 0; c < 3; c++) sum += Math.abs(data[(y * width + x) * 4 + c]! - data[(y * width + x + loop) * 4 + c]!);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width - loop; x++)
+        for (let c = 0; c < 3; c++) sum += Math.abs(data[(y * width + x) * 4 + c]! - data[(y * width + x + loop) * 4 + c]!);
     return sum / (height * (width - loop) * 3);
   });
 
@@ -39,7 +41,9 @@ test('a broken material is mended: its lane, its finding, the mend, the verdict 
   await expect(lane(page, /^Lane of haze, pan: 2 laps.*, closes/)).toBeVisible();
   await expect(haze).toHaveCount(0);
   // The other lane's mend stands in the lane itself.
-  await lane(page, /^Lane of motes/).getByRole('button', { name: 'Pan right 2 laps, up 1 lap' }).click();
+  await lane(page, /^Lane of motes/)
+    .getByRole('button', { name: 'Pan right 2 laps, up 1 lap' })
+    .click();
   await expect(score(page)).toContainText('pan(right: 2 laps, up: 1 lap)');
   await expect(deck.getByRole('button', { name: 'The loop closes as it is set' })).toBeVisible();
   await expect.poll(() => traceCut(page)).toBeLessThan(3);
@@ -112,7 +116,8 @@ test('lanes choose their line; hovering the trace scrubs; play can be slowed', a
   await page.getByRole('option', { name: '0.1x' }).click();
   await page.getByRole('slider', { name: 'Frame' }).fill('0');
   await page.getByRole('button', { name: 'Play', exact: true }).click();
-  const frame = async (): Promise<number> => Number(/frame +(\d+)/.exec((await page.getByRole('group', { name: 'Time in the loop' }).textContent()) ?? '')?.[1]);
+  const frame = async (): Promise<number> =>
+    Number(/frame +(\d+)/.exec((await page.getByRole('group', { name: 'Time in the loop' }).textContent()) ?? '')?.[1]);
   // A tenth of 30 frames a second: after about two seconds some 6, never 30.
   await page.waitForTimeout(2000);
   const slow = await frame();

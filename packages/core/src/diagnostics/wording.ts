@@ -10,7 +10,11 @@ const note = finding('note');
 const listed = (words: readonly string[], joint = 'or'): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${joint} ${words.at(-1) ?? ''}`;
 const figure = (v: number): string => String(Number(v.toPrecision(3)));
-const ways = (shifts: readonly string[]): string => listed(shifts.map((s) => (s === 'tile_u' ? 'across' : 'down')), 'and');
+const ways = (shifts: readonly string[]): string =>
+  listed(
+    shifts.map((s) => (s === 'tile_u' ? 'across' : 'down')),
+    'and',
+  );
 const quoted = (words: readonly string[]): string => listed(words.map((w) => `'${w}'`));
 
 /**
@@ -111,36 +115,46 @@ export const say = {
         : `The loop does not close: ${step} is ${distance} further on at its end, and whole repeats would close it.`,
     ),
   scrollsPastEdge: (step: string, image: string) =>
-    warning('scrolls-past-edge', `The loop does not close: ${step} scrolls past the edge of ${image}, which is clamped, so its last texels are drawn out into lines.`),
+    warning(
+      'scrolls-past-edge',
+      `The loop does not close: ${step} scrolls past the edge of ${image}, which is clamped, so its last texels are drawn out into lines.`,
+    ),
   holdOpen: (step: string, steps: string) =>
     warning('loop-open', `The loop does not close: the hold in ${step} steps ${steps} times in it, and a whole number of steps would close it.`),
   loopUnproven: (step: string) =>
     note('loop-unproven', `Whether the loop closes is not proven: ${step} may come back, and no moment was seen where it does not.`),
-  loopPresent: (dials: readonly string[]) =>
-    note('loop-present', `The loop closes as it is set, but not at every setting of ${listed(dials, 'and')}.`),
+  loopPresent: (dials: readonly string[]) => note('loop-present', `The loop closes as it is set, but not at every setting of ${listed(dials, 'and')}.`),
   variantOpen: (variant: string) => warning('variant-open', `The loop does not close in the variant "${variant}".`),
   tileOpen: (step: string, shifts: readonly string[]) => note('tile-open', `${step} does not meet itself a tile ${ways(shifts)}.`),
   edges: (shifts: readonly string[], steps: readonly string[]) =>
     note('has-edges', `The material has edges ${ways(shifts)}, by ${listed(steps, 'and')}: right for one picture, seen where it repeats.`),
   sawCuts: (step: string, ratio: number) =>
-    warning('saw-cuts', `The loop closes on paper, but ${step} starts over with a cut: the last frame is ${figure(ratio)} times the usual change from the first.`),
+    warning(
+      'saw-cuts',
+      `The loop closes on paper, but ${step} starts over with a cut: the last frame is ${figure(ratio)} times the usual change from the first.`,
+    ),
 
   // Values.
   outOfUnit: (channel: string, low: number, high: number) =>
     warning('out-of-0-1', `${channel} goes from ${figure(low)} to ${figure(high)}; what lies outside 0..1 is cut off.`),
   negativeLight: (channel: string, low: number) => warning('negative-color', `${channel} goes down to ${figure(low)}; there is no light below 0.`),
   mayDivideByZero: (low: number, high: number) =>
-    warning('division-by-zero', low === high ? 'This divides by 0, which gives 0.' : `This may divide by 0: it goes from ${figure(low)} to ${figure(high)}. There the result is 0.`),
+    warning(
+      'division-by-zero',
+      low === high ? 'This divides by 0, which gives 0.' : `This may divide by 0: it goes from ${figure(low)} to ${figure(high)}. There the result is 0.`,
+    ),
   rootOfNegative: (operation: string, low: number) => warning('no-such-root', `${operation} gets ${figure(low)} here, and gives 0 for it.`),
 
   // Images and noise.
-  normalAsOther: (source: string, encoding: string) =>
-    warning('normal-as-color', `"${source}" looks like a normal map, but is read as ${encoding}.`),
+  normalAsOther: (source: string, encoding: string) => warning('normal-as-color', `"${source}" looks like a normal map, but is read as ${encoding}.`),
   colorAsData: (source: string) => warning('color-as-data', `"${source}" looks like a colour picture, but is read as data: it comes out too light.`),
   notPowerOfTwo: (source: string, width: number, height: number) =>
     note('not-power-of-two', `"${source}" is ${String(width)} x ${String(height)}: old devices repeat only sizes that are powers of two.`),
   stretchedNoise: (operation: string, times: number, side: 'high' | 'wide', aspect: number) =>
-    note('stretched-noise', `The cells of ${operation} are ${figure(times)} times as ${side} as ${side === 'high' ? 'wide' : 'high'} on a surface of ${figure(aspect)} : 1.`),
+    note(
+      'stretched-noise',
+      `The cells of ${operation} are ${figure(times)} times as ${side} as ${side === 'high' ? 'wide' : 'high'} on a surface of ${figure(aspect)} : 1.`,
+    ),
   sameNoise: (operation: string, line: number) => note('same-noise', `This ${operation} is the same as in line ${String(line)}.`),
   sharedSeed: (operation: string, line: number) =>
     note('shared-seed', `This ${operation} has the cells and the seed of that in line ${String(line)}: the same shapes show twice.`),

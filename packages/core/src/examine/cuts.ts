@@ -13,7 +13,9 @@ export const QUICK = 24;
 
 const isSaw = (typed: Typed): boolean =>
   (typed.kind === 'built-in' && typed.name === 'phase') ||
-  (typed.kind === 'call' && !typed.off && (typed.operation.name === 'saw' || (keywordOf(typed, 'shape')?.kind === 'keyword' && written(typed, 'shape') === 'saw')));
+  (typed.kind === 'call' &&
+    !typed.off &&
+    (typed.operation.name === 'saw' || (keywordOf(typed, 'shape')?.kind === 'keyword' && written(typed, 'shape') === 'saw')));
 const keywordOf = (typed: Extract<Typed, { kind: 'call' }>, name: string): Typed | undefined => typed.args.get(name);
 const written = (typed: Extract<Typed, { kind: 'call' }>, name: string): string => {
   const word = keywordOf(typed, name);
@@ -33,7 +35,8 @@ export function sawCuts({ program, proof, live, images, verdicts }: Examined, ju
     const triangle = b.sub(1, b.abs(b.sub(b.mul(node, 2), 1)));
     const roots = [...graph.outputs.values()].map((root) => substitute(b, root, new Map([[node, triangle]])));
     const without = measureJump(graph, values.dials, QUICK, images, roots).ratio;
-    if (without < Math.max(2, jump.ratio / 2)) findings.push(found(say.sawCuts(step.name, jump.ratio), spanOf(typed), mends(program.tree.text, typed), { lens: 'loop', step: step.index }));
+    if (without < Math.max(2, jump.ratio / 2))
+      findings.push(found(say.sawCuts(step.name, jump.ratio), spanOf(typed), mends(program.tree.text, typed), { lens: 'loop', step: step.index }));
   }
   return findings;
 }
@@ -49,5 +52,13 @@ function mends(text: string, typed: Typed): Mend[] {
   if (shape) return [{ title, edits: [{ ...spanOf(shape), insert: 'triangle' }] }];
   const inner = text.slice(typed.from, typed.to);
   if (!inner.startsWith('saw')) return [];
-  return [{ title, edits: [{ from: typed.from, to: typed.from + 3, insert: 'wave' }, { from: typed.to - 1, to: typed.to - 1, insert: ', shape: triangle' }] }];
+  return [
+    {
+      title,
+      edits: [
+        { from: typed.from, to: typed.from + 3, insert: 'wave' },
+        { from: typed.to - 1, to: typed.to - 1, insert: ', shape: triangle' },
+      ],
+    },
+  ];
 }

@@ -66,7 +66,13 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
     const movements = movementsOf(proof, blames, (b) => isOpen({ program, verdicts }, b));
     const loop = verdicts.whole.verdicts.loop;
     const broken = blames.find((b) => b.shift === 'loop' && live.has(b.step));
-    const because = (loop === 'open' || loop === 'unproven') && broken ? reasonsOf({ program }, broken) : closingReasons({ program }, movements.filter((m) => live.has(program.steps[m.step]!)));
+    const because =
+      (loop === 'open' || loop === 'unproven') && broken
+        ? reasonsOf({ program }, broken)
+        : closingReasons(
+            { program },
+            movements.filter((m) => live.has(program.steps[m.step]!)),
+          );
     return { verdicts, because, movements, periods: periodsOf(proof, movements, (step) => verdicts.steps[step]!.verdicts.loop) };
   };
   const proven = provenVerdicts(proof);
@@ -87,7 +93,13 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
     ...CHECKS.flatMap((check) => check(examined)),
     ...jumpingDials(examined, movements),
     ...lostPrecision(examined, movements),
-    ...(baseCloses ? openVariants(examined, (v) => variants.find((o) => o.name === v)!.verdicts.verdicts.loop, (v) => variantMends(program, v)) : []),
+    ...(baseCloses
+      ? openVariants(
+          examined,
+          (v) => variants.find((o) => o.name === v)!.verdicts.verdicts.loop,
+          (v) => variantMends(program, v),
+        )
+      : []),
   ];
   const seen: Report = { stage: 'seen', ...described, ...base, variants, findings: inTextOrder(findings) };
   yield seen;

@@ -75,5 +75,7 @@ export const imageReadings: Check = (examined) => {
 function takenWhole({ program }: Examined, image: ImageDeclaration): boolean {
   const reads = (typed: Typed): boolean =>
     typed.kind === 'step' ? reads(typed.step.value) : typed.kind === 'call' && [...typed.args.values()].some((a) => a.kind === 'image' && a.image === image);
-  return [...expressionsOf(program)].some(({ typed }) => typed.kind === 'swizzle' && typed.indices.length >= 3 && new Set(typed.indices).size >= 3 && reads(typed.of));
+  return [...expressionsOf(program)].some(
+    ({ typed }) => typed.kind === 'swizzle' && typed.indices.length >= 3 && new Set(typed.indices).size >= 3 && reads(typed.of),
+  );
 }

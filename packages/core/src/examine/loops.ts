@@ -44,7 +44,12 @@ export function reasonsOf({ program }: Pick<Examined, 'program'>, { step, typed,
 export function closingReasons({ program }: Pick<Examined, 'program'>, movements: readonly Movement[]): Reason[] {
   return movements.map(({ step, kind, laps, to }) => {
     const { name } = program.steps[step]!;
-    const how = laps === undefined ? 'comes back' : Number.isInteger(laps) ? `makes ${String(Math.abs(laps))} whole ${Math.abs(laps) === 1 ? 'period' : 'periods'}` : `makes ${String(Number(Math.abs(laps).toPrecision(4)))} periods, which is taken up`;
+    const how =
+      laps === undefined
+        ? 'comes back'
+        : Number.isInteger(laps)
+          ? `makes ${String(Math.abs(laps))} whole ${Math.abs(laps) === 1 ? 'period' : 'periods'}`
+          : `makes ${String(Number(Math.abs(laps).toPrecision(4)))} periods, which is taken up`;
     return { line: lineOf(program, to), text: `${kind} in ${name} ${how}` };
   });
 }
@@ -61,7 +66,11 @@ export const openLoops: Check = (examined) => {
     .map((blame) => {
       const [origin = blame] = blame.origins;
       const said = isOpen(examined, blame) ? openWords(blame) : say.loopUnproven(origin.step.name);
-      return found(said, lastStage(program.tree.text, origin.typed), mender.mendsOf(blame), { lens: 'loop', step: blame.step.index, because: reasonsOf(examined, blame) });
+      return found(said, lastStage(program.tree.text, origin.typed), mender.mendsOf(blame), {
+        lens: 'loop',
+        step: blame.step.index,
+        because: reasonsOf(examined, blame),
+      });
     });
 };
 
@@ -87,7 +96,14 @@ function presentLoops({ program, proof }: Examined): Finding[] {
   const binding = proof.binding('loop');
   const [first] = binding;
   if (!first) return [];
-  return [found(say.loopPresent(binding.map((d) => d.name)), first.nameSpan, binding.flatMap((d) => lapsDial(program, d)), { lens: 'loop' })];
+  return [
+    found(
+      say.loopPresent(binding.map((d) => d.name)),
+      first.nameSpan,
+      binding.flatMap((d) => lapsDial(program, d)),
+      { lens: 'loop' },
+    ),
+  ];
 }
 
 /** Variants whose loop does not close though the base does. */
@@ -128,7 +144,12 @@ export const openTiles: Check = (examined) => {
   const [first] = rest;
   if (first) {
     const lines = [...new Map(rest.map(({ blame }) => reasonsOf(examined, blame)[0]!).map((r) => [`${String(r.line)} ${r.text}`, r])).values()];
-    findings.push(found(say.edges(shifts, [...new Set(rest.map((r) => r.blame.step.name))]), lastStage(program.tree.text, first.blame.typed), [], { lens: 'tiling', because: lines }));
+    findings.push(
+      found(say.edges(shifts, [...new Set(rest.map((r) => r.blame.step.name))]), lastStage(program.tree.text, first.blame.typed), [], {
+        lens: 'tiling',
+        because: lines,
+      }),
+    );
   }
   return findings;
 };

@@ -61,7 +61,8 @@ export const stretchedNoise: Check = (examined) => {
     }
     const out = new Float32Array(9 * 3 * 2);
     evaluator.block({ uv }, 27, [out]);
-    const per = (i: number, to: number): number => Math.hypot((out[i * 6 + to * 2]! - out[i * 6]!) * across, (out[i * 6 + to * 2 + 1]! - out[i * 6 + 1]!) * down) / EPSILON;
+    const per = (i: number, to: number): number =>
+      Math.hypot((out[i * 6 + to * 2]! - out[i * 6]!) * across, (out[i * 6 + to * 2 + 1]! - out[i * 6 + 1]!) * down) / EPSILON;
     const ratios = Array.from({ length: 9 }, (_, i) => per(i, 1) / per(i, 2)).sort((a, b) => a - b);
     // Cells across over cells down, for the same length on the surface; a coordinate that stands still along one axis has none.
     const ratio = ratios[4]! / aspect;
@@ -69,8 +70,18 @@ export const stretchedNoise: Check = (examined) => {
     const better = ratio > 1 ? [across, Math.round(down * ratio)] : [Math.round(across / ratio), down];
     const given = typed.args.get('cells');
     const literal = given === undefined || given.kind === 'constant' || given.kind === 'vector';
-    const mends = literal && better.every((n) => n <= 64) ? argumentMend(examined, noise, 'cells', better[0] === better[1] ? String(better[0]) : `(${better.join(', ')})`, `Make cells ${better.join(' by ')}`) : [];
-    return [found(say.stretchedNoise(typed.operation.name, Math.max(ratio, 1 / ratio), ratio > 1 ? 'high' : 'wide', aspect), lastStage(examined.program.tree.text, typed), mends, { lens: 'step', step: step.index })];
+    const mends =
+      literal && better.every((n) => n <= 64)
+        ? argumentMend(examined, noise, 'cells', better[0] === better[1] ? String(better[0]) : `(${better.join(', ')})`, `Make cells ${better.join(' by ')}`)
+        : [];
+    return [
+      found(
+        say.stretchedNoise(typed.operation.name, Math.max(ratio, 1 / ratio), ratio > 1 ? 'high' : 'wide', aspect),
+        lastStage(examined.program.tree.text, typed),
+        mends,
+        { lens: 'step', step: step.index },
+      ),
+    ];
   });
 };
 
@@ -80,7 +91,9 @@ export const repeatedNoise: Check = (examined) => {
   const { graph } = proof;
   const noises = noisesOf(examined);
   const findings: Finding[] = [];
-  const seeds = new Set(noises.map(({ typed }) => graph.argumentsOf.get(typed)?.get('seed')?.payload).flatMap((p) => (Array.isArray(p) ? [p[0] as number] : [])));
+  const seeds = new Set(
+    noises.map(({ typed }) => graph.argumentsOf.get(typed)?.get('seed')?.payload).flatMap((p) => (Array.isArray(p) ? [p[0] as number] : [])),
+  );
   const free = (): number => {
     let seed = 1;
     while (seeds.has(seed)) seed++;
@@ -102,13 +115,20 @@ export const repeatedNoise: Check = (examined) => {
     if (!alike) return;
     const line = lineOf(program, alike.typed.to);
     if (graph.valueOf.get(alike.typed) === graph.valueOf.get(typed)) {
-      const named = alike.typed === alike.step.value && !program.steps.some((s) => s.name === alike.step.name && s.index > alike.step.index && s.index <= step.index);
-      const mends = named && alike.step !== step ? [{ title: `Use ${alike.step.name}`, edits: [{ from: typed.from, to: typed.to, insert: alike.step.name }] }] : [];
+      const named =
+        alike.typed === alike.step.value && !program.steps.some((s) => s.name === alike.step.name && s.index > alike.step.index && s.index <= step.index);
+      const mends =
+        named && alike.step !== step ? [{ title: `Use ${alike.step.name}`, edits: [{ from: typed.from, to: typed.to, insert: alike.step.name }] }] : [];
       findings.push(found(say.sameNoise(typed.operation.name, line), lastStage(program.tree.text, typed), mends, { lens: 'step', step: step.index }));
     } else {
       const seed = free();
       findings.push(
-        found(say.sharedSeed(typed.operation.name, line), lastStage(program.tree.text, typed), argumentMend(examined, noise, 'seed', String(seed), `Give it seed ${String(seed)}`), { lens: 'step', step: step.index }),
+        found(
+          say.sharedSeed(typed.operation.name, line),
+          lastStage(program.tree.text, typed),
+          argumentMend(examined, noise, 'seed', String(seed), `Give it seed ${String(seed)}`),
+          { lens: 'step', step: step.index },
+        ),
       );
     }
   });

@@ -24,7 +24,11 @@ export const unused: Check = ({ program, live }) => {
     ? program.steps
         .filter((s) => s.kind === 'step' && !s.off && !live.has(s))
         // Lines that other lines read cannot go before those.
-        .map((s) => found(say.unusedStep(s.name), s.nameSpan, used.has(s) ? [] : [{ title: 'Take the line out', edits: removeLines(tree.text, s.span) }], { step: s.index }))
+        .map((s) =>
+          found(say.unusedStep(s.name), s.nameSpan, used.has(s) ? [] : [{ title: 'Take the line out', edits: removeLines(tree.text, s.span) }], {
+            step: s.index,
+          }),
+        )
     : [];
   const exposed = [...program.dials.map((d) => ({ ...d, what: 'dial' })), ...program.switches.map((s) => ({ ...s, what: 'switch' }))];
   for (const { name, nameSpan, what } of exposed)

@@ -26,7 +26,10 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
     if (step.kind !== 'out' || step.off || graph.outputs.get(step.name) !== node) continue;
     const span = step.value;
     const at = (said: Parameters<typeof found>[0], mend?: string): Finding =>
-      found(said, span, mend === undefined ? [] : [{ title: 'Hold it to 0..1', edits: [{ from: span.to, to: span.to, insert: mend }] }], { lens: 'material', step: step.index });
+      found(said, span, mend === undefined ? [] : [{ title: 'Hold it to 0..1', edits: [{ from: span.to, to: span.to, insert: mend }] }], {
+        lens: 'material',
+        step: step.index,
+      });
     if (step.name === 'opacity' || step.name === 'metallic' || step.name === 'roughness')
       watched.push({
         ...span,
@@ -52,7 +55,8 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
       const [arg] = typed.args.values();
       const node = arg && graph.valueOf.get(arg);
       const { name } = typed.operation;
-      if (arg && node) watched.push({ ...arg, node, step, judge: (low) => ((name === 'log' ? low <= 0 : low < 0) ? bad(arg, say.rootOfNegative(name, low)) : undefined) });
+      if (arg && node)
+        watched.push({ ...arg, node, step, judge: (low) => ((name === 'log' ? low <= 0 : low < 0) ? bad(arg, say.rootOfNegative(name, low)) : undefined) });
     }
   }
   if (watched.length === 0) return [];

@@ -9,7 +9,14 @@ import type { Shift } from './witness.ts';
  * How far the outputs are from what they were one shift ago, pixel by pixel: the largest difference of any component,
  * size by size values from the top left. `time` is the moment in seconds.
  */
-export function differencePicture(graph: Graph, shifts: readonly Shift[], time: number, dials: ReadonlyMap<string, readonly number[]>, size: number, images?: ImageSource): Float32Array {
+export function differencePicture(
+  graph: Graph,
+  shifts: readonly Shift[],
+  time: number,
+  dials: ReadonlyMap<string, readonly number[]>,
+  size: number,
+  images?: ImageSource,
+): Float32Array {
   const result = new Float32Array(size * size);
   const roots = [...graph.outputs.values()];
   if (roots.length === 0) return result;

@@ -17,7 +17,14 @@ export const TRACE_LOOPS = 1.25;
  * The colour along a line against time: `columns` moments over one and a quarter loops, each with `rows` places along the line,
  * as RGBA bytes in sRGB, a row for each place. What is see-through shows grey.
  */
-export function traceOf(graph: Graph, line: TraceLine, dials: ReadonlyMap<string, readonly number[]>, columns: number, rows: number, images?: ImageSource): Uint8ClampedArray<ArrayBuffer> {
+export function traceOf(
+  graph: Graph,
+  line: TraceLine,
+  dials: ReadonlyMap<string, readonly number[]>,
+  columns: number,
+  rows: number,
+  images?: ImageSource,
+): Uint8ClampedArray<ArrayBuffer> {
   const result = new Uint8ClampedArray(columns * rows * 4).fill(255);
   const color = graph.outputs.get('color') ?? graph.outputs.get('emissive') ?? [...graph.outputs.values()][0];
   if (!color) return result;

@@ -35,7 +35,14 @@ export function velocityField(
     return [evaluator.outputPlane(0, 0).slice(0, count), evaluator.outputPlane(0, 1).slice(0, count)];
   };
   const dt = Math.min(1 / 120, graph.program.loop.seconds / 480);
-  const [later, earlier, right, left, down, up] = [at(time + dt, 0, 0), at(time - dt, 0, 0), at(time, STEP, 0), at(time, -STEP, 0), at(time, 0, STEP), at(time, 0, -STEP)];
+  const [later, earlier, right, left, down, up] = [
+    at(time + dt, 0, 0),
+    at(time - dt, 0, 0),
+    at(time, STEP, 0),
+    at(time, -STEP, 0),
+    at(time, 0, STEP),
+    at(time, 0, -STEP),
+  ];
   // A coordinate that starts over is a jump of whole units, not a motion.
   const slope = (a: number, b: number, over: number): number => (a - b - Math.round(a - b)) / over;
   const result = new Float32Array(count * 2);

@@ -104,7 +104,8 @@ export class Tracer {
       return;
     }
     const moving = partsOf(typed).filter((p) => this.#state(p) === 'moves');
-    const stretches = this.shifts.shift !== 'loop' && (typed.kind === 'call' || (typed.kind === 'binary' && (typed.operator === '*' || typed.operator === '/')));
+    const stretches =
+      this.shifts.shift !== 'loop' && (typed.kind === 'call' || (typed.kind === 'binary' && (typed.operator === '*' || typed.operator === '/')));
     if (moving.length === 0 || stretches || this.#moves(typed)) origins.push({ step, typed });
     for (const part of moving) this.#origins(step, part, origins, way);
   }

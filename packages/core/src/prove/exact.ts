@@ -118,7 +118,7 @@ export const same = (x: Exact, y: Exact): boolean => {
 export function fractionIn(x: Exact): Fraction | undefined {
   if (isZero(x)) return new Fraction(0);
   const [term] = x.values();
-  return x.size === 1 && term && term.atoms.length === 0 && term.turns === 0 ? term.factor : undefined;
+  return x.size === 1 && term?.atoms.length === 0 && term.turns === 0 ? term.factor : undefined;
 }
 
 /** Whether it is a whole number, whatever its atoms are, given which of them are whole. */

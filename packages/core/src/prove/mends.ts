@@ -69,7 +69,14 @@ export class Mender {
     if (typeof value !== 'number') return undefined;
     if (literal.kind === 'constant') {
       const written = this.#text.slice(typed.from, typed.to);
-      return { value, typed, perSecond: /\/\s*s$/.test(written), named: written, allows: () => true, write: (insert) => [{ from: typed.from, to: typed.to, insert }] };
+      return {
+        value,
+        typed,
+        perSecond: /\/\s*s$/.test(written),
+        named: written,
+        allows: () => true,
+        write: (insert) => [{ from: typed.from, to: typed.to, insert }],
+      };
     }
     if (typed.kind !== 'dial') return undefined;
     const { dial } = typed;
@@ -92,12 +99,19 @@ export class Mender {
   #ratesAsText(handle: Handle, laps: number): { readonly text: string; readonly title: string }[] {
     const { seconds } = this.#program.loop;
     const perSecond = trimmed(laps / seconds);
-    const exact = fractionOf(Number(perSecond))?.mul(fractionOf(seconds) ?? 1).equals(fractionOf(laps) ?? 0) === true;
+    const exact =
+      fractionOf(Number(perSecond))
+        ?.mul(fractionOf(seconds) ?? 1)
+        .equals(fractionOf(laps) ?? 0) === true;
     const inLaps = { text: plural(laps), title: `Make it ${plural(laps)}` };
     const { typed } = handle;
     if (typed.kind === 'dial') {
       if (typed.dial.type === 'laps') return [{ text: trimmed(laps), title: `Set ${handle.named} to ${trimmed(laps)}` }];
-      return [exact ? { text: `${perSecond}/s`, title: `Set ${handle.named} to ${perSecond}/s, ${plural(laps)}` } : { text: plural(laps), title: `Set ${handle.named} to ${plural(laps)}` }];
+      return [
+        exact
+          ? { text: `${perSecond}/s`, title: `Set ${handle.named} to ${perSecond}/s, ${plural(laps)}` }
+          : { text: plural(laps), title: `Set ${handle.named} to ${plural(laps)}` },
+      ];
     }
     if (!handle.perSecond) return [inLaps];
     return exact ? [{ text: `${perSecond}/s`, title: `Make it ${perSecond}/s, ${plural(laps)}` }, inLaps] : [inLaps];
@@ -163,7 +177,9 @@ export class Mender {
     const [across, upward] = [rate.value * Math.cos(angle * 2 * Math.PI), rate.value * Math.sin(angle * 2 * Math.PI)];
     let [right, up] = [Math.round(across), Math.round(upward)];
     if (right === 0 && up === 0) [right, up] = Math.abs(across) > Math.abs(upward) ? [Math.sign(across), 0] : [0, Math.sign(upward)];
-    const call = pathTo(this.#program.tree, rate.typed.kind === 'dial' || rate.typed.kind === 'constant' ? rate.typed.from : typed.to).findLast((e) => e.kind === 'call' && e.callee.name === 'pan');
+    const call = pathTo(this.#program.tree, rate.typed.kind === 'dial' || rate.typed.kind === 'constant' ? rate.typed.from : typed.to).findLast(
+      (e) => e.kind === 'call' && e.callee.name === 'pan',
+    );
     const found: Mend[] = [];
     if (call?.kind === 'call' && call.args.length <= 2) {
       const [first, last] = [call.args[0], call.args.at(-1)];
@@ -205,7 +221,15 @@ export class Mender {
     const title = `Close it with ${over}`;
     if (typed === step.value) return [{ title, edits: insertStage(this.#text, expression, over) }];
     const { from, to } = typed;
-    return [{ title, edits: [{ from, to: from, insert: '(' }, { from: to, to, insert: ` |> ${over})` }] }];
+    return [
+      {
+        title,
+        edits: [
+          { from, to: from, insert: '(' },
+          { from: to, to, insert: ` |> ${over})` },
+        ],
+      },
+    ];
   }
 
   /** Lets the image that ends at its edge repeat. */

@@ -60,17 +60,22 @@ export function movementsOf(proof: Proof, blames: readonly Blame[], isOpen: (bla
     const [most] = laps;
     const kind = typed.kind === 'call' ? typed.operation.name : typed.kind === 'expand' ? (typed.operation()?.name ?? 'time') : 'time';
     const timed = typed.kind === 'call' && typed.operation.family === 'time' ? timeUnder(proof, typed) : undefined;
-    const own = typed.kind === 'call' && !flowsIn(typed.operation) && node && node.rate === 'frame' ? node : undefined;
+    const own = typed.kind === 'call' && !flowsIn(typed.operation) && node?.rate === 'frame' ? node : undefined;
     const shape = timed ?? own;
     let curve: number[] = [];
-    if (shape && shape.rate !== 'pixel') curve = scaled(sampled((t) => at(shape, t)), timed ? seconds : undefined);
-    else if (known[0]) curve = sampled((t) => fraction(((at(known.find((k) => at(k, 0) === most) ?? known[0]!, t)) * t) / seconds));
+    if (shape && shape.rate !== 'pixel')
+      curve = scaled(
+        sampled((t) => at(shape, t)),
+        timed ? seconds : undefined,
+      );
+    else if (known[0]) curve = sampled((t) => fraction((at(known.find((k) => at(k, 0) === most) ?? known[0]!, t) * t) / seconds));
     found.push({ ...place, kind, ...(most === undefined ? {} : { laps: most }), dials: dialsOf(typed), curve });
   };
   const visit = (step: Step, typed: Typed): void => {
     for (const part of partsOf(typed)) if (!(typed.kind === 'call' && typed.off && part !== typed.args.values().next().value)) visit(step, part);
     // What multiplies time is told once, by the product.
-    if (typed.kind === 'binary' && hasOwnTime(typed)) found.splice(0, found.length, ...found.filter((m) => m.kind !== 'time' || m.from < typed.from || m.to > typed.to));
+    if (typed.kind === 'binary' && hasOwnTime(typed))
+      found.splice(0, found.length, ...found.filter((m) => m.kind !== 'time' || m.from < typed.from || m.to > typed.to));
     add(step, typed);
   };
   for (const step of program.steps) if (!step.off) visit(step, step.value);

@@ -158,7 +158,8 @@ export class Shifts {
     if (period.kind !== 'select') return false;
     const [condition, then] = period.args as [Node, Node];
     const rate = condition.kind === 'eq' && condition.args[0]?.kind === 'fract' ? condition.args[0].args[0] : undefined;
-    if (!rate || then.kind !== 'max' || then.args[0]?.kind !== 'mul' || then.args[0].args[0]?.kind !== 'abs' || then.args[0].args[0].args[0] !== rate) return false;
+    if (!rate || then.kind !== 'max' || then.args[0]?.kind !== 'mul' || then.args[0].args[0]?.kind !== 'abs' || then.args[0].args[0].args[0] !== rate)
+      return false;
     const laps = this.#exactly(rate);
     const doubled = product(laps, TWO);
     return this.isWhole(laps) && doubled !== undefined && same(change, doubled);
@@ -167,7 +168,7 @@ export class Shifts {
   #changeOf(node: Node, args: readonly Change[], breaks: Map<Node, Break>, parameters: readonly Change[] | undefined): Change {
     const width = widthOf(node.type);
     const all = (c: Exact | undefined): Change => Array.from({ length: width }, () => c);
-    const broken = (by: Break['by'], changes: readonly Change[], period?: Exact): undefined => {
+    const broken = (by: Break['by'], changes: readonly Change[], period?: Exact): Exact | undefined => {
       const moved = changes.flat().filter((c): c is Exact => c !== undefined && !isZero(c));
       if (!breaks.has(node)) breaks.set(node, { moved, period, by });
       return undefined;
@@ -196,7 +197,8 @@ export class Shifts {
     if (node.kind === 'read') {
       if (args.some((c) => c.includes(undefined))) return all(undefined);
       const place = args[0] ?? [];
-      if (place.every((c) => c !== undefined && this.#isTakenUp(node.payload, c)) && args.slice(1).every((c) => c.every((x) => x && isZero(x)))) return stillOf(node);
+      if (place.every((c) => c !== undefined && this.#isTakenUp(node.payload, c)) && args.slice(1).every((c) => c.every((x) => x && isZero(x))))
+        return stillOf(node);
       const { wrap } = node.payload;
       return all(broken(wrap === 'clamp' ? 'clamp' : 'period', [place], wrap === 'mirror' ? TWO : ONE));
     }

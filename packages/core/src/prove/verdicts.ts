@@ -52,7 +52,10 @@ export function witnessedVerdicts(proof: Proof, proven: AllVerdicts, images?: Im
   const isOpen = ({ verdicts }: Verdicts): boolean => SHIFTS.some((s) => verdicts[s] === 'unproven');
   const outputs = [...proven.outputs].filter(([, v]) => isOpen(v)).map(([name]) => name);
   const steps = program.steps.filter((s) => !s.off && isOpen(proven.steps[s.index]!));
-  const watched = [...outputs.map((name) => ({ node: graph.outputs.get(name)! })), ...steps.map((s) => ({ node: graph.steps[s.index]!, wraps: s.type === 'vec2' }))];
+  const watched = [
+    ...outputs.map((name) => ({ node: graph.outputs.get(name)! })),
+    ...steps.map((s) => ({ node: graph.steps[s.index]!, wraps: s.type === 'vec2' })),
+  ];
   const found = findWitnesses(watched, program.loop.seconds, values.dials, images);
   const joined = (before: Verdicts, witnesses: Partial<ByShift<Witness>> | undefined): Verdicts => {
     const isNew = (s: Shift): boolean => before.verdicts[s] === 'unproven' && witnesses?.[s] !== undefined;

@@ -70,44 +70,44 @@ export function Bench(): ReactElement {
           start="80%"
           least={[400, DECK_HEAD]}
           first={
-        <Split
-          id="bench"
-          label="Width of the Score"
-          orientation="horizontal"
-          start="46%"
-          least={[360, 420]}
-          first={
-            <Box component="section" aria-label="Score" sx={{ flex: 1, minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-              <ScoreHead />
-              <ErrorBoundary part="Score">
-                <Suspense fallback={<Notice busy title="Opening the Score" />}>
-                  <ScoreEditor />
-                </Suspense>
-              </ErrorBoundary>
-              <ScorePanel />
-              <Findings />
-            </Box>
-          }
-          second={
             <Split
-              id="stage"
-              label="Height of the Stage"
-              orientation="vertical"
-              start="66%"
-              least={[200, 96]}
+              id="bench"
+              label="Width of the Score"
+              orientation="horizontal"
+              start="46%"
+              least={[360, 420]}
               first={
-                <ErrorBoundary part="Stage">
-                  <Stage />
-                </ErrorBoundary>
+                <Box component="section" aria-label="Score" sx={{ flex: 1, minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+                  <ScoreHead />
+                  <ErrorBoundary part="Score">
+                    <Suspense fallback={<Notice busy title="Opening the Score" />}>
+                      <ScoreEditor />
+                    </Suspense>
+                  </ErrorBoundary>
+                  <ScorePanel />
+                  <Findings />
+                </Box>
               }
               second={
-                <ErrorBoundary part="Dials panel">
-                  <Dials />
-                </ErrorBoundary>
+                <Split
+                  id="stage"
+                  label="Height of the Stage"
+                  orientation="vertical"
+                  start="66%"
+                  least={[200, 96]}
+                  first={
+                    <ErrorBoundary part="Stage">
+                      <Stage />
+                    </ErrorBoundary>
+                  }
+                  second={
+                    <ErrorBoundary part="Dials panel">
+                      <Dials />
+                    </ErrorBoundary>
+                  }
+                />
               }
             />
-          }
-        />
           }
           second={<LoopDeck />}
         />

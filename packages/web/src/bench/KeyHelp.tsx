@@ -10,6 +10,7 @@ const KEYS: readonly (readonly [group: string, keys: readonly (readonly [key: st
       ['Space', 'play or pause'],
       [', and .', 'one frame back or on'],
       ['Home', 'to the start of the loop'],
+      ['[ and ]', 'play slower or faster'],
     ],
   ],
   [

@@ -39,7 +39,11 @@ async function imagesFor(program: Program, pictures: ReadonlyMap<string, Picture
 }
 
 /** A graph with the values of a variant and its images, kept while nothing of it changes. */
-async function prepared({ text, variant, pictures }: Subject): Promise<{ program: Program; graph: ReturnType<typeof lower>; dials: ReadonlyMap<string, readonly number[]>; images: ImageSource }> {
+async function prepared({
+  text,
+  variant,
+  pictures,
+}: Subject): Promise<{ program: Program; graph: ReturnType<typeof lower>; dials: ReadonlyMap<string, readonly number[]>; images: ImageSource }> {
   const program = programOf(text);
   const { dials, switches } = settingValues(program, variant);
   return { program, graph: lower(program, switches), dials, images: await imagesFor(program, pictures) };

@@ -1,4 +1,4 @@
-import { applyEdits, lineAndColumn, type Finding, type Lens } from '@estela/core';
+import { applyEdits, lineAndColumn, type Budget, type Finding, type Lens } from '@estela/core';
 import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
@@ -43,14 +43,33 @@ export function Checks(): ReactElement {
       setSaid('The text has changed meanwhile; try again.');
       return;
     }
-    if (kept.length > 0) document.edit([{ from: 0, to: before.length, insert: applyEdits(before, kept.flatMap((i) => edits[i]!)) }]);
-    setSaid(kept.length === 0 ? 'Each mend would change the picture of this moment: apply those you want one by one.' : `${String(kept.length)} of ${String(mendable.length)} applied; undo takes them back.`);
+    if (kept.length > 0)
+      document.edit([
+        {
+          from: 0,
+          to: before.length,
+          insert: applyEdits(
+            before,
+            kept.flatMap((i) => edits[i]!),
+          ),
+        },
+      ]);
+    setSaid(
+      kept.length === 0
+        ? 'Each mend would change the picture of this moment: apply those you want one by one.'
+        : `${String(kept.length)} of ${String(mendable.length)} applied; undo takes them back.`,
+    );
   };
 
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column' }}>
       <Box sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 1, px: 1.5, py: 0.5, borderBottom: 1, borderColor: 'divider' }}>
-        <Button variant="outlined" disabled={mendable.length === 0} title="Applies the first mend of each finding that leaves the picture of this moment as it is" onClick={() => void mendAll()}>
+        <Button
+          variant="outlined"
+          disabled={mendable.length === 0}
+          title="Applies the first mend of each finding that leaves the picture of this moment as it is"
+          onClick={() => void mendAll()}
+        >
           Mend all that keep the picture
         </Button>
         <Typography role="status" sx={{ color: 'text.secondary', flex: 1, minWidth: 120 }}>
@@ -58,9 +77,7 @@ export function Checks(): ReactElement {
         </Typography>
         <Limits />
       </Box>
-      {findings.length === 0 && (
-        <Typography sx={{ p: 1.5, color: 'text.secondary' }}>{report ? 'Nothing found.' : 'Looking into the material ...'}</Typography>
-      )}
+      {findings.length === 0 && <Typography sx={{ p: 1.5, color: 'text.secondary' }}>{report ? 'Nothing found.' : 'Looking into the material ...'}</Typography>}
       <Box component="ul" aria-label="Findings" sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {findings.map((f) => (
           <FindingRow key={`${f.code}:${String(f.from)}:${String(f.to)}`} finding={f} line={lineAndColumn(text, f.from).line} />
@@ -146,21 +163,35 @@ function Limits(): ReactElement {
   return (
     <Box role="group" aria-label="Budget" sx={{ display: 'flex', alignItems: 'center', gap: 0.75, color: 'text.secondary', fontSize: 12 }}>
       {MEASURES.map((what) => (
-        <Box key={what} component="label" title={`Most ${what} a pixel may cost; empty for no limit`} sx={{ display: 'flex', alignItems: 'center', gap: '3px', color: cost && budget[what] !== undefined && cost[what] > budget[what] ? tokens.coral : 'inherit' }}>
+        <Box
+          key={what}
+          component="label"
+          title={`Most ${what} a pixel may cost; empty for no limit`}
+          sx={{
+            display: 'flex',
+            alignItems: 'center',
+            gap: '3px',
+            color: cost && budget[what] !== undefined && cost[what] > budget[what] ? tokens.coral : 'inherit',
+          }}
+        >
           {what} {cost ? String(cost[what]) : ''} /
           <Field
             value={budget[what] === undefined ? '' : String(budget[what])}
             placeholder="any"
             label={`Most ${what}`}
             commit={(typed) => {
-              const { [what]: _, ...rest } = budget;
+              const rest = Object.fromEntries(Object.entries(budget).filter(([name]) => name !== what)) as Budget;
               const most = Number(typed);
               checks.setBudget(typed.trim() !== '' && Number.isInteger(most) && most >= 0 ? { ...rest, [what]: most } : rest);
             }}
           />
         </Box>
       ))}
-      <Box component="label" title="Width over height of the surface, for judging how noise is stretched" sx={{ display: 'flex', alignItems: 'center', gap: '3px' }}>
+      <Box
+        component="label"
+        title="Width over height of the surface, for judging how noise is stretched"
+        sx={{ display: 'flex', alignItems: 'center', gap: '3px' }}
+      >
         aspect
         <Field
           value={String(aspect)}
@@ -176,7 +207,17 @@ function Limits(): ReactElement {
   );
 }
 
-function Field({ value, placeholder, label, commit }: { readonly value: string; readonly placeholder: string; readonly label: string; readonly commit: (typed: string) => void }): ReactElement {
+function Field({
+  value,
+  placeholder,
+  label,
+  commit,
+}: {
+  readonly value: string;
+  readonly placeholder: string;
+  readonly label: string;
+  readonly commit: (typed: string) => void;
+}): ReactElement {
   const [typed, setTyped] = useState<string>();
   return (
     <InputBase
@@ -193,7 +234,17 @@ function Field({ value, placeholder, label, commit }: { readonly value: string; 
         if (event.key === 'Enter') (event.target as HTMLElement).blur();
       }}
       slotProps={{ input: { 'aria-label': label } }}
-      sx={{ width: 44, height: 22, px: 0.5, fontSize: 12, fontFamily: faces.figures, border: 1, borderColor: 'divider', borderRadius: '3px', color: 'text.primary' }}
+      sx={{
+        width: 44,
+        height: 22,
+        px: 0.5,
+        fontSize: 12,
+        fontFamily: faces.figures,
+        border: 1,
+        borderColor: 'divider',
+        borderRadius: '3px',
+        color: 'text.primary',
+      }}
     />
   );
 }

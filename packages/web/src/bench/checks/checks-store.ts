@@ -69,7 +69,11 @@ export function createChecks(project: string, document: StoreApi<DocumentState>,
         const before = store.getState();
         // What only evaluation can tell is that of before until it is known anew.
         const kept = report.stage === 'proof' && before.report && before.text === subject.text ? before.report : undefined;
-        store.setState({ report: kept ? { ...report, findings: kept.findings, variants: kept.variants } : report, text: subject.text, working: report.stage !== 'done' });
+        store.setState({
+          report: kept ? { ...report, findings: kept.findings, variants: kept.variants } : report,
+          text: subject.text,
+          working: report.stage !== 'done',
+        });
       };
       checks('examine')
         .examine(subject, aspect, budget, proxy(tell))

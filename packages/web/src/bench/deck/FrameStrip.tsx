@@ -24,13 +24,17 @@ export function FrameStrip(): ReactElement {
   const { frames: count, fps } = useStore(rested, (s) => s.derived.program.loop);
   const canvases = useRef<(HTMLCanvasElement | null)[]>([]);
   const numbers = [count - 3, count - 2, count - 1, 0, 1, 2].map((f) => ((f % count) + count) % count);
-  useDrawn((subject) => checks('draw').frames(subject, numbers, SIZE), numbers.join(), (all) => {
-    const [last, first] = [all[2], all[3]];
-    if (!last || !first) return;
-    [...all, onion(last, first), difference(last, first)].forEach((data, i) => {
-      canvases.current[i]?.getContext('2d')?.putImageData(new ImageData(new Uint8ClampedArray(data), SIZE, SIZE), 0, 0);
-    });
-  });
+  useDrawn(
+    (subject) => checks('draw').frames(subject, numbers, SIZE),
+    numbers.join(),
+    (all) => {
+      const [last, first] = [all[2], all[3]];
+      if (!last || !first) return;
+      [...all, onion(last, first), difference(last, first)].forEach((data, i) => {
+        canvases.current[i]?.getContext('2d')?.putImageData(new ImageData(new Uint8ClampedArray(data), SIZE, SIZE), 0, 0);
+      });
+    },
+  );
   const picture = (i: number, label: string): ReactElement => (
     <Box
       component="canvas"
@@ -45,7 +49,23 @@ export function FrameStrip(): ReactElement {
     />
   );
   return (
-    <Box sx={{ flex: 1, minHeight: 0, overflowY: 'auto', px: 0.75, pt: 0.5, lineHeight: '14px', display: 'grid', gridTemplateColumns: 'repeat(3, 1fr) 1px repeat(3, 1fr)', columnGap: '3px', rowGap: 0.25, alignContent: 'start', fontSize: 11, color: 'text.secondary' }}>
+    <Box
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        overflowY: 'auto',
+        px: 0.75,
+        pt: 0.5,
+        lineHeight: '14px',
+        display: 'grid',
+        gridTemplateColumns: 'repeat(3, 1fr) 1px repeat(3, 1fr)',
+        columnGap: '3px',
+        rowGap: 0.25,
+        alignContent: 'start',
+        fontSize: 11,
+        color: 'text.secondary',
+      }}
+    >
       {numbers.map((f, i) => (
         <Box key={i} sx={{ display: 'contents' }}>
           {i === 3 && <Box title="The loop point" sx={{ borderLeft: `1px dashed ${tokens.text}` }} />}

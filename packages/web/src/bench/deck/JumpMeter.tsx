@@ -1,6 +1,6 @@
 import { Box, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
-import { Bar, BarChart, Cell, ResponsiveContainer, YAxis } from 'recharts';
+import { Bar, BarChart, ResponsiveContainer, YAxis, type BarShapeProps } from 'recharts';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
@@ -22,7 +22,22 @@ export function JumpMeter(): ReactElement {
         ? 'last to first frame: no more than its other steps'
         : 'last to first frame, against the usual change';
   return (
-    <Box component="section" aria-label="Jump" sx={{ flex: 'none', width: 150, px: 1, py: 0.5, borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column', minHeight: 0, overflow: 'hidden' }}>
+    <Box
+      component="section"
+      aria-label="Jump"
+      sx={{
+        flex: 'none',
+        width: 150,
+        px: 1,
+        py: 0.5,
+        borderLeft: 1,
+        borderColor: 'divider',
+        display: 'flex',
+        flexDirection: 'column',
+        minHeight: 0,
+        overflow: 'hidden',
+      }}
+    >
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
         <Typography sx={{ color: 'text.secondary' }}>Jump</Typography>
         <Box component="output" sx={{ fontFamily: faces.figures, fontSize: 20, color: seen ? tokens.coral : 'text.primary' }}>
@@ -33,13 +48,20 @@ export function JumpMeter(): ReactElement {
       {jump && jump.changes.length > 1 && (
         <Box role="img" aria-label="Change from each frame to the next; the last bar is from the last to the first" sx={{ flex: 1, minHeight: 24, mt: 0.5 }}>
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 134, height: 40 }}>
-            <BarChart accessibilityLayer={false} data={jump.changes.map((change, i) => ({ i, change }))} margin={{ top: 2, right: 0, bottom: 0, left: 0 }} barCategoryGap={0}>
+            <BarChart
+              accessibilityLayer={false}
+              data={jump.changes.map((change, i) => ({ i, change }))}
+              margin={{ top: 2, right: 0, bottom: 0, left: 0 }}
+              barCategoryGap={0}
+            >
               <YAxis hide domain={[0, 'dataMax']} />
-              <Bar dataKey="change" isAnimationActive={false}>
-                {jump.changes.map((_, i) => (
-                  <Cell key={i} fill={i === last ? (seen ? tokens.coral : tokens.text) : tokens.dim} />
-                ))}
-              </Bar>
+              <Bar
+                dataKey="change"
+                isAnimationActive={false}
+                shape={({ x, y, width, height, index }: BarShapeProps) => (
+                  <rect x={x} y={y} width={width} height={height} fill={index === last ? (seen ? tokens.coral : tokens.text) : tokens.dim} />
+                )}
+              />
             </BarChart>
           </ResponsiveContainer>
         </Box>

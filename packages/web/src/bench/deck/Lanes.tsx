@@ -20,18 +20,16 @@ export function Lanes(): ReactElement {
   const now = useStore(rested, (s) => s.text);
   const errors = useStore(rested, (s) => !s.derived.ok);
   const program = useStore(rested, (s) => s.derived.program);
-  const movements = report && text === now ? report.movements : undefined;
   // Lanes of an older text stay until those of the new one are known, so that nothing jumps.
-  const kept = useRef<readonly Movement[]>([]);
-  if (movements) kept.current = movements;
-  const list = kept.current.filter((m) => m.step < program.steps.length);
+  const fresh = text === now;
+  const list = report?.movements.filter((m) => m.step < program.steps.length) ?? [];
   return (
     <Box component="section" aria-label="Lanes" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', overflow: 'hidden' }}>
       <Ruler />
       <Box sx={{ position: 'relative', flex: 1, minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
         <Playhead />
         {list.map((m, i) => (
-          <Lane key={`${String(m.step)}:${String(i)}`} movement={m} findings={report?.findings ?? []} fresh={movements !== undefined} />
+          <Lane key={`${String(m.step)}:${String(i)}`} movement={m} findings={report?.findings ?? []} fresh={fresh} />
         ))}
         {list.length === 0 && (
           <Typography sx={{ px: 1.5, py: 0.75, color: 'text.secondary' }}>
@@ -77,7 +75,17 @@ function Lane({ movement, findings, fresh }: { readonly movement: Movement; read
         onClick={() => {
           chosen.setState({ step: movement.step });
         }}
-        sx={{ width: NAME, flex: 'none', height: '100%', pl: 1.5, justifyContent: 'flex-start', gap: 0.75, font: 'inherit', color: open ? tokens.coral : 'text.primary', overflow: 'hidden' }}
+        sx={{
+          width: NAME,
+          flex: 'none',
+          height: '100%',
+          pl: 1.5,
+          justifyContent: 'flex-start',
+          gap: 0.75,
+          font: 'inherit',
+          color: open ? tokens.coral : 'text.primary',
+          overflow: 'hidden',
+        }}
       >
         <span>{name}</span>
         <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
@@ -86,7 +94,14 @@ function Lane({ movement, findings, fresh }: { readonly movement: Movement; read
       </ButtonBase>
       <Box sx={{ position: 'relative', flex: 1, height: ROW - 9, mr: '14px' }}>
         {movement.curve.length > 0 && (
-          <svg viewBox={`0 0 ${String(LANE_WIDTH)} ${String(LANE_HEIGHT)}`} preserveAspectRatio="none" width="100%" height="100%" style={{ display: 'block', overflow: 'visible' }} aria-hidden="true">
+          <svg
+            viewBox={`0 0 ${String(LANE_WIDTH)} ${String(LANE_HEIGHT)}`}
+            preserveAspectRatio="none"
+            width="100%"
+            height="100%"
+            style={{ display: 'block', overflow: 'visible' }}
+            aria-hidden="true"
+          >
             <path
               d={lanePath(movement)}
               fill="none"
@@ -104,7 +119,13 @@ function Lane({ movement, findings, fresh }: { readonly movement: Movement; read
           {periodText(movement, seconds)}
         </Box>
         {finding?.mends.slice(0, 1).map((mend) => (
-          <Button key={mend.title} variant="outlined" title={mend.title} onClick={() => applyMend(session, mend.edits)} sx={{ ...small, borderColor: tokens.coral, color: tokens.coral, minWidth: 0, textOverflow: 'ellipsis', overflow: 'hidden', display: 'block' }}>
+          <Button
+            key={mend.title}
+            variant="outlined"
+            title={mend.title}
+            onClick={() => applyMend(session, mend.edits)}
+            sx={{ ...small, borderColor: tokens.coral, color: tokens.coral, minWidth: 0, textOverflow: 'ellipsis', overflow: 'hidden', display: 'block' }}
+          >
             {mend.title}
           </Button>
         ))}
@@ -132,8 +153,12 @@ function EndMark({ open, start, end }: { readonly open: boolean; readonly start:
   const [low, high] = [Math.min(start, end), Math.max(start, end)];
   return (
     <Box title="The end does not meet the start">
-      <Box sx={{ position: 'absolute', right: -8, top: at(high), height: `${String(Math.max(high - low, 0.1) * 100)}%`, borderLeft: `2px dotted ${tokens.coral}` }} />
-      <Box sx={{ position: 'absolute', right: -11, top: at(start), width: 7, height: 7, mt: '-3px', border: `1.5px solid ${tokens.coral}`, bgcolor: tokens.floor }} />
+      <Box
+        sx={{ position: 'absolute', right: -8, top: at(high), height: `${String(Math.max(high - low, 0.1) * 100)}%`, borderLeft: `2px dotted ${tokens.coral}` }}
+      />
+      <Box
+        sx={{ position: 'absolute', right: -11, top: at(start), width: 7, height: 7, mt: '-3px', border: `1.5px solid ${tokens.coral}`, bgcolor: tokens.floor }}
+      />
       <Box sx={{ position: 'absolute', right: -4, top: at(end), width: 2, height: 9, mt: '-4px', bgcolor: tokens.coral }} />
     </Box>
   );
@@ -173,12 +198,29 @@ function Ruler(): ReactElement {
     <Box sx={{ flex: 'none', display: 'flex', height: 30, borderBottom: 1, borderColor: 'divider' }}>
       <Typography sx={{ width: NAME, flex: 'none', pl: 1.5, pt: '4px', color: 'text.secondary', fontSize: 12 }}>seconds, frames</Typography>
       <Box sx={{ position: 'relative', flex: 1, mr: '14px' }}>
-        <Box aria-hidden="true" sx={{ position: 'absolute', inset: 0, fontFamily: faces.figures, fontSize: 10.5, color: 'text.secondary', pointerEvents: 'none' }}>
+        <Box
+          aria-hidden="true"
+          sx={{ position: 'absolute', inset: 0, fontFamily: faces.figures, fontSize: 10.5, color: 'text.secondary', pointerEvents: 'none' }}
+        >
           {marks.map((at) => (
-            <Box key={at} sx={{ position: 'absolute', left: `${String((at / seconds) * 100)}%`, top: 0, bottom: 0, borderLeft: `1px solid ${tokens.line}`, pl: '3px', whiteSpace: 'nowrap' }}>
+            <Box
+              key={at}
+              sx={{
+                position: 'absolute',
+                left: `${String((at / seconds) * 100)}%`,
+                top: 0,
+                bottom: 0,
+                borderLeft: `1px solid ${tokens.line}`,
+                pl: '3px',
+                whiteSpace: 'nowrap',
+              }}
+            >
               {at < seconds - step / 2 && (
                 <>
-                  {label(at)} <Box component="span" sx={{ opacity: 0.7 }}>{String(Math.round(at * fps))}</Box>
+                  {label(at)}{' '}
+                  <Box component="span" sx={{ opacity: 0.7 }}>
+                    {String(Math.round(at * fps))}
+                  </Box>
                 </>
               )}
             </Box>
@@ -204,7 +246,16 @@ function Ruler(): ReactElement {
             if (resume.current) clock.play();
             resume.current = false;
           }}
-          sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, p: '16px 0 0', height: 14, '& .MuiSlider-thumb': { width: 9, height: 12, top: 22, transition: 'none' }, '& .MuiSlider-rail': { top: 24, height: 2, opacity: 0 } }}
+          sx={{
+            position: 'absolute',
+            left: 0,
+            right: 0,
+            bottom: 0,
+            p: '16px 0 0',
+            height: 14,
+            '& .MuiSlider-thumb': { width: 9, height: 12, top: 22, transition: 'none' },
+            '& .MuiSlider-rail': { top: 24, height: 2, opacity: 0 },
+          }}
         />
       </Box>
       <Box sx={{ width: MENDS, flex: 'none', pt: '4px', color: 'text.secondary', fontSize: 12 }}>period</Box>

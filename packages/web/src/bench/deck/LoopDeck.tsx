@@ -55,7 +55,15 @@ function LoopVerdict(): ReactElement {
       onClick={() => {
         panel.setState({ open: { kind: 'checks' } });
       }}
-      sx={{ border: 0, bgcolor: 'transparent', font: 'inherit', cursor: 'pointer', p: '4px 8px', whiteSpace: 'nowrap', color: loop === 'open' ? tokens.coral : loop === 'unproven' ? 'text.secondary' : tokens.amber }}
+      sx={{
+        border: 0,
+        bgcolor: 'transparent',
+        font: 'inherit',
+        cursor: 'pointer',
+        p: '4px 8px',
+        whiteSpace: 'nowrap',
+        color: loop === 'open' ? tokens.coral : loop === 'unproven' ? 'text.secondary' : tokens.amber,
+      }}
     >
       {words}
     </Box>

@@ -103,7 +103,13 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
       onClose={close}
       anchorOrigin={{ vertical: 'top', horizontal: 'left' }}
       transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-      slotProps={{ paper: { role: 'dialog', 'aria-label': 'Length of the loop', sx: { border: 1, borderColor: 'divider', bgcolor: 'background.paper', width: 360, p: 1.5 } } }}
+      slotProps={{
+        paper: {
+          role: 'dialog',
+          'aria-label': 'Length of the loop',
+          sx: { border: 1, borderColor: 'divider', bgcolor: 'background.paper', width: 360, p: 1.5 },
+        },
+      }}
     >
       <Box
         component="form"
@@ -137,7 +143,9 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
             {complaint}
           </Typography>
         )}
-        {complaint === undefined && same && <Typography sx={{ color: 'text.secondary' }}>Laps keep counting by the loop; rates per second do not: what that does is told here.</Typography>}
+        {complaint === undefined && same && (
+          <Typography sx={{ color: 'text.secondary' }}>Laps keep counting by the loop; rates per second do not: what that does is told here.</Typography>
+        )}
         {complaint === undefined && !same && <Effects before={report} after={outcome} />}
         <Box sx={{ display: 'flex', justifyContent: 'flex-end', gap: 1, mt: 1 }}>
           <Button onClick={close}>Leave it</Button>
@@ -156,15 +164,29 @@ function Effects({ before, after }: { readonly before: Report | undefined; reado
   if (after === 'refused') return <Typography sx={{ color: tokens.coral }}>The text would have errors then.</Typography>;
   const open = (r: Report | undefined): number => new Set(r?.movements.filter((m) => m.state === 'open').map((m) => m.step)).size;
   const rows: readonly (readonly [string, string, string, boolean])[] = [
-    ...SHIFTS.map((s) => [SHIFT_WORDS[s], before ? WORDS[before.verdicts.whole.verdicts[s]] : '', WORDS[after.verdicts.whole.verdicts[s]], after.verdicts.whole.verdicts[s] === 'open'] as const),
+    ...SHIFTS.map(
+      (s) =>
+        [
+          SHIFT_WORDS[s],
+          before ? WORDS[before.verdicts.whole.verdicts[s]] : '',
+          WORDS[after.verdicts.whole.verdicts[s]],
+          after.verdicts.whole.verdicts[s] === 'open',
+        ] as const,
+    ),
     ...after.variants.flatMap((v) => {
       const was = before?.variants.find((o) => o.name === v.name)?.verdicts.verdicts.loop;
-      return v.name === undefined ? [] : [[`Loop of ${v.name}`, was ? WORDS[was] : '', WORDS[v.verdicts.verdicts.loop], v.verdicts.verdicts.loop === 'open'] as const];
+      return v.name === undefined
+        ? []
+        : [[`Loop of ${v.name}`, was ? WORDS[was] : '', WORDS[v.verdicts.verdicts.loop], v.verdicts.verdicts.loop === 'open'] as const];
     }),
     ['Steps that do not close', String(open(before)), String(open(after)), open(after) > 0],
   ];
   return (
-    <Box component="table" aria-label="What that does" sx={{ width: '100%', borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', p: '2px 6px 2px 0', fontWeight: 400 } }}>
+    <Box
+      component="table"
+      aria-label="What that does"
+      sx={{ width: '100%', borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', p: '2px 6px 2px 0', fontWeight: 400 } }}
+    >
       <thead>
         <Box component="tr" sx={{ color: 'text.secondary' }}>
           <th>Verdict</th>

@@ -21,8 +21,26 @@ export function TracePanel(): ReactElement {
   const upright = line.from[0] === line.to[0];
   const where = upright ? `column ${line.from[0].toFixed(2)}` : line.from[1] === line.to[1] ? `row ${line.from[1].toFixed(2)}` : 'a slanted line';
   return (
-    <Box component="section" aria-label="Trace" sx={{ flex: 'none', width: 300, display: 'flex', flexDirection: 'column', borderLeft: 1, borderColor: 'divider', minHeight: 0 }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', height: 30, flex: 'none', pl: 0.5, pr: 0.5, gap: 0.5, borderBottom: 1, borderColor: 'divider', '& .MuiToggleButton-root': { minHeight: 22, py: 0, px: 1 }, '& .MuiButton-root': { minHeight: 22, py: 0, px: 0.75, fontSize: 12 } }}>
+    <Box
+      component="section"
+      aria-label="Trace"
+      sx={{ flex: 'none', width: 300, display: 'flex', flexDirection: 'column', borderLeft: 1, borderColor: 'divider', minHeight: 0 }}
+    >
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          height: 30,
+          flex: 'none',
+          pl: 0.5,
+          pr: 0.5,
+          gap: 0.5,
+          borderBottom: 1,
+          borderColor: 'divider',
+          '& .MuiToggleButton-root': { minHeight: 22, py: 0, px: 1 },
+          '& .MuiButton-root': { minHeight: 22, py: 0, px: 0.75, fontSize: 12 },
+        }}
+      >
         <ToggleButtonGroup
           exclusive
           value={shows}
@@ -75,10 +93,14 @@ function Trace(): ReactElement {
   const head = useRef<HTMLDivElement>(null);
   const resume = useRef(false);
   const line = useStore(trace, (s) => s.line);
-  useDrawn((subject) => checks('draw').trace(subject, line, COLUMNS, ROWS), JSON.stringify(line), (data) => {
-    canvas.current?.getContext('2d')?.putImageData(new ImageData(data, COLUMNS, ROWS), 0, 0);
-    canvas.current?.setAttribute('data-drawn', 'true');
-  });
+  useDrawn(
+    (subject) => checks('draw').trace(subject, line, COLUMNS, ROWS),
+    JSON.stringify(line),
+    (data) => {
+      canvas.current?.getContext('2d')?.putImageData(new ImageData(data, COLUMNS, ROWS), 0, 0);
+      canvas.current?.setAttribute('data-drawn', 'true');
+    },
+  );
   useEffect(() => {
     const place = (): void => {
       const { time, seconds } = clock.getState();
@@ -106,9 +128,23 @@ function Trace(): ReactElement {
         resume.current = false;
       }}
     >
-      <Box component="canvas" ref={canvas} width={COLUMNS} height={ROWS} role="img" aria-label="The line against time, over one and a quarter loops" sx={{ position: 'absolute', width: '100%', height: '100%', display: 'block' }} />
-      <Box title="The loop point" sx={{ position: 'absolute', top: 0, bottom: 0, left: `${String(100 / TRACE_LOOPS)}%`, borderLeft: `1px dashed ${tokens.text}`, pointerEvents: 'none' }}>
-        <Box component="span" sx={{ position: 'absolute', left: 3, bottom: 1, fontSize: 11, whiteSpace: 'nowrap', color: tokens.text, bgcolor: `${tokens.pit}b0`, px: '3px' }}>
+      <Box
+        component="canvas"
+        ref={canvas}
+        width={COLUMNS}
+        height={ROWS}
+        role="img"
+        aria-label="The line against time, over one and a quarter loops"
+        sx={{ position: 'absolute', width: '100%', height: '100%', display: 'block' }}
+      />
+      <Box
+        title="The loop point"
+        sx={{ position: 'absolute', top: 0, bottom: 0, left: `${String(100 / TRACE_LOOPS)}%`, borderLeft: `1px dashed ${tokens.text}`, pointerEvents: 'none' }}
+      >
+        <Box
+          component="span"
+          sx={{ position: 'absolute', left: 3, bottom: 1, fontSize: 11, whiteSpace: 'nowrap', color: tokens.text, bgcolor: `${tokens.pit}b0`, px: '3px' }}
+        >
           loop
         </Box>
       </Box>

@@ -50,7 +50,14 @@ export function Transport(): ReactElement {
         inputProps={{ 'aria-label': 'Speed of play' }}
         title="Speed of play ([ and ])"
         variant="outlined"
-        sx={{ flex: 'none', height: 26, fontSize: 12.5, fontFamily: faces.figures, color: speed === 1 ? 'text.secondary' : tokens.amber, '& .MuiSelect-select': { pl: 1, py: 0 } }}
+        sx={{
+          flex: 'none',
+          height: 26,
+          fontSize: 12.5,
+          fontFamily: faces.figures,
+          color: speed === 1 ? 'text.secondary' : tokens.amber,
+          '& .MuiSelect-select': { pl: 1, py: 0 },
+        }}
       >
         {SPEEDS.map((s) => (
           <MenuItem key={s} value={s}>

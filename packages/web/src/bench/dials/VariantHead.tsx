@@ -43,7 +43,13 @@ export function VariantHead({
     <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
       <Button
         aria-pressed={current}
-        title={broken.length > 0 ? broken.map((d) => d.message).join(' ') : trouble ? `${name}: ${trouble === 'opens' ? 'it does not return after its loop' : trouble}` : `Show ${name} on the Stage`}
+        title={
+          broken.length > 0
+            ? broken.map((d) => d.message).join(' ')
+            : trouble
+              ? `${name}: ${trouble === 'opens' ? 'it does not return after its loop' : trouble}`
+              : `Show ${name} on the Stage`
+        }
         onClick={() => {
           shown.setState({ variant: title });
         }}

@@ -9,7 +9,9 @@ import { useSession } from '../session.ts';
 export function ScoreHead(): ReactElement {
   const { document, cover, panel, chosen, rested, checks } = useSession();
   const cost = useStore(checks, (s) => s.report?.cost);
-  const over = useStore(checks, (s) => (['operations', 'reads', 'samplers'] as const).some((what) => (s.report?.cost[what] ?? 0) > (s.budget[what] ?? Infinity)));
+  const over = useStore(checks, (s) =>
+    (['operations', 'reads', 'samplers'] as const).some((what) => (s.report?.cost[what] ?? 0) > (s.budget[what] ?? Infinity)),
+  );
   const count = useStore(rested, (s) => s.derived.program.steps.length);
   const canUndo = useStore(rested, (s) => s.past.length > 0);
   const canRedo = useStore(rested, (s) => s.future.length > 0);

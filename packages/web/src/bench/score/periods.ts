@@ -52,7 +52,12 @@ export function followPeriods(view: EditorView, document: DocumentStore, checks:
     derived.program.steps.forEach((step, i) => {
       const period = report.periods[i];
       const words = step.off ? '' : periodWords(period);
-      if (words) ranges.push(Decoration.widget({ widget: new Period(words, period?.kind === 'open'), side: 3 }).range(linesOf(text, { from: step.span.from, to: step.span.from }).to));
+      if (words)
+        ranges.push(
+          Decoration.widget({ widget: new Period(words, period?.kind === 'open'), side: 3 }).range(
+            linesOf(text, { from: step.span.from, to: step.span.from }).to,
+          ),
+        );
     });
     view.dispatch({ effects: setPeriods.of(Decoration.set(ranges, true)) });
   };

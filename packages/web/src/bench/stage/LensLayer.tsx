@@ -29,7 +29,25 @@ const frameOf = ({ x, y, size }: FlatView): object => ({ position: 'absolute', l
 
 function Legend({ children }: { readonly children: React.ReactNode }): ReactElement {
   return (
-    <Box role="status" aria-label="What the lens shows" sx={{ position: 'absolute', left: 8, bottom: 8, px: 1, py: 0.5, bgcolor: tokens.floor, border: 1, borderColor: 'divider', borderRadius: '3px', display: 'flex', alignItems: 'center', gap: 1, maxWidth: 'calc(100% - 16px)' }}>
+    <Box
+      role="status"
+      aria-label="What the lens shows"
+      sx={{
+        position: 'absolute',
+        left: 8,
+        bottom: 8,
+        px: 1,
+        py: 0.5,
+        bgcolor: tokens.floor,
+        border: 1,
+        borderColor: 'divider',
+        borderRadius: '3px',
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1,
+        maxWidth: 'calc(100% - 16px)',
+      }}
+    >
       {children}
     </Box>
   );
@@ -44,7 +62,18 @@ function Tiling({ view }: { readonly view: FlatView }): ReactElement {
   const ink = (shift: Shift): string => (verdicts?.[shift] === 'open' ? tokens.coral : tokens.bone);
   const third = view.size / 3;
   const line = (key: string, x: number, y: number, along: 'x' | 'y', color: string): ReactElement => (
-    <Box key={key} sx={{ position: 'absolute', left: view.x + x, top: view.y + y, width: along === 'x' ? view.size : '1px', height: along === 'y' ? view.size : '1px', bgcolor: color, opacity: 0.9 }} />
+    <Box
+      key={key}
+      sx={{
+        position: 'absolute',
+        left: view.x + x,
+        top: view.y + y,
+        width: along === 'x' ? view.size : '1px',
+        height: along === 'y' ? view.size : '1px',
+        bgcolor: color,
+        opacity: 0.9,
+      }}
+    />
   );
   return (
     <>
@@ -52,7 +81,15 @@ function Tiling({ view }: { readonly view: FlatView }): ReactElement {
       {verdicts && (
         <Legend>
           <span>
-            Tiles across: <Box component="span" sx={{ color: ink('tile_u') }}>{WORDS[verdicts.tile_u]}</Box>. Down: <Box component="span" sx={{ color: ink('tile_v') }}>{WORDS[verdicts.tile_v]}</Box>.
+            Tiles across:{' '}
+            <Box component="span" sx={{ color: ink('tile_u') }}>
+              {WORDS[verdicts.tile_u]}
+            </Box>
+            . Down:{' '}
+            <Box component="span" sx={{ color: ink('tile_v') }}>
+              {WORDS[verdicts.tile_v]}
+            </Box>
+            .
           </span>
         </Legend>
       )}
@@ -97,11 +134,25 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
         ref={canvas}
         role="img"
         aria-label={lens === 'loop' ? 'Difference between the end of the loop and its start' : 'Difference to itself a tile on'}
-        sx={{ ...frameOf(view), imageRendering: 'pixelated', ...(lens === 'seams' ? { borderLeft: side(edges[0]!), borderRight: side(edges[0]!), borderTop: side(edges[1]!), borderBottom: side(edges[1]!), boxSizing: 'border-box' } : {}) }}
+        sx={{
+          ...frameOf(view),
+          imageRendering: 'pixelated',
+          ...(lens === 'seams'
+            ? { borderLeft: side(edges[0]!), borderRight: side(edges[0]!), borderTop: side(edges[1]!), borderBottom: side(edges[1]!), boxSizing: 'border-box' }
+            : {}),
+        }}
       />
       {most !== undefined && (
         <Legend>
-          <Box sx={{ width: 72, height: 10, background: `linear-gradient(90deg, ${tokens.pit}, ${tokens.coral} 60%, ${tokens.text})`, border: 1, borderColor: 'divider' }} />
+          <Box
+            sx={{
+              width: 72,
+              height: 10,
+              background: `linear-gradient(90deg, ${tokens.pit}, ${tokens.coral} 60%, ${tokens.text})`,
+              border: 1,
+              borderColor: 'divider',
+            }}
+          />
           <span>
             {lens === 'loop' ? 'End of the loop against its start' : 'Against itself a tile on'}: at most{' '}
             <Box component="span" sx={{ fontFamily: faces.figures, color: most > 1 / 512 ? tokens.coral : 'text.primary' }}>
@@ -126,10 +177,14 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
   const moment = useStore(clock, (s) => (Math.floor((s.time / s.seconds) * 8) / 8) * s.seconds);
   const [found, setFound] = useState<{ readonly field: Float32Array; readonly step: number }>();
   const [none, setNone] = useState(false);
-  useDrawn((subject) => checks('draw').velocity(subject, Math.max(step, 0), moment, ARROWS), `${String(step)} ${String(moment)}`, (next) => {
-    setNone(next === undefined);
-    if (next) setFound(next);
-  });
+  useDrawn(
+    (subject) => checks('draw').velocity(subject, Math.max(step, 0), moment, ARROWS),
+    `${String(step)} ${String(moment)}`,
+    (next) => {
+      setNone(next === undefined);
+      if (next) setFound(next);
+    },
+  );
   if (none || !found) return <Legend>{none ? 'No coordinate carries this step: choose one that lies on the square.' : 'Looking at the motion ...'}</Legend>;
   const speeds = Array.from({ length: ARROWS * ARROWS }, (_, i) => Math.hypot(found.field[i * 2]!, found.field[i * 2 + 1]!));
   const fastest = Math.max(1e-6, ...speeds.filter(Number.isFinite));
@@ -137,7 +192,13 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
   const still = fastest < 1e-4;
   return (
     <>
-      <svg style={{ position: 'absolute', left: view.x, top: view.y, overflow: 'visible' }} width={view.size} height={view.size} role="img" aria-label="Arrows of the motion">
+      <svg
+        style={{ position: 'absolute', left: view.x, top: view.y, overflow: 'visible' }}
+        width={view.size}
+        height={view.size}
+        role="img"
+        aria-label="Arrows of the motion"
+      >
         {speeds.map((speed, i) => {
           const [x, y] = [((i % ARROWS) + 0.5) * cell, (Math.floor(i / ARROWS) + 0.5) * cell];
           if (!Number.isFinite(speed) || speed < fastest * 0.01 || still) return <circle key={i} cx={x} cy={y} r="1.5" fill={tokens.bone} />;
@@ -158,7 +219,11 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
       <Legend>
         <span>
           {program.steps[found.step]?.name ?? 'It'} {still ? 'stands still here' : 'moves at up to '}
-          {!still && <Box component="span" sx={{ fontFamily: faces.figures, color: tokens.amber }}>{fastest.toPrecision(3)}</Box>}
+          {!still && (
+            <Box component="span" sx={{ fontFamily: faces.figures, color: tokens.amber }}>
+              {fastest.toPrecision(3)}
+            </Box>
+          )}
           {!still && ' UV units a second'}
         </span>
       </Legend>

@@ -21,7 +21,19 @@ export function StageBar({ address, scale }: { readonly address: StageAddress; r
     show({ view });
   };
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, height: 36, px: 0.5, flex: 'none', borderBottom: 1, borderColor: 'divider', '& .MuiToggleButton-root': { px: 1 } }}>
+    <Box
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 0.5,
+        height: 36,
+        px: 0.5,
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+        '& .MuiToggleButton-root': { px: 1 },
+      }}
+    >
       <ToggleButtonGroup
         exclusive
         value={alone ? 'step' : lens}
