@@ -67,7 +67,7 @@ export function Bench(): ReactElement {
           id="deck"
           label="Height of the Loop deck"
           orientation="vertical"
-          start="80%"
+          start="78%"
           least={[400, DECK_HEAD]}
           first={
             <Split
