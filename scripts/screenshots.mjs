@@ -73,8 +73,12 @@ try {
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+z');
   await page.getByRole('status', { name: 'Saving' }).filter({ hasText: 'revision 3' }).waitFor();
-  await open('Orrery dial', '?view=sphere', 36);
-  await take('bench-sphere');
+  await open('Whirl drain', '?view=radial', 36);
+  await page.getByRole('button', { name: 'Light', exact: true }).click();
+  await page.getByRole('button', { name: 'Room', exact: true }).click();
+  await page.keyboard.press('Escape');
+  await page.waitForTimeout(1500);
+  await take('lit');
   await open('Mist curtain', '?lens=tiling', 36);
   await page.getByRole('textbox', { name: 'Text of the material' }).getByText('270deg').dblclick();
   await page.keyboard.insertText('270');

@@ -86,3 +86,5 @@ export { TRACE_LOOPS, traceOf, type TraceLine } from './measure/trace.ts';
 export { carriedBy, velocityField, type VelocityField } from './measure/velocity.ts';
 export { keepingTheLook } from './examine/keeping.ts';
 export { lapsDial } from './check/laps-dial.ts';
+export { gridOf, joined, type MeshData } from './mesh/mesh.ts';
+export { SHAPES, shapeMesh, SUBDIVISION_LIMIT, type Shape, type ShapeName } from './mesh/shapes.ts';

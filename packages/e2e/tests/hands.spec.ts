@@ -198,6 +198,10 @@ test('the card of a step switches, moves and removes stages, explains them, and 
   }).toPass();
   await example.getByRole('slider').first().press('ArrowRight');
   expect(await textOf(page)).toBe(before);
+  // A button that is half scrolled away is too small a target for axe.
+  await page.getByRole('region', { name: 'Step', exact: true }).evaluate((panel) => {
+    panel.scrollTo(0, 0);
+  });
   await expectAccessible(page);
 
   await card.getByRole('button', { name: 'Remove turn' }).click();

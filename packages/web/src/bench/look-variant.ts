@@ -1,5 +1,5 @@
 import { emitGlsl, lower, settingValues, type GlslMaterial, type Graph } from '@estela/core';
-import { DRAWN, type Look } from './look.ts';
+import { drawn, type Look } from './look.ts';
 
 /** Shaders of a look whose switches are set otherwise, by those settings; as long as the look's own shader lives. */
 const made = new WeakMap<GlslMaterial, Map<string, { readonly graph: Graph; readonly glsl: GlslMaterial }>>();
@@ -15,7 +15,7 @@ export function variantLook(look: Look, variant: string | undefined, over: Reado
   let shaders = known.get(key);
   if (!shaders) {
     const graph = lower(program, values.switches);
-    shaders = { graph, glsl: emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => DRAWN.includes(name)))) };
+    shaders = { graph, glsl: emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name)))) };
     known.set(key, shaders);
   }
   return { ...look, ...shaders, values };

@@ -19,8 +19,8 @@ export interface Look {
   readonly values: SettingValues;
 }
 
-/** What the Stage draws of a material for now; the other channels join with lit surfaces. */
-export const DRAWN: readonly string[] = ['color', 'opacity', 'cutoff'];
+/** What the Stage draws of a material: of an unlit one no more than its light. */
+export const drawn = ({ surface }: Program, name: string): boolean => surface.lit || ['color', 'opacity', 'cutoff', 'refraction'].includes(name);
 
 /** The words of a text without comments, help and the defaults of its dials: what is left decides the graph and the shader. */
 function shapeOf({ tree, dials }: Program): string {
@@ -54,6 +54,6 @@ export function derive(text: string, before?: Derived, program = check(parse(tex
   const graph = same ? before.look.graph : lower(program, values.switches);
   const diagnostics = [...program.diagnostics, ...graph.diagnostics];
   const ok = diagnostics.every((d) => d.severity !== 'error');
-  const glsl = same ? before.look.glsl : emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => DRAWN.includes(name))));
+  const glsl = same ? before.look.glsl : emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name))));
   return { text, program, diagnostics, ok, look: { program, graph, glsl, values } };
 }

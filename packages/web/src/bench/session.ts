@@ -10,6 +10,7 @@ import { createDocumentStore, restedOf, type DocumentState, type DocumentStore }
 import { draftOf } from './drafts.ts';
 import { createSaver, type Saver } from './saving.ts';
 import type { SoloState, SoloStore } from './solo.ts';
+import { createScene, type SceneState } from './stage/scene-store.ts';
 
 /** What is open below the Score: a ramp by its name, a dissolve by its place among those of the text, the card of the chosen step, or the probe. */
 export interface PanelState {
@@ -87,6 +88,7 @@ export interface Session {
   readonly cover: StoreApi<CoverState>;
   readonly checks: ChecksStore;
   readonly trace: StoreApi<TraceState>;
+  readonly scene: StoreApi<SceneState>;
   /** Text that was typed but never saved was found in this browser and is in the document now. */
   readonly restored: boolean;
 }
@@ -115,6 +117,7 @@ export function openSession(material: Material, project: Project, sources: Sourc
     probed: createStore<ProbedState>(() => ({ values: undefined })),
     shown,
     checks: createChecks(project.id, rested, shown, sources),
+    scene: createScene(),
     trace: createStore<TraceState>(() => ({ line: { from: [0.5, 0], to: [0.5, 1] }, placing: false })),
     chosen: createStore<ChosenState>(() => ({ step: undefined })),
     value: createStore<ValueState>(() => ({ at: undefined })),

@@ -1,7 +1,7 @@
-import { evaluateFrame, type GlslMaterial } from '@estela/core';
+import { evaluateFrame, type GlslMaterial, type Surface } from '@estela/core';
 import type { Look } from '../bench/look.ts';
 import { Build } from './build.ts';
-import { surfaceShader, type ViewKind } from './surface-shader.ts';
+import { looksBehind, surfaceShader, type ViewKind } from './surface-shader.ts';
 import type { Textures } from './textures.ts';
 
 export interface Moment {
@@ -26,19 +26,31 @@ export class MaterialProgram {
   ) {
     this.#glsl = look.glsl;
     this.key = MaterialProgram.keyOf(look, kind);
+    this.mode = look.program.surface.mode;
     this.#build = new Build(gl, surfaceShader(look.glsl, look.program.surface, kind));
   }
 
   readonly key: string;
+  readonly mode: Surface['mode'];
 
   /** Equal keys mean equal shaders. */
   static keyOf(look: Look, kind: ViewKind): string {
-    return `${kind}|${look.program.surface.mode}|${look.glsl.code}`;
+    const { mode, lit } = look.program.surface;
+    return `${kind}|${mode}|${kind === 'mesh' && lit ? 'lit' : ''}|${look.glsl.code}`;
   }
 
   /** Takes over the graph of a text whose shader is the same: only uniforms change. */
   adopt(look: Look): void {
     this.#glsl = look.glsl;
+  }
+
+  /** It paints what stands behind it, bent. */
+  get refracts(): boolean {
+    return this.kind === 'mesh' && this.mode === 'blend' && this.#glsl.outputs.some((o) => o.name === 'refraction');
+  }
+
+  get looksBehind(): boolean {
+    return this.kind === 'mesh' && looksBehind(this.#glsl);
   }
 
   /** True once it can be drawn with. */

@@ -1,37 +1,52 @@
-import type { BufferGeometry } from 'three';
-import { PlaneGeometry, SphereGeometry } from 'three';
-
-export type MeshName = 'plane' | 'sphere';
+import type { MeshData } from '@estela/core';
+import { generateTangents } from 'three/addons/libs/mikktspace.module.js';
 
 export interface GpuMesh {
   readonly array: WebGLVertexArrayObject;
   readonly count: number;
+  readonly dispose: () => void;
 }
 
-export const GEOMETRIES: Record<MeshName, () => BufferGeometry> = {
-  plane: () => new PlaneGeometry(1, 1, 1, 1),
-  sphere: () => new SphereGeometry(0.6, 96, 48),
-};
+/** Every triangle with vertices of its own. */
+const spread = (values: Float32Array, width: number, indices: Uint32Array): Float32Array =>
+  Float32Array.from({ length: indices.length * width }, (_, i) => values[indices[Math.floor(i / width)]! * width + (i % width)]!);
 
-/** Puts a mesh on the graphics card. UVs are turned so that v runs down. */
-export function uploadMesh(gl: WebGL2RenderingContext, name: MeshName): GpuMesh {
-  const geometry = GEOMETRIES[name]();
+/**
+ * Puts a mesh on the graphics card, with tangents by MikkTSpace (M. Mikkelsen, 2008), the standard that normal maps are baked by.
+ * They are taken with v turned up, so that a normal's y is up on the picture.
+ */
+export function uploadMesh(gl: WebGL2RenderingContext, mesh: MeshData): GpuMesh {
+  const { indices } = mesh;
+  const positions = spread(mesh.positions, 3, indices);
+  const normals = spread(mesh.normals, 3, indices);
+  const uvs = spread(mesh.uvs, 2, indices);
+  const tangents = generateTangents(
+    positions,
+    normals,
+    uvs.map((value, i) => (i % 2 === 1 ? 1 - value : value)),
+  );
   const array = gl.createVertexArray();
   gl.bindVertexArray(array);
+  const buffers: WebGLBuffer[] = [];
   const attribute = (location: number, data: Float32Array, size: number): void => {
-    gl.bindBuffer(gl.ARRAY_BUFFER, gl.createBuffer());
+    const buffer = gl.createBuffer();
+    buffers.push(buffer);
+    gl.bindBuffer(gl.ARRAY_BUFFER, buffer);
     gl.bufferData(gl.ARRAY_BUFFER, data, gl.STATIC_DRAW);
     gl.enableVertexAttribArray(location);
     gl.vertexAttribPointer(location, size, gl.FLOAT, false, 0, 0);
   };
-  const uv = Float32Array.from(geometry.getAttribute('uv').array, (value, i) => (i % 2 === 1 ? 1 - value : value));
-  attribute(0, Float32Array.from(geometry.getAttribute('position').array), 3);
-  attribute(1, uv, 2);
-  attribute(2, Float32Array.from(geometry.getAttribute('normal').array), 3);
-  const index = Uint32Array.from(geometry.getIndex()?.array ?? []);
-  gl.bindBuffer(gl.ELEMENT_ARRAY_BUFFER, gl.createBuffer());
-  gl.bufferData(gl.ELEMENT_ARRAY_BUFFER, index, gl.STATIC_DRAW);
+  attribute(0, positions, 3);
+  attribute(1, uvs, 2);
+  attribute(2, normals, 3);
+  attribute(3, tangents, 4);
   gl.bindVertexArray(null);
-  geometry.dispose();
-  return { array, count: index.length };
+  return {
+    array,
+    count: indices.length,
+    dispose() {
+      gl.deleteVertexArray(array);
+      for (const buffer of buffers) gl.deleteBuffer(buffer);
+    },
+  };
 }

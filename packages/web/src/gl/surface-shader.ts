@@ -1,4 +1,5 @@
 import { type GlslMaterial, type PixelInput, type Surface } from '@estela/core';
+import { ENVIRONMENT_GLSL, SHADING_GLSL, TONE_GLSL } from './lighting.ts';
 
 /** How a material is shown: on the UV square seen from the front, or on a mesh. */
 /** The UV square; a mesh; or the square as if a ball stood in it over a floor, so that what depends on the view can be told. */
@@ -44,13 +45,16 @@ uniform mat4 stage_view;
 layout(location = 0) in vec3 stage_position;
 layout(location = 1) in vec2 stage_uv;
 layout(location = 2) in vec3 stage_normal;
+layout(location = 3) in vec4 stage_tangent;
 out vec2 v_uv;
 out vec3 v_position;
 out vec3 v_normal;
+out vec4 v_tangent;
 void main() {
   v_uv = stage_uv;
   v_position = stage_position;
   v_normal = stage_normal;
+  v_tangent = stage_tangent;
   gl_Position = stage_view * vec4(stage_position, 1.0);
 }
 `;
@@ -62,7 +66,43 @@ const BACKDROP = `vec3 stage_backdrop(vec2 pixel) {
 }
 `;
 
-/** Vertex and fragment shader that show a material's colour and opacity. */
+/** What lies behind the surface: its picture, with smaller ones for rough surfaces, and its depth; the planes that depth is counted between. */
+const BEHIND = `uniform sampler2D stage_behind;
+uniform sampler2D stage_behind_depth;
+uniform vec2 stage_planes;
+float stage_distance(float depth) {
+  return stage_planes.x * stage_planes.y / (stage_planes.y - depth * (stage_planes.y - stage_planes.x));
+}
+/** Metres from this place to what is behind it, along the view. */
+float stage_gap() {
+  float own = stage_distance(gl_FragCoord.z);
+  float behind = texelFetch(stage_behind_depth, ivec2(gl_FragCoord.xy), 0).r;
+  return behind >= 1.0 ? 1.0e6 : max(stage_distance(behind) - own, 0.0) * length(stage_eye - v_position) / own;
+}
+`;
+
+/** How far behind a refracting surface its backdrop is taken to be, in metres. */
+const THICKNESS = 0.3;
+/** Sizes that the picture behind is blurred over, from no roughness to all. */
+const BLUR_LEVELS = 5;
+
+/** Whether a surface shows or measures what stands behind it. */
+export const looksBehind = ({ outputs, inputs }: GlslMaterial): boolean => inputs.includes('gap') || outputs.some((o) => o.name === 'refraction');
+
+/** A mesh's colour as light, from what the material puts out. */
+function meshLight(has: (name: string) => boolean, lit: boolean): string {
+  const or = (name: string, otherwise: string): string => (has(name) ? `result_${name}` : otherwise);
+  if (!lit)
+    return '  vec3 light = color.rgb;\n  float rough = 0.0;\n  vec3 n = gl_FrontFacing ? normalize(v_normal) : -normalize(v_normal);\n  vec3 v = normalize(stage_eye - v_position);';
+  return `  float rough = clamp(${or('roughness', '0.6')}, 0.0, 1.0);
+  vec3 n = normalize(v_normal);
+  ${has('normal') ? 'vec3 t = normalize(v_tangent.xyz); n = normalize(mat3(t, cross(n, t) * v_tangent.w, n) * result_normal);' : ''}
+  if (!gl_FrontFacing) n = -n;
+  vec3 v = normalize(stage_eye - v_position);
+  vec3 light = stage_shade(max(color.rgb, vec3(0.0)), clamp(${or('metallic', '0.0')}, 0.0, 1.0), rough, n, v)${has('emissive') ? ' + result_emissive.rgb' : ''};`;
+}
+
+/** Vertex and fragment shader that show a material: its colour on the square; lit, where it is to be, and before what stands behind it on a mesh. */
 export function surfaceShader(material: GlslMaterial, surface: Surface, kind: ViewKind): ShaderSources {
   const has = (name: string): boolean => material.outputs.some((o) => o.name === name);
   const inputs: Record<PixelInput, string> = {
@@ -77,8 +117,7 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
       flat: '1.0',
       ball: 'sqrt(max(0.0, 1.0 - 4.0 * dot(stage_at - 0.5, stage_at - 0.5)))',
     }[kind],
-    // Nothing else stands on the Stage yet.
-    gap: kind === 'ball' ? '(1.0 - stage_at.y)' : '1.0e6',
+    gap: { mesh: 'stage_gap()', flat: '1.0e6', ball: '(1.0 - stage_at.y)' }[kind],
   };
   const types: Record<string, string> = { f1: 'float', f3: 'vec3', f4: 'vec4' };
   const body = [
@@ -97,16 +136,22 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
           blend: '  vec3 seen = mix(stage_backdrop(pixel), color.rgb, alpha);',
           add: '  vec3 seen = stage_backdrop(pixel) + color.rgb * alpha;',
         }[surface.mode] + '\n  fragment = vec4(stage_encode(seen), 1.0);'
-      : {
-          opaque: '  fragment = vec4(color.rgb, 1.0);',
-          mask: `  if (alpha < ${cutoff}) discard;\n  fragment = vec4(color.rgb, 1.0);`,
-          blend: '  fragment = vec4(color.rgb * alpha, alpha);',
-          add: '  fragment = vec4(color.rgb * alpha, 0.0);',
-        }[surface.mode];
+      : `${meshLight(has, surface.lit)}\n${
+          {
+            opaque: '  fragment = vec4(light, 1.0);',
+            mask: `  if (alpha < ${cutoff}) discard;\n  fragment = vec4(light, 1.0);`,
+            blend: has('refraction') ? REFRACTED : '  fragment = vec4(light * alpha, alpha);',
+            add: '  fragment = vec4(light * alpha, 0.0);',
+          }[surface.mode]
+        }`;
   const fragment = [
     HEAD,
-    kind !== 'mesh' ? 'in vec2 v_uv;' : 'in vec2 v_uv;\nin vec3 v_position;\nin vec3 v_normal;\nuniform vec3 stage_eye;',
+    kind !== 'mesh'
+      ? 'in vec2 v_uv;'
+      : 'in vec2 v_uv;\nin vec3 v_position;\nin vec3 v_normal;\nin vec4 v_tangent;\nuniform vec3 stage_eye;\nuniform mat4 stage_view;',
     'uniform vec2 stage_size;',
+    kind === 'mesh' && looksBehind(material) ? BEHIND : '',
+    kind === 'mesh' && surface.lit ? ENVIRONMENT_GLSL + SHADING_GLSL : '',
     'out vec4 fragment;',
     material.code,
     kind !== 'mesh' ? ENCODE + BACKDROP : '',
@@ -120,13 +165,54 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
   return { vertex: kind !== 'mesh' ? FLAT_VERTEX : MESH_VERTEX, fragment };
 }
 
-/** Shows a linear picture, drawn beside, in sRGB. */
+/** Light through a surface from what is behind it: bent by its index, blurred by its roughness; the surface itself lies over it by its opacity. */
+const REFRACTED = `  vec3 bent = refract(-v, n, 1.0 / max(result_refraction, 1.0));
+  vec4 through = stage_view * vec4(v_position + bent * ${THICKNESS.toFixed(2)}, 1.0);
+  vec3 behind = textureLod(stage_behind, through.xy / through.w * 0.5 + 0.5, rough * ${BLUR_LEVELS.toFixed(1)}).rgb;
+  fragment = vec4(mix(behind, light, alpha), 1.0);`;
+
+/** Shows a linear picture, drawn beside, in sRGB: lit ones by their exposure and through the tone mapper. */
 export const COPY: ShaderSources = {
   vertex: WHOLE_VERTEX,
   fragment: `${HEAD}
 uniform sampler2D stage_picture;
+uniform float stage_exposure;
 out vec4 fragment;
-${ENCODE}
-void main() { fragment = vec4(stage_encode(texelFetch(stage_picture, ivec2(gl_FragCoord.xy), 0).rgb), 1.0); }
+${ENCODE}${TONE_GLSL}
+void main() {
+  vec3 light = texelFetch(stage_picture, ivec2(gl_FragCoord.xy), 0).rgb;
+  fragment = vec4(stage_encode(stage_exposure > 0.0 ? stage_tone(light * stage_exposure) : light), 1.0);
+}
+`,
+};
+
+/** Floor and wall behind a surface, with lines a tenth of a metre apart, lit by the environment. */
+export const BACKDROP_MESH: ShaderSources = {
+  vertex: `${HEAD}
+uniform mat4 stage_view;
+layout(location = 0) in vec3 stage_position;
+layout(location = 2) in vec3 stage_normal;
+out vec3 v_position;
+out vec3 v_normal;
+void main() {
+  v_position = stage_position;
+  v_normal = stage_normal;
+  gl_Position = stage_view * vec4(stage_position, 1.0);
+}
+`,
+  fragment: `${HEAD}
+in vec3 v_position;
+in vec3 v_normal;
+uniform vec3 stage_eye;
+out vec4 fragment;
+${ENVIRONMENT_GLSL}${SHADING_GLSL}
+void main() {
+  vec2 at = abs(v_normal.y) > 0.5 ? v_position.xz : v_position.xy;
+  vec2 lines = abs(fract(at * 10.0 + 0.5) - 0.5) / max(fwidth(at * 10.0), vec2(1e-4));
+  float line = 1.0 - clamp(min(lines.x, lines.y) - 0.5, 0.0, 1.0);
+  vec2 fields = floor(at * 2.5);
+  vec3 base = mix(vec3(mod(fields.x + fields.y, 2.0) < 0.5 ? 0.16 : 0.24), vec3(0.55), line * 0.7);
+  fragment = vec4(stage_shade(base, 0.0, 0.8, normalize(v_normal), normalize(stage_eye - v_position)), 1.0);
+}
 `,
 };

@@ -44,8 +44,9 @@ export const subjectOf = (document: DocumentState, shown: ShownState, sources: S
   pictures: refsOf(sources.getState().sources),
 });
 
-/** Milliseconds that a text must rest before it is looked into: a dial under the hand asks for the newest only. */
+/** Milliseconds that a text must rest before it is looked into: a dial under the hand asks for the newest only, and keys are not to be held up. */
 const REST = 60;
+const TYPING_REST = 700;
 
 /** Keeps a report of the material up to date, in a worker; the proof is there first. Budget and aspect are kept in this browser, for each project. */
 export function createChecks(project: string, document: StoreApi<DocumentState>, shown: StoreApi<ShownState>, sources: SourcesStore): ChecksStore {
@@ -54,33 +55,36 @@ export function createChecks(project: string, document: StoreApi<DocumentState>,
   let asked = 0;
   const ask = (): void => {
     clearTimeout(timer);
-    timer = setTimeout(() => {
-      const state = document.getState();
-      if (!state.derived.ok) {
-        store.setState({ working: false });
-        return;
-      }
-      const mine = ++asked;
-      const { aspect, budget } = store.getState();
-      const subject = subjectOf(state, shown.getState(), sources);
-      store.setState({ working: true });
-      const tell = (report: Report): void => {
-        if (mine !== asked) return;
-        const before = store.getState();
-        // What only evaluation can tell is that of before until it is known anew.
-        const kept = report.stage === 'proof' && before.report && before.text === subject.text ? before.report : undefined;
-        store.setState({
-          report: kept ? { ...report, findings: kept.findings, variants: kept.variants } : report,
-          text: subject.text,
-          working: report.stage !== 'done',
-        });
-      };
-      checks('examine')
-        .examine(subject, aspect, budget, proxy(tell))
-        .catch(() => {
+    timer = setTimeout(
+      () => {
+        const state = document.getState();
+        if (!state.derived.ok) {
           store.setState({ working: false });
-        });
-    }, REST);
+          return;
+        }
+        const mine = ++asked;
+        const { aspect, budget } = store.getState();
+        const subject = subjectOf(state, shown.getState(), sources);
+        store.setState({ working: true });
+        const tell = (report: Report): void => {
+          if (mine !== asked) return;
+          const before = store.getState();
+          // What only evaluation can tell is that of before until it is known anew.
+          const kept = report.stage === 'proof' && before.report && before.text === subject.text ? before.report : undefined;
+          store.setState({
+            report: kept ? { ...report, findings: kept.findings, variants: kept.variants } : report,
+            text: subject.text,
+            working: report.stage !== 'done',
+          });
+        };
+        checks('examine')
+          .examine(subject, aspect, budget, proxy(tell))
+          .catch(() => {
+            store.setState({ working: false });
+          });
+      },
+      document.getState().typing ? TYPING_REST : REST,
+    );
   };
   const remember = (): void => {
     const { budget, aspect } = store.getState();

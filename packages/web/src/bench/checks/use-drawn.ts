@@ -5,6 +5,8 @@ import { subjectOf } from './checks-store.ts';
 
 /** Milliseconds between two drawings while something goes on changing. */
 const PAUSE = 90;
+/** How long typing must rest. */
+const TYPING_REST = 700;
 
 /**
  * Draws what a worker works out of the material, and anew whenever text, values, sources or `key` change: one question at a time, the
@@ -19,6 +21,7 @@ export function useDrawn<T>(ask: (subject: Subject) => Promise<T>, key: string, 
     let busy = false;
     let old = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
+    let rest: ReturnType<typeof setTimeout> | undefined;
     const look = (): void => {
       old = true;
       if (busy || gone || !rested.getState().derived.ok) return;
@@ -40,7 +43,11 @@ export function useDrawn<T>(ask: (subject: Subject) => Promise<T>, key: string, 
     };
     const ends = [
       rested.subscribe((state, before) => {
-        if (state.derived.text !== before.derived.text) look();
+        if (state.derived.text === before.derived.text) return;
+        clearTimeout(rest);
+        // Pictures give way to keys.
+        if (state.typing) rest = setTimeout(look, TYPING_REST);
+        else look();
       }),
       shown.subscribe((state, before) => {
         if (state.variant !== before.variant) look();
@@ -51,6 +58,7 @@ export function useDrawn<T>(ask: (subject: Subject) => Promise<T>, key: string, 
     return () => {
       gone = true;
       clearTimeout(timer);
+      clearTimeout(rest);
       for (const end of ends) end();
     };
   }, [rested, shown, sources, key]);

@@ -1,5 +1,5 @@
 import { Box, Typography } from '@mui/material';
-import type { ReactElement } from 'react';
+import { useMemo, type ReactElement } from 'react';
 import { Bar, BarChart, ResponsiveContainer, YAxis, type BarShapeProps } from 'recharts';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
@@ -8,12 +8,25 @@ import { useSession } from '../session.ts';
 /** Above this many usual changes a loop's end is seen. */
 const SEEN = 4;
 
+/** Most bars that are drawn. */
+const BARS = 64;
+
+/** Changes for as many bars as there is room for, the largest of those that share one; the last, from the last frame to the first, has its own. */
+function thinned(changes: readonly number[]): { readonly change: number }[] {
+  const by = Math.max(1, Math.ceil((changes.length - 1) / (BARS - 1)));
+  const bars = Array.from({ length: Math.ceil((changes.length - 1) / by) }, (_, i) => ({
+    change: Math.max(...changes.slice(i * by, Math.min((i + 1) * by, changes.length - 1))),
+  }));
+  return [...bars, { change: changes.at(-1) ?? 0 }];
+}
+
 /** The change from the last frame to the first against the usual one, and the changes of all frames. */
 export function JumpMeter(): ReactElement {
   const { checks } = useSession();
   const jump = useStore(checks, (s) => s.report?.jump);
   const seen = jump && jump.ratio >= SEEN && !jump.usual;
-  const last = (jump?.changes.length ?? 0) - 1;
+  const data = useMemo(() => thinned(jump?.changes ?? []), [jump]);
+  const last = data.length - 1;
   const words = !jump
     ? 'measuring'
     : seen
@@ -48,12 +61,7 @@ export function JumpMeter(): ReactElement {
       {jump && jump.changes.length > 1 && (
         <Box role="img" aria-label="Change from each frame to the next; the last bar is from the last to the first" sx={{ flex: 1, minHeight: 24, mt: 0.5 }}>
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 134, height: 40 }}>
-            <BarChart
-              accessibilityLayer={false}
-              data={jump.changes.map((change, i) => ({ i, change }))}
-              margin={{ top: 2, right: 0, bottom: 0, left: 0 }}
-              barCategoryGap={0}
-            >
+            <BarChart accessibilityLayer={false} data={data} margin={{ top: 2, right: 0, bottom: 0, left: 0 }} barCategoryGap={0}>
               <YAxis hide domain={[0, 'dataMax']} />
               <Bar
                 dataKey="change"

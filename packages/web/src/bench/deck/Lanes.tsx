@@ -88,7 +88,7 @@ function Lane({ movement, findings, fresh }: { readonly movement: Movement; read
         }}
       >
         <span>{name}</span>
-        <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
+        <Box component="span" sx={{ color: selected ? tokens.bone : 'text.secondary', fontSize: 12 }}>
           {movement.kind}
         </Box>
       </ButtonBase>
@@ -183,82 +183,90 @@ function Playhead(): ReactElement {
   );
 }
 
-/** Scrubs through the loop: seconds above, frames by steps. While the hand is on it, time stands still. */
+/** Seconds and frames over the lanes, and the hand that scrubs. */
 function Ruler(): ReactElement {
-  const { clock } = useSession();
-  const frame = useStore(clock, frameAt);
-  const fps = useStore(clock, (s) => s.fps);
-  const seconds = useStore(clock, (s) => s.seconds);
-  const count = Math.round(seconds * fps);
-  const resume = useRef(false);
-  const step = tickStep(seconds, 8);
-  const marks = Array.from({ length: Math.floor(seconds / step + 1e-9) + 1 }, (_, i) => i * step);
-  const label = (at: number): string => `${String(Number(at.toPrecision(4)))} s`;
   return (
     <Box sx={{ flex: 'none', display: 'flex', height: 30, borderBottom: 1, borderColor: 'divider' }}>
       <Typography sx={{ width: NAME, flex: 'none', pl: 1.5, pt: '4px', color: 'text.secondary', fontSize: 12 }}>seconds, frames</Typography>
       <Box sx={{ position: 'relative', flex: 1, mr: '14px' }}>
-        <Box
-          aria-hidden="true"
-          sx={{ position: 'absolute', inset: 0, fontFamily: faces.figures, fontSize: 10.5, color: 'text.secondary', pointerEvents: 'none' }}
-        >
-          {marks.map((at) => (
-            <Box
-              key={at}
-              sx={{
-                position: 'absolute',
-                left: `${String((at / seconds) * 100)}%`,
-                top: 0,
-                bottom: 0,
-                borderLeft: `1px solid ${tokens.line}`,
-                pl: '3px',
-                whiteSpace: 'nowrap',
-              }}
-            >
-              {at < seconds - step / 2 && (
-                <>
-                  {label(at)}{' '}
-                  <Box component="span" sx={{ opacity: 0.7 }}>
-                    {String(Math.round(at * fps))}
-                  </Box>
-                </>
-              )}
-            </Box>
-          ))}
-        </Box>
-        <Slider
-          aria-label="Frame"
-          color="secondary"
-          min={0}
-          max={Math.max(count, 1)}
-          step={1}
-          value={frame}
-          track={false}
-          getAriaValueText={(value) => `frame ${String(value)} of ${String(count)}`}
-          onPointerDown={() => {
-            resume.current = clock.getState().playing;
-            clock.pause();
-          }}
-          onChange={(_, value) => {
-            clock.seek(Math.min(value, count - 1) / fps);
-          }}
-          onChangeCommitted={() => {
-            if (resume.current) clock.play();
-            resume.current = false;
-          }}
-          sx={{
-            position: 'absolute',
-            left: 0,
-            right: 0,
-            bottom: 0,
-            p: '16px 0 0',
-            height: 14,
-            '& .MuiSlider-thumb': { width: 9, height: 12, top: 22, transition: 'none' },
-            '& .MuiSlider-rail': { top: 24, height: 2, opacity: 0 },
-          }}
-        />
+        <Ticks />
+        <Scrubber />
       </Box>
       <Box sx={{ width: MENDS, flex: 'none', pt: '4px', color: 'text.secondary', fontSize: 12 }}>period</Box>
     </Box>
+  );
+}
+
+const label = (at: number): string => `${String(Number(at.toPrecision(4)))} s`;
+
+function Ticks(): ReactElement {
+  const { clock } = useSession();
+  const fps = useStore(clock, (s) => s.fps);
+  const seconds = useStore(clock, (s) => s.seconds);
+  const step = tickStep(seconds, 8);
+  const marks = Array.from({ length: Math.floor(seconds / step + 1e-9) + 1 }, (_, i) => i * step);
+  return (
+    <Box aria-hidden="true" sx={{ position: 'absolute', inset: 0, fontFamily: faces.figures, fontSize: 10.5, color: 'text.secondary', pointerEvents: 'none' }}>
+      {marks.map((at) => (
+        <Box
+          key={at}
+          sx={{
+            position: 'absolute',
+            left: `${String((at / seconds) * 100)}%`,
+            top: 0,
+            bottom: 0,
+            borderLeft: `1px solid ${tokens.line}`,
+            pl: '3px',
+            whiteSpace: 'nowrap',
+          }}
+        >
+          {at < seconds - step / 2 && `${label(at)} ${String(Math.round(at * fps))}`}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+const SCRUBBER = {
+  position: 'absolute',
+  left: 0,
+  right: 0,
+  bottom: 0,
+  p: '16px 0 0',
+  height: 14,
+  '& .MuiSlider-thumb': { width: 9, height: 12, top: 22, transition: 'none' },
+  '& .MuiSlider-rail': { top: 24, height: 2, opacity: 0 },
+} as const;
+
+/** Scrubs through the loop. While the hand is on it, time stands still. */
+function Scrubber(): ReactElement {
+  const { clock } = useSession();
+  const frame = useStore(clock, frameAt);
+  const fps = useStore(clock, (s) => s.fps);
+  const count = useStore(clock, (s) => Math.round(s.seconds * s.fps));
+  const resume = useRef(false);
+  return (
+    <Slider
+      aria-label="Frame"
+      color="secondary"
+      min={0}
+      max={Math.max(count, 1)}
+      step={1}
+      value={frame}
+      track={false}
+      getAriaValueText={(value) => `frame ${String(value)} of ${String(count)}`}
+      onPointerDown={() => {
+        resume.current = clock.getState().playing;
+        clock.pause();
+      }}
+      onChange={(_, value) => {
+        clock.seek(Math.min(value, count - 1) / fps);
+      }}
+      onChangeCommitted={() => {
+        if (resume.current) clock.play();
+        resume.current = false;
+      }}
+      sx={SCRUBBER}
+    />
   );
 }

@@ -1,6 +1,6 @@
 import { linesOf, type StepPeriod } from '@estela/core';
 import { StateEffect, StateField, type Extension, type Range } from '@codemirror/state';
-import { Decoration, EditorView, WidgetType, type DecorationSet } from '@codemirror/view';
+import { Decoration, EditorView, type DecorationSet } from '@codemirror/view';
 import type { StoreApi } from 'zustand/vanilla';
 import type { ChecksState } from '../checks/checks-store.ts';
 import type { DocumentStore } from '../document-store.ts';
@@ -23,23 +23,9 @@ export function periodWords(period: StepPeriod | undefined): string {
   return { open: 'does not close', unproven: 'not proven', moving: 'moves' }[period.kind];
 }
 
-class Period extends WidgetType {
-  constructor(
-    readonly words: string,
-    readonly open: boolean,
-  ) {
-    super();
-  }
-  override eq(other: Period): boolean {
-    return other.words === this.words && other.open === this.open;
-  }
-  toDOM(): HTMLElement {
-    const span = document.createElement('span');
-    span.className = this.open ? 'cm-period cm-period-open' : 'cm-period';
-    span.textContent = this.words;
-    return span;
-  }
-}
+/** Written by the theme, not into the text: whoever reads or copies the text reads the text. */
+const periodLine = (words: string, open: boolean): Decoration =>
+  Decoration.line({ class: open ? 'cm-period cm-period-open' : 'cm-period', attributes: { 'data-period': words } });
 
 /** At the right of each moving step: after what part of the loop it has come round. */
 export const stepPeriods: Extension = field;
@@ -52,12 +38,7 @@ export function followPeriods(view: EditorView, document: DocumentStore, checks:
     derived.program.steps.forEach((step, i) => {
       const period = report.periods[i];
       const words = step.off ? '' : periodWords(period);
-      if (words)
-        ranges.push(
-          Decoration.widget({ widget: new Period(words, period?.kind === 'open'), side: 3 }).range(
-            linesOf(text, { from: step.span.from, to: step.span.from }).to,
-          ),
-        );
+      if (words) ranges.push(periodLine(words, period?.kind === 'open').range(linesOf(text, { from: step.span.from, to: step.span.from }).from));
     });
     view.dispatch({ effects: setPeriods.of(Decoration.set(ranges, true)) });
   };

@@ -52,7 +52,8 @@ export const scoreTheme = EditorView.theme(
       whiteSpace: 'pre',
       pointerEvents: 'none',
     },
-    '.cm-period': {
+    '.cm-period::after': {
+      content: 'attr(data-period)',
       position: 'absolute',
       right: '8px',
       top: '1px',
@@ -61,7 +62,7 @@ export const scoreTheme = EditorView.theme(
       whiteSpace: 'pre',
       pointerEvents: 'none',
     },
-    '.cm-period-open': { color: coral },
+    '.cm-period-open::after': { color: coral },
     '.cm-step-margin .cm-gutterElement': { padding: '0 4px' },
     '.cm-step-mark': { display: 'flex', alignItems: 'center', gap: '4px', height: '48px' },
     '.cm-step-line': { position: 'relative', paddingTop: '13px', paddingBottom: '14px' },

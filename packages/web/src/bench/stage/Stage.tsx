@@ -1,5 +1,5 @@
 import { Box, Button } from '@mui/material';
-import { lazy, Suspense, useEffect, useRef, useState, type ReactElement } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { supplyOf } from '../../sources/supply.ts';
@@ -7,7 +7,7 @@ import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
 import { HandleLayer } from './HandleLayer.tsx';
-import { useStageAddress, VIEWS } from './lens.ts';
+import { useStageAddress } from './lens.ts';
 import { shownLooks } from './shown-looks.ts';
 import { StageBar } from './StageBar.tsx';
 import { TraceLine } from './TraceLine.tsx';
@@ -18,6 +18,7 @@ import { FILL, StageController, uvAt, type StageView } from './stage-controller.
 
 const LensLayer = lazy(async () => ({ default: (await import('./LensLayer.tsx')).LensLayer }));
 
+const SQUARE: StageView = { kind: 'flat', repeat: 1 };
 const TILES: StageView = { kind: 'flat', repeat: 3 };
 
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
@@ -35,7 +36,11 @@ export function Stage(): ReactElement {
   const [scale, setScale] = useState(1);
   const address = useStageAddress();
   const { view: name, lens } = address;
-  const view: StageView = lens === 'tiling' ? TILES : VIEWS[name].view;
+  const subdivisions = useStore(session.scene, (s) => s.subdivisions);
+  const view = useMemo<StageView>(
+    () => (name === 'flat' ? (lens === 'tiling' ? TILES : SQUARE) : { kind: 'mesh', shape: name, ...(subdivisions === undefined ? {} : { subdivisions }) }),
+    [name, lens, subdivisions],
+  );
   const placing = useStore(session.trace, (s) => s.placing);
   const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
   const empty = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
@@ -66,11 +71,16 @@ export function Stage(): ReactElement {
     const unwatch = sources.subscribe(() => {
       made.redraw();
     });
+    const unscene = session.scene.subscribe((scene) => {
+      made.setScene(scene);
+    });
+    made.setScene(session.scene.getState());
     return () => {
       unsubscribe();
       unwatch();
       unsolo();
       unshown();
+      unscene();
       made.dispose();
       controller.current = undefined;
     };
@@ -115,7 +125,10 @@ export function Stage(): ReactElement {
   }, [view, clock, document, sources]);
 
   const pixelAt = (x: number, y: number, width: number, height: number): ProbePixel | undefined => {
-    if (view.kind === 'mesh') return orbit.current?.pick(view.mesh, x / width, y / height);
+    if (view.kind === 'mesh') {
+      const mesh = controller.current?.mesh;
+      return mesh && orbit.current?.pick(mesh, x / width, y / height);
+    }
     const uv = uvAt(x, y, width, height, view.repeat);
     return uv && { uv };
   };

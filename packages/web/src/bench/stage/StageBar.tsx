@@ -1,10 +1,12 @@
-import { Button, Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { SHAPES, type ShapeName } from '@estela/core';
+import { Button, Box, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
 import { soloOf } from '../solo.ts';
-import { FLAT_LENSES, VIEWS, type FlatLens, type StageAddress, type ViewName } from './lens.ts';
+import { FLAT_LENSES, type FlatLens, type StageAddress, type ViewName } from './lens.ts';
+import { SceneMenu } from './SceneMenu.tsx';
 
 /** Over the Stage: what it is looked at through, and what the material lies on. */
 export function StageBar({ address, scale }: { readonly address: StageAddress; readonly scale: number }): ReactElement {
@@ -72,20 +74,43 @@ export function StageBar({ address, scale }: { readonly address: StageAddress; r
       <Typography noWrap title="The picture is drawn coarser, to keep up" sx={{ ml: 'auto', color: 'text.secondary', fontSize: 12 }}>
         {scale < 1 && `drawn at ${String(Math.round(scale * 100))}%`}
       </Typography>
-      <ToggleButtonGroup
-        exclusive
-        value={view}
-        aria-label="View"
-        onChange={(_, next: ViewName | null) => {
-          if (next) show(next === 'flat' ? { lens } : { view: next });
+      <ToggleButton
+        value="flat"
+        selected={view === 'flat'}
+        title="The UV square"
+        onChange={() => {
+          show({ lens });
         }}
       >
-        {(Object.keys(VIEWS) as ViewName[]).map((key) => (
-          <ToggleButton key={key} value={key} title={key === 'flat' ? 'The UV square' : 'Drag to orbit, wheel to come nearer'}>
-            {VIEWS[key].label}
-          </ToggleButton>
+        Flat
+      </ToggleButton>
+      <Select
+        value={view === 'flat' ? '' : view}
+        displayEmpty
+        renderValue={() => (view === 'flat' ? 'On a mesh' : SHAPES[view].label)}
+        onChange={(event) => {
+          show({ view: event.target.value });
+        }}
+        inputProps={{ 'aria-label': 'Mesh' }}
+        sx={{
+          height: 28,
+          flex: 'none',
+          fontSize: 13,
+          color: view === 'flat' ? 'text.secondary' : 'text.primary',
+          bgcolor: view === 'flat' ? 'transparent' : tokens.raise,
+          '& .MuiSelect-select': { pl: 1, py: 0 },
+        }}
+      >
+        {(Object.keys(SHAPES) as ShapeName[]).map((key) => (
+          <MenuItem key={key} value={key}>
+            {SHAPES[key].label}
+            <Box component="span" sx={{ ml: 1.5, color: 'text.secondary' }}>
+              {SHAPES[key].about}
+            </Box>
+          </MenuItem>
         ))}
-      </ToggleButtonGroup>
+      </Select>
+      {view !== 'flat' && <SceneMenu shape={view} />}
     </Box>
   );
 }

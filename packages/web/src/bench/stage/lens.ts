@@ -1,14 +1,10 @@
-import type { Lens } from '@estela/core';
+import { SHAPES, type Lens, type ShapeName } from '@estela/core';
 import { useCallback } from 'react';
 import { useSearchParams } from 'react-router';
-import type { StageView } from './stage-controller.ts';
 
-export const VIEWS = {
-  flat: { label: 'Flat', view: { kind: 'flat', repeat: 1 } },
-  plane: { label: 'Plane', view: { kind: 'mesh', mesh: 'plane' } },
-  sphere: { label: 'Sphere', view: { kind: 'mesh', mesh: 'sphere' } },
-} as const satisfies Record<string, { label: string; view: StageView }>;
-export type ViewName = keyof typeof VIEWS;
+/** The UV square itself, or the shape that it is put on. */
+export type ViewName = 'flat' | ShapeName;
+const isView = (name: string): name is ViewName => name === 'flat' || Object.hasOwn(SHAPES, name);
 
 /** Lenses that are looked through on the flat square; the step's is that of the chosen step alone. */
 export const FLAT_LENSES = {
@@ -30,7 +26,7 @@ export interface StageAddress {
 export function useStageAddress(): StageAddress {
   const [parameters, setParameters] = useSearchParams();
   const given = parameters.get('view') ?? '';
-  const view: ViewName = given in VIEWS ? (given as ViewName) : 'flat';
+  const view: ViewName = isView(given) ? given : 'flat';
   const wanted = parameters.get('lens') ?? '';
   const lens: FlatLens = view === 'flat' && wanted in FLAT_LENSES ? (wanted as FlatLens) : 'material';
   const show = useCallback<StageAddress['show']>(

@@ -1,11 +1,14 @@
 import type { Look } from '../look.ts';
 import type { Clock } from '../clock-store.ts';
-import type { GpuMesh, MeshName } from '../../gl/meshes.ts';
+import { shapeMesh, type MeshData, type ShapeName } from '@estela/core';
+import type { Scene } from '../../gl/lighting.ts';
+import type { GpuMesh } from '../../gl/meshes.ts';
 import { Renderer, type CameraView, type FlatView } from '../../gl/renderer.ts';
 import { LookSlot } from './look-slot.ts';
 import { Textures, type TextureSupply } from '../../gl/textures.ts';
 
-export type StageView = { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly mesh: MeshName };
+export type StageView =
+  { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly shape: ShapeName; readonly subdivisions?: number };
 
 export interface StageEvents {
   /** The driver refused a shader, or accepts again. */
@@ -42,7 +45,8 @@ export class StageController {
   readonly #beside = new LookSlot();
   #wipe = 0.5;
   #view: StageView = { kind: 'flat', repeat: 1 };
-  #mesh: { name: MeshName; mesh: GpuMesh } | undefined;
+  #mesh: { data: MeshData; gpu: GpuMesh } | undefined;
+  #scene: Scene = { environment: 'studio', backdrop: 'plain', exposure: 0 };
   #frame = 0;
   #dirty = true;
   #before = 0;
@@ -139,13 +143,26 @@ export class StageController {
     this.redraw();
   }
 
+  setScene(scene: Scene): void {
+    this.#scene = scene;
+    this.redraw();
+  }
+
+  /** The mesh that is shown, for picking. */
+  get mesh(): MeshData | undefined {
+    return this.#mesh?.data;
+  }
+
   async #loadMesh(): Promise<void> {
-    const renderer = this.#renderer;
-    if (this.#view.kind !== 'mesh' || !renderer) return;
-    const name = this.#view.mesh;
-    const mesh = await renderer.mesh(name);
-    if (renderer !== this.#renderer) return;
-    this.#mesh = { name, mesh };
+    const gl = this.#gl;
+    const view = this.#view;
+    if (view.kind !== 'mesh' || !gl) return;
+    const { uploadMesh } = await import('../../gl/meshes.ts');
+    if (gl !== this.#gl || view !== this.#view) return;
+    const data = shapeMesh(view.shape, view.subdivisions);
+    const gpu = uploadMesh(gl, data);
+    this.#mesh?.gpu.dispose();
+    this.#mesh = { data, gpu };
     this.redraw();
   }
 
@@ -236,7 +253,7 @@ export class StageController {
     }
     const view = this.camera(width / height);
     if (!view || !this.#mesh) return false;
-    this.#renderer!.drawMesh(program, moment, this.#textures!, this.#mesh.mesh, view, look.program.surface, width, height);
+    this.#renderer!.drawMesh(program, moment, this.#textures!, this.#mesh.gpu, view, look.program.surface, this.#scene, width, height);
     return true;
   }
 

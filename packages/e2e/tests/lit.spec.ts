@@ -1,0 +1,125 @@
+import type { Page } from '@playwright/test';
+import { difference, expect, expectAccessible, goToFrame, openMaterial, pictureOf, stage, test, type Picture } from './support.ts';
+
+const HEAD = (surface: string): string => `loop 4s at 30fps\nsurface ${surface}\n`;
+
+/** Opens a material on a shape, still, before a backdrop. */
+async function openOn(page: Page, text: string, shape: string, backdrop = 'plain', frame = 0): Promise<void> {
+  await page.addInitScript(
+    (kept) => {
+      localStorage.setItem('estela.scene', kept);
+    },
+    JSON.stringify({ environment: 'studio', backdrop, exposure: 0 }),
+  );
+  const id = await openMaterial(page, text);
+  await page.goto(`/materials/${id}?view=${shape}`);
+  await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
+  await goToFrame(page, frame);
+  await expect(page.getByRole('combobox', { name: 'Mesh' })).not.toHaveText('On a mesh');
+}
+
+/** The picture once it no longer changes: shaders and shapes come a moment later. */
+async function settled(page: Page): Promise<Picture> {
+  let before = await pictureOf(stage(page));
+  await expect(async () => {
+    const now = await pictureOf(stage(page));
+    const change = difference(before, now);
+    const varied = now.data.some((v, i) => i % 4 < 3 && Math.abs(v - now.data[i % 4]!) > 24);
+    before = now;
+    expect([change, varied]).toEqual([0, true]);
+  }).toPass();
+  return before;
+}
+
+type Vector = readonly [number, number, number];
+const dot = (a: Vector, b: Vector): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const scaled = (a: Vector, s: number): Vector => [a[0] * s, a[1] * s, a[2] * s];
+const unit = (a: Vector): Vector => scaled(a, 1 / Math.hypot(...a));
+const cross = (a: Vector, b: Vector): Vector => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+const plus = (a: Vector, b: Vector): Vector => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+
+/** Where the camera stands at first, looking at the middle with 35 degrees from top to bottom. */
+const EYE: Vector = [0.35, 0.25, 2.1];
+function onScreen(point: Vector, { width, height }: Picture): { x: number; y: number } {
+  const back = unit(EYE);
+  const right = unit(cross([0, 1, 0], back));
+  const up = cross(back, right);
+  const from = plus(point, scaled(EYE, -1));
+  const per = height / 2 / Math.tan((35 / 2) * (Math.PI / 180)) / -dot(from, back);
+  return { x: width / 2 + dot(from, right) * per, y: height / 2 - dot(from, up) * per };
+}
+
+test('the highlight of the key light is where the half vector says', async ({ page }) => {
+  await openOn(page, `${HEAD('lit opaque one-sided')}out color = uv.x * 0\nout roughness = 0.2\n`, 'sphere');
+  const picture = await settled(page);
+  const towards = unit([0.45, 0.72, 0.53]);
+  // The view differs from place to place: a few rounds find the place whose normal is half way to the light.
+  let normal: Vector = [0, 0, 1];
+  for (let i = 0; i < 20; i++) normal = unit(plus(towards, unit(plus(EYE, scaled(normal, -0.5)))));
+  const wanted = onScreen(scaled(normal, 0.5), picture);
+  let [x, y, sum] = [0, 0, 0];
+  for (let i = 0; i < picture.data.length; i += 4) {
+    if (picture.data[i]! < 225) continue;
+    x += (i / 4) % picture.width;
+    y += Math.floor(i / 4 / picture.width);
+    sum++;
+  }
+  expect(sum).toBeGreaterThan(20);
+  expect(Math.hypot(x / sum - wanted.x, y / sum - wanted.y)).toBeLessThan(8);
+  await expectAccessible(page);
+});
+
+test('a refracting sheet shifts what is behind it; an index of 1 does not', async ({ page }) => {
+  const sheet = (index: string): string =>
+    `${HEAD('lit blend two-sided')}n = uv |> disc(0.45, soft: 0.5)\nout color = uv.x * 0\nout opacity = 0\nout normal = n |> bump(0.4)\nout roughness = 0\nout refraction = ${index}\n`;
+  await openOn(page, sheet('1'), 'plane', 'grid');
+  const straight = await settled(page);
+  await openOn(page, sheet('1.4'), 'plane', 'grid');
+  const bent = await settled(page);
+  await openOn(page, `${HEAD('lit blend two-sided')}out color = uv.x * 0\nout opacity = 0\n`, 'plane', 'grid');
+  const none = await settled(page);
+  expect(difference(straight, none)).toBeLessThan(0.01);
+  expect(difference(bent, none)).toBeGreaterThan(0.05);
+});
+
+test('contact fades out at the floor that the surface meets', async ({ page }) => {
+  await openOn(page, `${HEAD('unlit blend two-sided')}out color = (1, 0.2, 0.1) + uv.x * 0\nout opacity = contact(0.25)\n`, 'plane', 'room');
+  const picture = await settled(page);
+  /** How much redder than grey it is at a height of the plane, in its middle. */
+  const red = (height: number): number => {
+    const { x, y } = onScreen([0, height, 0], picture);
+    const at = (Math.round(y) * picture.width + Math.round(x)) * 4;
+    return picture.data[at]! - picture.data[at + 2]!;
+  };
+  // The floor is 0.4 below the middle.
+  expect(red(0.3)).toBeGreaterThan(100);
+  expect(red(-0.39)).toBeLessThan(40);
+  // The way to the floor is counted along the view, which is low here: a few centimetres up it is a quarter of a metre.
+  expect(red(-0.375)).toBeGreaterThan(red(-0.39) + 15);
+});
+
+test('on the radial disc a pan downwards runs outward', async ({ page }) => {
+  const text = `${HEAD('unlit opaque two-sided')}flow = uv |> pan(1 laps, heading: 270deg)\nout color = flow.y |> fract() |> band(0.05, 0.15, 0.01)\n`;
+  const radius = async (frame: number): Promise<number> => {
+    await openOn(page, text, 'radial', 'plain', frame);
+    const picture = await settled(page);
+    const middle = onScreen([0, 0, 0], picture);
+    let [sum, count] = [0, 0];
+    for (let i = 0; i < picture.data.length; i += 4) {
+      if (picture.data[i]! < 200) continue;
+      sum += Math.hypot(((i / 4) % picture.width) - middle.x, Math.floor(i / 4 / picture.width) - middle.y);
+      count++;
+    }
+    return sum / count;
+  };
+  const [near, far] = [await radius(20), await radius(70)];
+  expect(far / near).toBeGreaterThan(2);
+});
+
+test('unlit materials keep their colours on a mesh, whatever the light', async ({ page }) => {
+  await openOn(page, `${HEAD('unlit opaque two-sided')}out color = (0.5, 0.25, 0.75) + uv.x * 0\n`, 'plane');
+  const { data, width, height } = await settled(page);
+  const at = (Math.floor(height / 2) * width + Math.floor(width / 2)) * 4;
+  // sRGB of 0.5, 0.25 and 0.75, by IEC 61966-2-1.
+  [188, 137, 225].forEach((v, c) => expect(Math.abs(data[at + c]! - v)).toBeLessThanOrEqual(1));
+});
