@@ -70,7 +70,7 @@ export function BenchBar(): ReactElement {
 /** How much was found, and opens the list of it. */
 function ChecksButton(): ReactElement {
   const { panel, checks } = useSession();
-  const { grave, notes } = countsOf(useFindings());
+  const { grave, notes } = countsOf(useFindings().findings);
   const open = useStore(panel, (s) => s.open?.kind === 'checks');
   const known = useStore(checks, (s) => s.report !== undefined);
   return (

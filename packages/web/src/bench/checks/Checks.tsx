@@ -26,12 +26,12 @@ const LENS_WORDS: Record<Lens, string> = {
 export function Checks(): ReactElement {
   const session = useSession();
   const { checks, document, clock, rested, shown, sources } = session;
-  const findings = useFindings();
+  const { findings, stale } = useFindings();
   const working = useStore(checks, (s) => s.working);
   const report = useStore(checks, (s) => s.report);
   const text = useStore(rested, (s) => s.text);
   const [said, setSaid] = useState('');
-  const mendable = findings.filter((f) => f.mends.length > 0);
+  const mendable = findings.filter((f) => f.mends.length > 0 && !stale.has(f));
 
   /** As one undo. */
   const mendAll = async (): Promise<void> => {
@@ -80,14 +80,14 @@ export function Checks(): ReactElement {
       {findings.length === 0 && <Typography sx={{ p: 1.5, color: 'text.secondary' }}>{report ? 'Nothing found.' : 'Looking into the material ...'}</Typography>}
       <Box component="ul" aria-label="Findings" sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {findings.map((f) => (
-          <FindingRow key={`${f.code}:${String(f.from)}:${String(f.to)}`} finding={f} line={lineAndColumn(text, f.from).line} />
+          <FindingRow key={`${f.code}:${String(f.from)}:${String(f.to)}`} finding={f} line={lineAndColumn(text, f.from).line} stale={stale.has(f)} />
         ))}
       </Box>
     </Box>
   );
 }
 
-function FindingRow({ finding, line }: { readonly finding: Finding; readonly line: number }): ReactElement {
+function FindingRow({ finding, line, stale }: { readonly finding: Finding; readonly line: number; readonly stale: boolean }): ReactElement {
   const session = useSession();
   const { rested, chosen, solo } = session;
   const [, setParameters] = useSearchParams();
@@ -135,6 +135,7 @@ function FindingRow({ finding, line }: { readonly finding: Finding; readonly lin
           <Button
             key={mend.title}
             variant="outlined"
+            disabled={stale}
             onClick={() => {
               applyMend(session, mend.edits);
             }}

@@ -12,6 +12,9 @@ export interface ChecksState {
   /** The newest report of a text without errors, and that text. */
   readonly report: Report | undefined;
   readonly text: string;
+  /** What was found last, and the text it was found in: an older one for a moment after a change, so that lists do not empty and fill. */
+  readonly findings: readonly Finding[];
+  readonly foundIn: string;
   /** The report is not yet all of the text that stands there. */
   readonly working: boolean;
   readonly budget: Budget;
@@ -50,7 +53,7 @@ const TYPING_REST = 700;
 
 /** Keeps a report of the material up to date, in a worker; the proof is there first. Budget and aspect are kept in this browser, for each project. */
 export function createChecks(project: string, document: StoreApi<DocumentState>, shown: StoreApi<ShownState>, sources: SourcesStore): ChecksStore {
-  const store = createStore<ChecksState>(() => ({ report: undefined, text: '', working: false, ...remembered(project) }));
+  const store = createStore<ChecksState>(() => ({ report: undefined, text: '', findings: [], foundIn: '', working: false, ...remembered(project) }));
   let timer: ReturnType<typeof setTimeout> | undefined;
   let asked = 0;
   const ask = (): void => {
@@ -69,12 +72,15 @@ export function createChecks(project: string, document: StoreApi<DocumentState>,
         const tell = (report: Report): void => {
           if (mine !== asked) return;
           const before = store.getState();
-          // What only evaluation can tell is that of before until it is known anew.
-          const kept = report.stage === 'proof' && before.report && before.text === subject.text ? before.report : undefined;
+          // What only evaluation can tell is that of before until it is known anew, so that nothing around the text jumps.
+          const proof = report.stage === 'proof';
+          const jump = report.jump ?? before.report?.jump;
+          const variants = proof && before.report ? before.report.variants : report.variants;
           store.setState({
-            report: kept ? { ...report, findings: kept.findings, variants: kept.variants } : report,
+            report: { ...report, variants, ...(jump ? { jump } : {}) },
             text: subject.text,
             working: report.stage !== 'done',
+            ...(proof ? {} : { findings: report.findings, foundIn: subject.text }),
           });
         };
         checks('examine')

@@ -16,15 +16,19 @@ export function useMissing(): readonly Diagnostic[] {
   }, [images, list]);
 }
 
-/** All that was found, of the text and of the material, the gravest first. */
-export function useFindings(): readonly Finding[] {
+/** All that was found, of the text and of the material, the gravest first; and what of it is of an older text than that of now. */
+export function useFindings(): { readonly findings: readonly Finding[]; readonly stale: ReadonlySet<Finding> } {
   const { checks, rested } = useSession();
   const derived = useStore(rested, (s) => s.derived);
-  const report = useStore(checks, (s) => s.report);
-  const text = useStore(checks, (s) => s.text);
+  const found = useStore(checks, (s) => s.findings);
+  const foundIn = useStore(checks, (s) => s.foundIn);
   const missing = useMissing();
   return useMemo(() => {
-    const found: readonly Finding[] = derived.ok && report && text === derived.text ? report.findings : [];
-    return [...derived.diagnostics, ...missing, ...found].sort((a, b) => RANK[a.severity] - RANK[b.severity] || a.from - b.from);
-  }, [derived, report, text, missing]);
+    const seen = derived.ok ? found : [];
+    const all: readonly Finding[] = [...derived.diagnostics, ...missing, ...seen];
+    return {
+      findings: [...all].sort((a, b) => RANK[a.severity] - RANK[b.severity] || a.from - b.from),
+      stale: new Set(foundIn === derived.text ? [] : seen),
+    };
+  }, [derived, found, foundIn, missing]);
 }

@@ -21,7 +21,8 @@ export function Lanes(): ReactElement {
   const errors = useStore(rested, (s) => !s.derived.ok);
   const program = useStore(rested, (s) => s.derived.program);
   // Lanes of an older text stay until those of the new one are known, so that nothing jumps.
-  const fresh = text === now;
+  const findings = useStore(checks, (s) => s.findings);
+  const fresh = useStore(checks, (s) => s.foundIn) === now && text === now;
   const list = report?.movements.filter((m) => m.step < program.steps.length) ?? [];
   return (
     <Box component="section" aria-label="Lanes" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', overflow: 'hidden' }}>
@@ -29,7 +30,7 @@ export function Lanes(): ReactElement {
       <Box sx={{ position: 'relative', flex: 1, minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
         <Playhead />
         {list.map((m, i) => (
-          <Lane key={`${String(m.step)}:${String(i)}`} movement={m} findings={report?.findings ?? []} fresh={fresh} />
+          <Lane key={`${String(m.step)}:${String(i)}`} movement={m} findings={findings} fresh={fresh} />
         ))}
         {list.length === 0 && (
           <Typography sx={{ px: 1.5, py: 0.75, color: 'text.secondary' }}>
