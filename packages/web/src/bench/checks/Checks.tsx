@@ -1,12 +1,12 @@
-import { applyEdits, lineAndColumn, type Budget, type Finding, type Lens } from '@estela/core';
+import { applyEdits, lineAndColumn, SHAPES, type Budget, type Finding, type Lens } from '@estela/core';
 import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
-import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
 import { checks as worker } from '../../workers/checks.ts';
 import { useSession } from '../session.ts';
 import { soloOf } from '../solo.ts';
+import { useStageAddress } from '../stage/lens.ts';
 import { applyMend } from './apply-mend.ts';
 import { subjectOf } from './checks-store.ts';
 import { useFindings } from './use-findings.ts';
@@ -90,7 +90,7 @@ export function Checks(): ReactElement {
 function FindingRow({ finding, line, stale }: { readonly finding: Finding; readonly line: number; readonly stale: boolean }): ReactElement {
   const session = useSession();
   const { rested, chosen, solo } = session;
-  const [, setParameters] = useSearchParams();
+  const address = useStageAddress();
   const { severity, message, mends, because, lens, step } = finding;
   /** Puts the cursor on the line, and the Stage's lens on what is wrong. */
   const show = (): void => {
@@ -98,17 +98,7 @@ function FindingRow({ finding, line, stale }: { readonly finding: Finding; reado
     const at = step ?? program.steps.findIndex((s) => s.span.from <= finding.from && finding.to <= s.span.to);
     if (at >= 0) chosen.setState({ step: at });
     solo.setState({ step: lens === 'step' && at >= 0 ? soloOf(program, at) : undefined });
-    if (lens)
-      setParameters(
-        (before) => {
-          const after = new URLSearchParams(before);
-          after.delete('view');
-          if (lens === 'material' || lens === 'step') after.delete('lens');
-          else after.set('lens', lens);
-          return after;
-        },
-        { replace: true },
-      );
+    if (lens) address.show({ lens: lens === 'step' ? 'material' : lens });
   };
   return (
     <Box component="li" sx={{ px: 1.5, py: 0.75, '& + li': { borderTop: 1, borderColor: 'divider' } }}>
@@ -161,6 +151,8 @@ function Limits(): ReactElement {
   const budget = useStore(checks, (s) => s.budget);
   const aspect = useStore(checks, (s) => s.aspect);
   const cost = useStore(checks, (s) => s.report?.cost);
+  const { view } = useStageAddress();
+  const shape = view === 'flat' ? undefined : SHAPES[view];
   return (
     <Box role="group" aria-label="Budget" sx={{ display: 'flex', alignItems: 'center', gap: 0.75, color: 'text.secondary', fontSize: 12 }}>
       {MEASURES.map((what) => (
@@ -204,6 +196,17 @@ function Limits(): ReactElement {
           }}
         />
       </Box>
+      {shape && shape.aspect !== aspect && (
+        <Button
+          sx={{ minHeight: 22, py: 0, px: 0.75, fontSize: 12 }}
+          title="Judge noise by the shape that is on the Stage"
+          onClick={() => {
+            checks.setAspect(shape.aspect);
+          }}
+        >
+          {shape.label}: {shape.aspect}
+        </Button>
+      )}
     </Box>
   );
 }
