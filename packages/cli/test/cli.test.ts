@@ -66,11 +66,11 @@ describe('estela check', () => {
     const path = file('images.wake', text);
     const { out } = estela('check', path, '--sources', folder, '--json');
     const { diagnostics } = JSON.parse(out) as { diagnostics: { code: string; line: number; message: string }[] };
-    expect(diagnostics.map((d) => [d.code, d.line])).toEqual([
+    expect(diagnostics.filter((d) => d.code !== 'unused-image').map((d) => [d.code, d.line])).toEqual([
       ['image-refused', 2],
       ['image-missing', 3],
     ]);
-    expect(diagnostics[0]?.message).toMatch(/^"half.png" is a broken PNG file: .* A test grid stands in its place\.$/);
+    expect(diagnostics.find((d) => d.code === 'image-refused')?.message).toMatch(/^"half.png" is a broken PNG file: .* A test grid stands in its place\.$/);
     const { value } = JSON.parse(estela('eval', path, '--sources', folder, '--step', 'out.color', '--json').out) as { value: number[] };
     expect(value[0]).toBeCloseTo(1, 1);
     expect(value[1]).toBeLessThan(0.01);
@@ -102,6 +102,38 @@ describe('estela check', () => {
       status: 1,
       out: expect.stringContaining('Its variant "Odd" does not return to its start after the loop.'),
     });
+  });
+
+  it('prints motions, reasons, mends, jump and cost, and holds the cost against a budget', () => {
+    const path = file(
+      'haze.wake',
+      'loop 6s at 30fps\nflow = uv |> pan(0.3/s, heading: 270deg)\nbeat = wave(2 laps)\nout color = (flow |> fbm(cells: 4)) * beat\n',
+    );
+    const { status, out } = estela('check', path, '--json', '--budget', 'operations=10');
+    const report = JSON.parse(out) as { diagnostics: { code: string; mends: { title: string; edits: object[] }[] }[] } & Record<string, unknown>;
+    expect([status, report]).toMatchObject([
+      0,
+      {
+        loop: { seconds: 6, frames: 180, verdict: 'open', because: [{ line: 4 }, { line: 2, text: 'flow sets it going: pan(0.3/s, heading: 270deg)' }] },
+        tile_u: { verdict: 'always' },
+        jump: expect.any(Number),
+        motion: [
+          { step: 'flow', line: 2, kind: 'pan', period_seconds: 3.33333, laps: 1.8, closes: false },
+          { step: 'beat', line: 3, kind: 'wave', period_seconds: 3, laps: 2, closes: true },
+        ],
+        cost: { operations: expect.any(Number), reads: 0, samplers: 0 },
+        steps: [{ step: 'flow', line: 2, loop: { verdict: 'open' } }, { step: 'beat', line: 3, loop: { verdict: 'always' } }, { step: 'color' }],
+      },
+    ]);
+    const codes = report.diagnostics.map((d) => d.code);
+    expect(codes).toEqual(expect.arrayContaining(['loop-open', 'over-budget']));
+    // 1 lap in 6 s is no decimal per second, so only laps are offered; 2 laps are nearer to 1.8.
+    const open = report.diagnostics.find((d) => d.code === 'loop-open');
+    expect(open?.mends).toMatchObject([
+      { title: 'Make it 2 laps', edits: [{ insert: '2 laps' }] },
+      { title: 'Make it 1 lap', edits: [{ insert: '1 lap' }] },
+    ]);
+    expect(estela('check', path, '--budget', 'operations=many').status).toBe(1);
   });
 
   it('prints a report as JSON, with places, mends and dials in their own units', () => {
