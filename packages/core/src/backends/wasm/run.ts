@@ -30,7 +30,7 @@ const decoded = new WeakMap<PixelImage, Map<string, Float32Array>>();
 /** The same, once for each image and way of reading it, as long as the image is kept. */
 function texelsOf(image: PixelImage, slot: ImageSlot): Float32Array {
   let known = decoded.get(image);
-  if (!known) decoded.set(image, (known = new Map()));
+  if (!known) decoded.set(image, (known = new Map<string, Float32Array>()));
   const key = slot.encoding === 'color' ? 'color' : 'data';
   let texels = known.get(key);
   if (!texels) known.set(key, (texels = decodeTexels(image, slot)));

@@ -5,7 +5,7 @@ import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
 import { soloOf } from '../solo.ts';
-import { FLAT_LENSES, type FlatLens, type StageAddress, type ViewName } from './lens.ts';
+import { FLAT_LENSES, type FlatLens, type StageAddress } from './lens.ts';
 import { SceneMenu } from './SceneMenu.tsx';
 
 /** Over the Stage: what it is looked at through, and what the material lies on. */
