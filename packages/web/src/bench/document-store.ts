@@ -118,7 +118,7 @@ export function createDocumentStore(text: string): DocumentStore {
 }
 
 /** How long typing must rest, in milliseconds, before what stands around the text follows it. */
-const REST = 160;
+const REST = 240;
 
 /** A document as those see it who need not follow every key: at once after any other change, after typing once it rests. */
 export function restedOf(document: DocumentStore): StoreApi<DocumentState> {

@@ -5,3 +5,8 @@ import type { Session } from '../session.ts';
 export function applyMend({ document, rested }: Pick<Session, 'document' | 'rested'>, edits: readonly TextEdit[]): void {
   if (rested.getState().text === document.getState().text) document.edit(edits);
 }
+
+/** The same of what the examiner found: only while the text is that in which it did. */
+export function applyFound(session: Pick<Session, 'document' | 'rested' | 'checks'>, edits: readonly TextEdit[]): void {
+  if (session.checks.getState().foundIn === session.document.getState().text) applyMend(session, edits);
+}

@@ -1,9 +1,9 @@
 import type { Finding, Movement } from '@estela/core';
 import { Box, Button, ButtonBase, Slider, Typography } from '@mui/material';
-import { useEffect, useRef, type ReactElement } from 'react';
+import { memo, useEffect, useRef, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
-import { applyMend } from '../checks/apply-mend.ts';
+import { applyFound } from '../checks/apply-mend.ts';
 import { frameAt } from '../clock-store.ts';
 import { useSession } from '../session.ts';
 import { LANE_HEIGHT, LANE_WIDTH, laneEnds, lanePath, periodText, tickStep } from './lane-shape.ts';
@@ -16,21 +16,18 @@ const ROW = 28;
 export function Lanes(): ReactElement {
   const { checks, rested } = useSession();
   const report = useStore(checks, (s) => s.report);
-  const text = useStore(checks, (s) => s.text);
-  const now = useStore(rested, (s) => s.text);
   const errors = useStore(rested, (s) => !s.derived.ok);
-  const program = useStore(rested, (s) => s.derived.program);
+  const count = useStore(rested, (s) => s.derived.program.steps.length);
   // Lanes of an older text stay until those of the new one are known, so that nothing jumps.
   const findings = useStore(checks, (s) => s.findings);
-  const fresh = useStore(checks, (s) => s.foundIn) === now && text === now;
-  const list = report?.movements.filter((m) => m.step < program.steps.length) ?? [];
+  const list = report?.movements.filter((m) => m.step < count) ?? [];
   return (
     <Box component="section" aria-label="Lanes" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', overflow: 'hidden' }}>
       <Ruler />
       <Box sx={{ position: 'relative', flex: 1, minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
         <Playhead />
         {list.map((m, i) => (
-          <Lane key={`${String(m.step)}:${String(i)}`} movement={m} findings={findings} fresh={fresh} />
+          <Lane key={`${String(m.step)}:${String(i)}`} movement={m} findings={findings} />
         ))}
         {list.length === 0 && (
           <Typography sx={{ px: 1.5, py: 0.75, color: 'text.secondary' }}>
@@ -53,17 +50,20 @@ function mendsFor(m: Movement, findings: readonly Finding[]): Finding | undefine
   return m.state === 'closes' ? undefined : findings.find((f) => CODES.has(f.code) && f.from >= m.from && f.to <= m.to);
 }
 
-function Lane({ movement, findings, fresh }: { readonly movement: Movement; readonly findings: readonly Finding[]; readonly fresh: boolean }): ReactElement {
+/** Nothing of it follows the text but what it says: keys are not held up by lanes. */
+const Lane = memo(function Lane({ movement, findings }: { readonly movement: Movement; readonly findings: readonly Finding[] }): ReactElement {
   const session = useSession();
   const { chosen, rested } = session;
-  const step = useStore(rested, (s) => s.derived.program.steps[movement.step]);
+  const name = useStore(rested, (s) => {
+    const step = s.derived.program.steps[movement.step];
+    return step?.kind === 'out' ? `out ${step.name}` : (step?.name ?? '');
+  });
   const seconds = useStore(rested, (s) => s.derived.program.loop.seconds);
   const selected = useStore(chosen, (s) => s.step === movement.step);
   const open = movement.state === 'open';
   const ink = open ? tokens.coral : tokens.amber;
-  const finding = fresh ? mendsFor(movement, findings) : undefined;
+  const finding = mendsFor(movement, findings);
   const { start, end } = laneEnds(movement);
-  const name = step ? (step.kind === 'out' ? `out ${step.name}` : step.name) : '';
   const says = open ? 'does not close' : movement.state === 'unproven' ? 'not proven to close' : 'closes';
   return (
     <Box
@@ -124,7 +124,7 @@ function Lane({ movement, findings, fresh }: { readonly movement: Movement; read
             key={mend.title}
             variant="outlined"
             title={mend.title}
-            onClick={() => applyMend(session, mend.edits)}
+            onClick={() => applyFound(session, mend.edits)}
             sx={{ ...small, borderColor: tokens.coral, color: tokens.coral, minWidth: 0, textOverflow: 'ellipsis', overflow: 'hidden', display: 'block' }}
           >
             {mend.title}
@@ -143,7 +143,7 @@ function Lane({ movement, findings, fresh }: { readonly movement: Movement; read
       </Box>
     </Box>
   );
-}
+});
 
 const small = { minHeight: 20, py: 0, px: 0.75, fontSize: 12 } as const;
 
@@ -172,14 +172,18 @@ function Playhead(): ReactElement {
   useEffect(() => {
     const place = (): void => {
       const { time, seconds } = clock.getState();
-      if (line.current) line.current.style.left = `${String((time / seconds) * 100)}%`;
+      // Moved, not laid out anew: this comes with every frame.
+      if (line.current) line.current.style.transform = `translateX(${String((time / seconds) * 100)}%)`;
     };
     place();
     return clock.subscribe(place);
   }, [clock]);
   return (
-    <Box aria-hidden="true" sx={{ position: 'absolute', top: 0, bottom: 0, left: NAME, right: MENDS + 14, pointerEvents: 'none', zIndex: 1 }}>
-      <Box ref={line} sx={{ position: 'absolute', top: 0, bottom: 0, width: '1px', bgcolor: tokens.text }} />
+    <Box
+      aria-hidden="true"
+      sx={{ position: 'absolute', top: 0, bottom: 0, left: NAME, right: MENDS + 14, pointerEvents: 'none', zIndex: 1, overflow: 'hidden' }}
+    >
+      <Box ref={line} sx={{ position: 'absolute', inset: 0, borderLeft: `1px solid ${tokens.text}` }} />
     </Box>
   );
 }

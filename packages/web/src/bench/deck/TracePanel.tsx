@@ -104,7 +104,7 @@ function Trace(): ReactElement {
   useEffect(() => {
     const place = (): void => {
       const { time, seconds } = clock.getState();
-      if (head.current) head.current.style.left = `${String((time / seconds / TRACE_LOOPS) * 100)}%`;
+      if (head.current) head.current.style.transform = `translateX(${String((time / seconds / TRACE_LOOPS) * 100)}%)`;
     };
     place();
     return clock.subscribe(place);
@@ -116,7 +116,7 @@ function Trace(): ReactElement {
   };
   return (
     <Box
-      sx={{ position: 'relative', flex: 1, minHeight: 0, cursor: 'ew-resize' }}
+      sx={{ position: 'relative', flex: 1, minHeight: 0, cursor: 'ew-resize', overflow: 'hidden' }}
       onPointerEnter={(event) => {
         resume.current = clock.getState().playing;
         clock.pause();
@@ -148,7 +148,7 @@ function Trace(): ReactElement {
           loop
         </Box>
       </Box>
-      <Box ref={head} aria-hidden="true" sx={{ position: 'absolute', top: 0, bottom: 0, width: '1px', bgcolor: tokens.text, pointerEvents: 'none' }} />
+      <Box ref={head} aria-hidden="true" sx={{ position: 'absolute', inset: 0, borderLeft: `1px solid ${tokens.text}`, pointerEvents: 'none' }} />
     </Box>
   );
 }
