@@ -77,9 +77,10 @@ export { CLOSED_WITHIN, findWitnesses, type Shift, type Watched, type Witness } 
 export { Proof, SHIFTS } from './prove/proof.ts';
 export { materialVerdicts, provenVerdicts, witnessedVerdicts, type AllVerdicts, type Verdict, type Verdicts } from './prove/verdicts.ts';
 export type { Movement, StepPeriod } from './prove/motion.ts';
-export type { Budget, Cost } from './prove/cost.ts';
+export { exceeded, MEASURES, type Budget, type Cost } from './prove/cost.ts';
+export { JUMP_LIMIT } from './examine/cuts.ts';
 export { examine, examined, type ExamineOptions, type Report } from './examine/examine.ts';
-export { LENSES, type Finding, type Lens, type Reason } from './examine/finding.ts';
+export { countsOf, type Finding, type Lens, type Reason } from './examine/finding.ts';
 export { measureJump, type Jump } from './measure/jump.ts';
 export { differencePicture } from './measure/difference.ts';
 export { TRACE_LOOPS, traceOf, type TraceLine } from './measure/trace.ts';

@@ -29,6 +29,12 @@ export function partsOf(typed: Typed): readonly Typed[] {
   }
 }
 
+/** The keyword given to a parameter of a call; undefined where none is written. */
+export function keywordOf(call: Extract<Typed, { kind: 'call' }>, parameter: string): string | undefined {
+  const word = call.args.get(parameter);
+  return word?.kind === 'keyword' ? word.word : undefined;
+}
+
 /** Every expression of a material with the one around it, and the step it belongs to, those of its own operations included. */
 export function* expressionsOf(program: Program): Generator<{ readonly typed: Typed; readonly parent: Typed | undefined; readonly step: Step | undefined }> {
   function* below(typed: Typed, parent: Typed | undefined, step: Step | undefined): ReturnType<typeof expressionsOf> {

@@ -32,21 +32,27 @@ export interface Finding {
   readonly message: string;
 }
 
+/** In text order; of equal ones at the same place the first. */
+export function inTextOrder<D extends Diagnostic>(list: readonly D[]): D[] {
+  const once = new Map<string, D>();
+  for (const d of list) {
+    const key = `${d.code}:${String(d.from)}:${String(d.to)}`;
+    if (!once.has(key)) once.set(key, d);
+  }
+  return [...once.values()].sort((a, b) => a.from - b.from || a.to - b.to);
+}
+
 /** Collects diagnostics of one run; equal ones at the same place are kept once. */
 export class Diagnostics {
   readonly #list: Diagnostic[] = [];
-  readonly #seen = new Set<string>();
 
-  add(finding: Finding, span: Span, mends: readonly Mend[] = []): void {
-    const key = `${finding.code}:${String(span.from)}:${String(span.to)}`;
-    if (this.#seen.has(key)) return;
-    this.#seen.add(key);
-    this.#list.push({ ...finding, from: span.from, to: span.to, mends });
+  add(finding: Finding, { from, to }: Span, mends: readonly Mend[] = []): void {
+    this.#list.push({ ...finding, from, to, mends });
   }
 
   /** All that was found, in text order. */
   all(): Diagnostic[] {
-    return [...this.#list].sort((a, b) => a.from - b.from || a.to - b.to);
+    return inTextOrder(this.#list);
   }
 }
 

@@ -1,4 +1,4 @@
-import { expressionsOf } from '../check/walk.ts';
+import { expressionsOf, keywordOf } from '../check/walk.ts';
 import type { Typed } from '../check/program.ts';
 import type { Mend } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
@@ -13,14 +13,7 @@ export const QUICK = 24;
 
 const isSaw = (typed: Typed): boolean =>
   (typed.kind === 'built-in' && typed.name === 'phase') ||
-  (typed.kind === 'call' &&
-    !typed.off &&
-    (typed.operation.name === 'saw' || (keywordOf(typed, 'shape')?.kind === 'keyword' && written(typed, 'shape') === 'saw')));
-const keywordOf = (typed: Extract<Typed, { kind: 'call' }>, name: string): Typed | undefined => typed.args.get(name);
-const written = (typed: Extract<Typed, { kind: 'call' }>, name: string): string => {
-  const word = keywordOf(typed, name);
-  return word?.kind === 'keyword' ? word.word : '';
-};
+  (typed.kind === 'call' && !typed.off && (typed.operation.name === 'saw' || keywordOf(typed, 'shape') === 'saw'));
 
 /** Saws that close on paper but jump to the eye: without them the loop would not. */
 export function sawCuts({ program, proof, live, images, verdicts }: Examined, jump: Jump): Finding[] {

@@ -1,19 +1,17 @@
 import type { Program } from '../check/program.ts';
-import { settingValues } from '../check/values.ts';
-import { lower } from '../ir/lower.ts';
 import { say } from '../diagnostics/wording.ts';
-import type { Mend } from '../diagnostics/diagnostic.ts';
+import { inTextOrder, type Mend } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import { measureJump, type Jump } from '../measure/jump.ts';
 import { reached, Tracer, type Blame } from '../prove/blame.ts';
-import { materialCost, stepCosts, type Budget, type Cost } from '../prove/cost.ts';
+import { exceeded, materialCost, stepCosts, type Budget, type Cost } from '../prove/cost.ts';
 import { Mender } from '../prove/mends.ts';
-import { movementsOf, periodsOf, type Movement, type StepPeriod } from '../prove/motion.ts';
+import { judged, movementsOf, periodsOf, type Movement, type StepPeriod } from '../prove/motion.ts';
 import { Proof, SHIFTS } from '../prove/proof.ts';
-import { materialVerdicts, provenVerdicts, witnessedVerdicts, type AllVerdicts, type Verdicts } from '../prove/verdicts.ts';
+import { provenVerdicts, wholeVerdicts, witnessedVerdicts, type AllVerdicts, type Verdicts } from '../prove/verdicts.ts';
 import { QUICK, sawCuts } from './cuts.ts';
 import { jumpingDials, lostPrecision } from './dials.ts';
-import { found, inTextOrder, type Check, type Examined, type Finding, type Reason } from './finding.ts';
+import { found, type Check, type Examined, type Finding, type Reason } from './finding.ts';
 import { imageReadings } from './images.ts';
 import { closingReasons, isOpen, openLoops, openTiles, openVariants, reasonsOf } from './loops.ts';
 import { repeatedNoise, stretchedNoise } from './noises.ts';
@@ -40,7 +38,7 @@ export interface Report {
 
 export interface ExamineOptions {
   /** The variant whose values are the present ones. */
-  readonly variant?: string;
+  readonly variant?: string | undefined;
   readonly images?: ImageSource;
   /** Width over height of the surface; 1 where it is not told. */
   readonly aspect?: number;
@@ -62,8 +60,9 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
   const { graph, values } = proof;
   const live = reached(program.steps.filter((s) => s.kind === 'out' && !s.off));
   const blames = SHIFTS.flatMap((s) => new Tracer(proof.shifts(s)).blames(program.steps));
+  const moving = movementsOf(proof, blames);
   const describe = (verdicts: AllVerdicts): Pick<Report, 'verdicts' | 'because' | 'movements' | 'periods'> => {
-    const movements = movementsOf(proof, blames, (b) => isOpen({ program, verdicts }, b));
+    const movements = judged(moving, blames, (b) => isOpen({ program, verdicts }, b));
     const loop = verdicts.whole.verdicts.loop;
     const broken = blames.find((b) => b.shift === 'loop' && live.has(b.step));
     const because =
@@ -76,17 +75,17 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
     return { verdicts, because, movements, periods: periodsOf(proof, movements, (step) => verdicts.steps[step]!.verdicts.loop) };
   };
   const proven = provenVerdicts(proof);
-  const base = { cost: materialCost(graph), stepCosts: stepCosts(graph, live), variants: [], findings: [] };
-  yield { stage: 'proof', ...describe(proven), ...base };
+  const costs = { cost: materialCost(graph), stepCosts: stepCosts(graph, live) };
+  yield { stage: 'proof', ...describe(proven), ...costs, variants: [], findings: [] };
 
   const verdicts = witnessedVerdicts(proof, proven, images);
   const described = describe(verdicts);
-  const examined: Examined = { program, proof, verdicts, blames, live, images, aspect, budget };
-  const variants = [undefined, ...program.variants.map((v) => v.name)].map((name) => ({
-    name,
-    verdicts: name === variant ? verdicts.whole : materialVerdicts(program, name, images),
-    cost: name === variant ? materialCost(graph) : materialCost(lower(program, settingValues(program, name).switches)),
-  }));
+  const examined: Examined = { program, proof, verdicts, blames, live, images, aspect, budget, ...costs };
+  const variants = [undefined, ...program.variants.map((v) => v.name)].map((name) => {
+    if (name === variant) return { name, verdicts: verdicts.whole, cost: costs.cost };
+    const other = new Proof(program, name);
+    return { name, verdicts: wholeVerdicts(other, images), cost: materialCost(other.graph) };
+  });
   const { movements } = described;
   const baseCloses = verdicts.whole.verdicts.loop !== 'open';
   const findings = [
@@ -101,7 +100,7 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
         )
       : []),
   ];
-  const seen: Report = { stage: 'seen', ...described, ...base, variants, findings: inTextOrder(findings) };
+  const seen: Report = { stage: 'seen', ...described, ...costs, variants, findings: inTextOrder(findings) };
   yield seen;
 
   const quick = measureJump(graph, values.dials, QUICK, images);
@@ -125,14 +124,10 @@ function variantMends(program: Program, variant: string): Mend[] {
 }
 
 /** What goes over the budget, and where most of it comes in. */
-function overBudget({ program, proof, live, budget }: Examined): Finding[] {
-  const cost = materialCost(proof.graph);
-  const added = stepCosts(proof.graph, live);
-  return (['operations', 'reads', 'samplers'] as const).flatMap((what) => {
-    const most = budget[what];
-    if (most === undefined || cost[what] <= most) return [];
+function overBudget({ program, cost, stepCosts: added, budget }: Examined): Finding[] {
+  return exceeded(cost, budget).flatMap((what) => {
     const index = added.reduce((best, c, i) => (c[what] > added[best]![what] ? i : best), 0);
     const step = program.steps[index];
-    return step ? [found(say.overBudget(what, cost[what], most, step.name), step.nameSpan, [], { step: index })] : [];
+    return step ? [found(say.overBudget(what, cost[what], budget[what] ?? 0, step.name), step.nameSpan, [], { step: index })] : [];
   });
 }

@@ -1,15 +1,13 @@
-import type { Program } from '../check/program.ts';
-import { Diagnostics, lineAndColumn, type Diagnostic, type Finding as Said, type Mend, type Span } from '../diagnostics/diagnostic.ts';
+import { lineAndColumn, type Diagnostic, type Finding as Said, type Mend, type Span } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
-import type { Step } from '../check/program.ts';
+import type { Program, Step } from '../check/program.ts';
 import type { Blame } from '../prove/blame.ts';
-import type { Budget } from '../prove/cost.ts';
+import type { Budget, Cost } from '../prove/cost.ts';
 import type { Proof } from '../prove/proof.ts';
 import type { AllVerdicts } from '../prove/verdicts.ts';
 
 /** Ways to look at the Stage; a finding names the one that shows it. */
-export const LENSES = ['material', 'step', 'tiling', 'seams', 'loop', 'motion'] as const;
-export type Lens = (typeof LENSES)[number];
+export type Lens = 'material' | 'step' | 'tiling' | 'seams' | 'loop' | 'motion';
 
 /** One line of the text that had a part in something, and which. */
 export interface Reason {
@@ -39,9 +37,18 @@ export interface Examined {
   /** Width over height of the surface it is for. */
   readonly aspect: number;
   readonly budget: Budget;
+  readonly cost: Cost;
+  /** What each step adds, by its index. */
+  readonly stepCosts: readonly Cost[];
 }
 
 export type Check = (examined: Examined) => readonly Finding[];
+
+/** Findings that ask for something, and notes beside them. */
+export const countsOf = (findings: readonly Pick<Finding, 'severity'>[]): { readonly grave: number; readonly notes: number } => {
+  const notes = findings.filter((f) => f.severity === 'note').length;
+  return { grave: findings.length - notes, notes };
+};
 
 type More = Pick<Finding, 'lens' | 'step' | 'because'>;
 
@@ -56,13 +63,4 @@ export function lastStage(text: string, { from, to }: Span): Span {
   if (pipe < 0) return { from, to };
   const start = from + pipe + 2;
   return { from: start + (/^\s*/.exec(text.slice(start, to))?.[0].length ?? 0), to };
-}
-
-/** Each once, in text order. */
-export function inTextOrder(findings: readonly Finding[]): Finding[] {
-  const once = new Diagnostics();
-  for (const f of findings) once.add(f, f, f.mends);
-  const key = (d: Diagnostic): string => `${d.code}:${String(d.from)}:${String(d.to)}`;
-  const full = new Map(findings.toReversed().map((f) => [key(f), f]));
-  return once.all().flatMap((d) => full.get(key(d)) ?? []);
 }

@@ -1,4 +1,4 @@
-import { expressionsOf } from '../check/walk.ts';
+import { expressionsOf, keywordOf } from '../check/walk.ts';
 import type { Step, Typed } from '../check/program.ts';
 import type { Mend } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
@@ -109,7 +109,7 @@ export const repeatedNoise: Check = (examined) => {
         o.typed.operation === typed.operation &&
         before?.get('cells') === args?.get('cells') &&
         before?.get('seed') === args?.get('seed') &&
-        keyword(o.typed) === keyword(typed)
+        keywordOf(o.typed, 'basis') === keywordOf(typed, 'basis')
       );
     });
     if (!alike) return;
@@ -134,8 +134,3 @@ export const repeatedNoise: Check = (examined) => {
   });
   return findings;
 };
-
-function keyword(typed: Call): string {
-  const basis = typed.args.get('basis');
-  return basis?.kind === 'keyword' ? basis.word : '';
-}

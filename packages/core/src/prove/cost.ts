@@ -11,6 +11,11 @@ export interface Cost {
 /** The most that is wanted of each; what is not given is not watched. */
 export type Budget = Partial<Cost>;
 
+export const MEASURES = ['operations', 'reads', 'samplers'] as const satisfies readonly (keyof Cost)[];
+
+/** What costs more than is wanted. */
+export const exceeded = (cost: Cost, budget: Budget): readonly (keyof Cost)[] => MEASURES.filter((what) => cost[what] > (budget[what] ?? Infinity));
+
 /** Kinds that move values about, or stand for them, and compute nothing. */
 const FREE: ReadonlySet<Node['kind']> = new Set(['constant', 'input', 'frame', 'parameter', 'vec', 'pick', 'bits', 'read', 'call']);
 

@@ -8,6 +8,7 @@ import { setVariantValue } from '../lang/dial-edits.ts';
 import { applyEdits, setDefault } from '../lang/edits.ts';
 import { parse } from '../lang/parse.ts';
 import { pathTo } from '../lang/walk.ts';
+import type { Shift } from '../measure/witness.ts';
 import { ratesOf, Tracer, type Blame, type Place } from './blame.ts';
 import { fractionIn, fractionOf } from './exact.ts';
 import { Proof } from './proof.ts';
@@ -37,6 +38,7 @@ const plural = (laps: number): string => `${trimmed(laps)} ${Math.abs(laps) === 
 export class Mender {
   readonly #text: string;
   readonly #program: Program;
+  readonly #counts = new Map<Shift, number>();
 
   constructor(readonly proof: Proof) {
     this.#program = proof.program;
@@ -45,17 +47,29 @@ export class Mender {
 
   /** Mends of one place, the nearest first; each leaves fewer places broken than there are now. */
   mendsOf(blame: Blame): Mend[] {
-    const before = this.#count(this.proof, blame);
+    const before = this.#countNow(blame);
     const closes = ({ edits }: Mend): boolean => {
       const program = check(parse(applyEdits(this.#text, edits)));
       return program.ok && this.#count(new Proof(program, this.proof.variant), blame) < before;
     };
-    const seen = new Set<string>();
-    const isNew = ({ edits }: Mend): boolean => edits.length > 0 && !seen.has(JSON.stringify(edits)) && seen.add(JSON.stringify(edits)).size > 0;
-    const found = (blame.shift === 'loop' ? this.#loopMends(blame) : this.#tileMends(blame)).filter(isNew).filter(closes);
+    const proposed = blame.shift === 'loop' ? this.#loopMends(blame) : this.#tileMends(blame);
+    // Different ways may lead to one edit: the first stands for all.
+    const once = new Map<string, Mend>();
+    for (const mend of proposed) {
+      const key = JSON.stringify(mend.edits);
+      if (mend.edits.length > 0 && !once.has(key)) once.set(key, mend);
+    }
+    const found = [...once.values()].filter(closes);
     if (found.length > 0 || blame.shift !== 'loop') return found;
     // Where nothing else closes, a cross-fade does.
     return this.#weaves(blame).filter(closes);
+  }
+
+  /** How many places a shift breaks as the text is. */
+  #countNow(blame: Blame): number {
+    let known = this.#counts.get(blame.shift);
+    if (known === undefined) this.#counts.set(blame.shift, (known = this.#count(this.proof, blame)));
+    return known;
   }
 
   #count(proof: Proof, { shift }: Blame): number {
@@ -124,6 +138,11 @@ export class Mender {
     return found.sort((a, b) => Math.abs(a - value) - Math.abs(b - value));
   }
 
+  /** Quarter turns next to an angle, none among them. */
+  #quarters(angle: number): number[] {
+    return this.#around(angle, 0.25).concat(Math.abs(angle) < 0.25 ? [0] : []);
+  }
+
   #loopMends(blame: Blame): Mend[] {
     const rates = blame.origins.flatMap((o) => ratesOf(o.typed).flatMap((r) => this.#handle(r) ?? [])).filter((h) => h.value !== 0);
     const repeat = blame.broken?.by === 'clamp' ? this.#repeats(blame) : [];
@@ -137,10 +156,10 @@ export class Mender {
       const whole = rates.flatMap((h) => {
         const laps = this.#around(h.value, 1)[0];
         const text = laps === undefined ? undefined : this.#ratesAsText(h, laps)[0];
-        return text && laps !== undefined && h.allows(laps) ? [{ text: text.text, edits: h.write(text.text) }] : [];
+        return text && laps !== undefined && h.allows(laps) ? [{ named: h.named, text: text.text, edits: h.write(text.text) }] : [];
       });
       if (whole.length > 0) found.push({ title: `Make them ${whole.map((w) => w.text).join(' and ')}`, edits: [...base, ...whole.flatMap((w) => w.edits)] });
-      for (const [i, w] of whole.entries()) if (whole.length > 1) found.push({ title: `Make ${rates[i]!.named} ${w.text}`, edits: [...base, ...w.edits] });
+      if (whole.length > 1) for (const w of whole) found.push({ title: `Make ${w.named} ${w.text}`, edits: [...base, ...w.edits] });
     }
     for (const { typed } of rates) if (typed.kind === 'dial' && typed.dial.type === 'rate') found.push(...lapsDial(this.#program, typed.dial));
     for (const origin of blame.origins) found.push(...this.#headings(origin), ...this.#times(origin));
@@ -186,7 +205,7 @@ export class Mender {
       const insert = `right: ${plural(right)}, up: ${plural(up)}`;
       if (first && last) found.push({ title: `Pan ${insert.replace(/:/g, '')}`, edits: [{ from: first.from, to: last.to, insert }] });
     }
-    for (const quarter of this.#around(angle, 0.25).concat(Math.abs(angle) < 0.25 ? [0] : []))
+    for (const quarter of this.#quarters(angle))
       if (heading.allows(quarter)) found.push({ title: `Head ${trimmed(quarter * 360)}deg`, edits: heading.write(`${trimmed(quarter * 360)}deg`) });
     return found;
   }
@@ -262,7 +281,6 @@ export class Mender {
   #stretches(typed: Typed): Stretch[] {
     const whole = (v: number, spacing: number): number[] => this.#around(v, spacing);
     const shares = (v: number, spacing: number): number[] => this.#around(1 / v, spacing).map((k) => Number((1 / k).toPrecision(6)));
-    const quarters = (v: number): number[] => this.#around(v, 0.25).concat(Math.abs(v) < 0.25 ? [0] : []);
     const of = (t: Typed | undefined, to: (v: number, s: number) => number[], text: (v: number) => string = trimmed): Stretch[] => {
       const handle = t && t.type !== 'vec2' ? this.#handle(t) : undefined;
       return handle && to(handle.value, 1).length > 0 ? [{ handle, to, text }] : [];
@@ -275,7 +293,11 @@ export class Mender {
       case 'scale':
         return of(typed.args.get('factor'), shares);
       case 'turn':
-        return of(typed.args.get('angle'), quarters, (v) => `${trimmed(v * 360)}deg`);
+        return of(
+          typed.args.get('angle'),
+          (v) => this.#quarters(v),
+          (v) => `${trimmed(v * 360)}deg`,
+        );
       default:
         return [];
     }

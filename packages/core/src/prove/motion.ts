@@ -29,18 +29,25 @@ const SAMPLES = 96;
 /** How a step as a whole comes round in a loop, with all that moves it. */
 export type StepPeriod = { readonly kind: 'still' } | { readonly kind: 'laps'; readonly laps: number } | { readonly kind: 'open' | 'unproven' | 'moving' };
 
-/** All motions of a material's steps, in text order, given where its loop breaks. */
-export function movementsOf(proof: Proof, blames: readonly Blame[], isOpen: (blame: Blame) => boolean): Movement[] {
+/** Motions once it is known which breaks were seen: those that set one going are open. */
+export function judged(movements: readonly Movement[], blames: readonly Blame[], isOpen: (blame: Blame) => boolean): Movement[] {
+  const spans = new Set(originsOf(blames.filter(isOpen)).map(({ from, to }) => `${String(from)} ${String(to)}`));
+  return movements.map((m) => (m.state === 'unproven' && spans.has(`${String(m.from)} ${String(m.to)}`) ? { ...m, state: 'open' } : m));
+}
+
+/** What set going the breaks of a loop. */
+const originsOf = (blames: readonly Blame[]): Typed[] => blames.filter((b) => b.shift === 'loop').flatMap((b) => b.origins.map((o) => o.typed));
+
+/** All motions of a material's steps, in text order, given where its loop breaks: what a break goes back to is not proven to close. */
+export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] {
   const { graph, program, values } = proof;
   const { seconds } = program.loop;
-  const loops = blames.filter((b) => b.shift === 'loop');
-  const originsOf = (of: readonly Blame[]): Set<Typed> => new Set(of.flatMap((b) => b.origins.map((o) => o.typed)));
-  const [blamed, open] = [originsOf(loops), originsOf(loops.filter(isOpen))];
+  const blamed = new Set(originsOf(blames));
   const at = (node: Node, time: number): number => evaluateFrame([node], { time, dials: values.dials }).get(node)?.[0] ?? 0;
   const sampled = (of: (time: number) => number): number[] => Array.from({ length: SAMPLES + 1 }, (_, i) => of((i / SAMPLES) * seconds));
   const found: Movement[] = [];
   const add = (step: Step, typed: Typed): void => {
-    const place = { step: step.index, from: typed.from, to: typed.to, state: open.has(typed) ? 'open' : blamed.has(typed) ? 'unproven' : 'closes' } as const;
+    const place = { step: step.index, from: typed.from, to: typed.to, state: blamed.has(typed) ? 'unproven' : 'closes' } as const;
     const node = graph.valueOf.get(typed);
     if (typed.kind === 'built-in') {
       if (typed.name !== 'time' && typed.name !== 'phase' && typed.name !== 'frame') return;

@@ -69,9 +69,11 @@ export function witnessedVerdicts(proof: Proof, proven: AllVerdicts, images?: Im
   return { whole: wholeOf(all), outputs: all, steps: proven.steps.map((v, i) => joined(v, found[places.get(i) ?? -1])) };
 }
 
-/** Whether a material returns after its loop, and meets itself a tile on: its outputs together, in a variant or the base. */
-export function materialVerdicts(program: Program, variant?: string, images?: ImageSource): Verdicts {
-  const proof = new Proof(program, variant);
+/** Of a material in a variant or the base: its outputs together. */
+export const materialVerdicts = (program: Program, variant?: string, images?: ImageSource): Verdicts => wholeVerdicts(new Proof(program, variant), images);
+
+/** Whether a material returns after its loop, and meets itself a tile on: its outputs together. */
+export function wholeVerdicts(proof: Proof, images?: ImageSource): Verdicts {
   const proven = provenVerdicts(proof);
   // Only what is not proven is looked for.
   if (SHIFTS.every((s) => proven.whole.verdicts[s] !== 'unproven')) return proven.whole;

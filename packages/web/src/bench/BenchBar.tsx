@@ -1,10 +1,10 @@
+import { countsOf } from '@estela/core';
 import { Box, Button, Typography } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import { Place, placeLink, TopBar } from '../app/Page.tsx';
 import { faces, tokens } from '../app/tokens.ts';
-import { countsOf } from './checks/checks-store.ts';
 import { useFindings } from './checks/use-findings.ts';
 import { useSession } from './session.ts';
 

@@ -136,6 +136,9 @@ export function restedOf(document: DocumentStore): StoreApi<DocumentState> {
   return store;
 }
 
+/** How long typing must rest, in milliseconds, before anything is worked out that can wait for it. */
+export const TYPING_REST = 700;
+
 /** How long after a key, in milliseconds, pictures give way to the next. */
 const BURST = 250;
 

@@ -1,5 +1,6 @@
 import { Build } from './build.ts';
 import { setLight, type BackdropName, type Scene } from './lighting.ts';
+import { Places } from './places.ts';
 import type { CameraView } from './renderer.ts';
 import { BACKDROP_MESH } from './surface-shader.ts';
 
@@ -36,7 +37,7 @@ const QUADS: Record<BackdropName, readonly (readonly [Corner, Corner, Corner, Co
 
 /** Draws what stands behind the surface. */
 export class Backdrop {
-  #program: WebGLProgram | undefined;
+  #places: Places | undefined;
   readonly #arrays = new Map<BackdropName, { readonly array: WebGLVertexArrayObject; readonly count: number }>();
 
   constructor(readonly gl: WebGL2RenderingContext) {}
@@ -44,17 +45,16 @@ export class Backdrop {
   draw({ backdrop, environment }: Scene, view: CameraView): void {
     const { gl } = this;
     if (backdrop === 'plain') return;
-    if (!this.#program) {
+    if (!this.#places) {
       const made = new Build(gl, BACKDROP_MESH).finish();
       if ('log' in made) return;
-      this.#program = made;
+      this.#places = new Places(gl, made);
     }
-    const program = this.#program;
-    const place = (name: string): WebGLUniformLocation | null => gl.getUniformLocation(program, name);
-    gl.useProgram(program);
-    gl.uniformMatrix4fv(place('stage_view'), false, view.matrix as number[]);
-    gl.uniform3fv(place('stage_eye'), view.eye as number[]);
-    setLight(gl, place, environment);
+    const places = this.#places;
+    gl.useProgram(places.program);
+    gl.uniformMatrix4fv(places.of('stage_view'), false, view.matrix as number[]);
+    gl.uniform3fv(places.of('stage_eye'), view.eye as number[]);
+    setLight(gl, (name) => places.of(name), environment);
     const { array, count } = this.#arrayOf(backdrop);
     gl.bindVertexArray(array);
     gl.drawArrays(gl.TRIANGLES, 0, count);

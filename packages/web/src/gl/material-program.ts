@@ -1,6 +1,7 @@
 import { evaluateFrame, type GlslMaterial, type Surface } from '@estela/core';
 import type { Look } from '../bench/look.ts';
 import { Build } from './build.ts';
+import { Places } from './places.ts';
 import { looksBehind, surfaceShader, type ViewKind } from './surface-shader.ts';
 import type { Textures } from './textures.ts';
 
@@ -13,11 +14,10 @@ export interface Moment {
 /** A material as a shader program: made beside what is running, then used with uniforms alone. */
 export class MaterialProgram {
   #build: Build | undefined;
-  #program: WebGLProgram | undefined;
+  #places: Places | undefined;
   #glsl: GlslMaterial;
   /** What the driver says where it refuses the shader. */
   failure: string | undefined;
-  readonly #places = new Map<string, WebGLUniformLocation | null>();
 
   constructor(
     readonly gl: WebGL2RenderingContext,
@@ -59,22 +59,20 @@ export class MaterialProgram {
       const result = this.#build.finish();
       this.#build = undefined;
       if ('log' in result) this.failure = result.log;
-      else this.#program = result;
+      else this.#places = new Places(this.gl, result);
     }
-    return this.#program !== undefined;
+    return this.#places !== undefined;
   }
 
   place(name: string): WebGLUniformLocation | null {
-    let place = this.#places.get(name);
-    if (place === undefined && this.#program) this.#places.set(name, (place = this.gl.getUniformLocation(this.#program, name)));
-    return place ?? null;
+    return this.#places?.of(name) ?? null;
   }
 
   /** Makes it the current program and hands over the values of this moment and the images. */
   use(moment: Moment, textures: Textures): void {
-    if (!this.#program) return;
+    if (!this.#places) return;
     const { gl } = this;
-    gl.useProgram(this.#program);
+    gl.useProgram(this.#places.program);
     const { uniforms, samplers } = this.#glsl;
     const values = evaluateFrame(
       uniforms.map((u) => u.node),
@@ -95,8 +93,8 @@ export class MaterialProgram {
   }
 
   dispose(): void {
-    if (this.#program) this.gl.deleteProgram(this.#program);
-    this.#program = undefined;
+    if (this.#places) this.gl.deleteProgram(this.#places.program);
+    this.#places = undefined;
     this.#build = undefined;
   }
 }

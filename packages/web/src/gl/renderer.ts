@@ -6,6 +6,7 @@ import type { GpuMesh } from './meshes.ts';
 import { setLight, type Scene } from './lighting.ts';
 import { Backdrop } from './backdrop.ts';
 import { Picture } from './picture.ts';
+import { Places } from './places.ts';
 import { COPY } from './surface-shader.ts';
 import type { Textures } from './textures.ts';
 
@@ -37,7 +38,7 @@ export class Renderer {
   readonly #behind: Picture;
   readonly #picture: Picture;
   readonly #backdrop: Backdrop;
-  #copy: WebGLProgram | undefined;
+  #copy: Places | undefined;
 
   constructor(readonly gl: WebGL2RenderingContext) {
     this.#empty = gl.createVertexArray();
@@ -75,7 +76,9 @@ export class Renderer {
     height: number,
   ): void {
     const { gl } = this;
-    this.#behind.bind(width, height);
+    // Only a surface that looks at what is behind it needs that apart.
+    const apart = program.looksBehind;
+    (apart ? this.#behind : this.#picture).bind(width, height);
     const [r, g, b] = colorOfHex(tokens.pit);
     gl.clearColor(r, g, b, 1);
     gl.depthMask(true);
@@ -83,7 +86,7 @@ export class Renderer {
     gl.disable(gl.BLEND);
     gl.enable(gl.DEPTH_TEST);
     this.#backdrop.draw(scene, view);
-    this.#behind.copyTo(this.#picture, width, height);
+    if (apart) this.#behind.copyTo(this.#picture, width, height);
     const seeThrough = surface.mode === 'blend' || surface.mode === 'add';
     // A refracting surface paints what is behind it itself, and hides its own far side.
     const refracts = program.refracts;
@@ -97,7 +100,7 @@ export class Renderer {
     gl.uniform3fv(program.place('stage_eye'), view.eye as number[]);
     gl.uniform2f(program.place('stage_size'), width, height);
     if (surface.lit) setLight(gl, (name) => program.place(name), scene.environment);
-    if (program.looksBehind) {
+    if (apart) {
       this.#behind.offer(BEHIND_UNIT);
       gl.uniform1i(program.place('stage_behind'), BEHIND_UNIT);
       gl.uniform1i(program.place('stage_behind_depth'), BEHIND_UNIT + 1);
@@ -122,15 +125,15 @@ export class Renderer {
     if (!this.#copy) {
       const made = new Build(gl, COPY).finish();
       if ('log' in made) return;
-      this.#copy = made;
+      this.#copy = new Places(gl, made);
     }
     gl.bindFramebuffer(gl.FRAMEBUFFER, null);
     gl.viewport(0, 0, width, height);
     gl.disable(gl.BLEND);
     gl.disable(gl.DEPTH_TEST);
-    gl.useProgram(this.#copy);
-    gl.uniform1f(gl.getUniformLocation(this.#copy, 'stage_exposure'), exposure);
-    gl.uniform1i(gl.getUniformLocation(this.#copy, 'stage_picture'), 0);
+    gl.useProgram(this.#copy.program);
+    gl.uniform1f(this.#copy.of('stage_exposure'), exposure);
+    gl.uniform1i(this.#copy.of('stage_picture'), 0);
     gl.activeTexture(gl.TEXTURE0);
     gl.bindTexture(gl.TEXTURE_2D, this.#picture.color);
     gl.bindSampler(0, null);

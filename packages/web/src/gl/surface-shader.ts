@@ -1,7 +1,6 @@
 import { type GlslMaterial, type PixelInput, type Surface } from '@estela/core';
 import { ENVIRONMENT_GLSL, SHADING_GLSL, TONE_GLSL } from './lighting.ts';
 
-/** How a material is shown: on the UV square seen from the front, or on a mesh. */
 /** The UV square; a mesh; or the square as if a ball stood in it over a floor, so that what depends on the view can be told. */
 export type ViewKind = 'flat' | 'mesh' | 'ball';
 

@@ -13,6 +13,7 @@ import {
   traceOf,
   velocityField,
   type Budget,
+  type Graph,
   type ImageSource,
   type Program,
   type Report,
@@ -38,15 +39,21 @@ async function imagesFor(program: Program, pictures: ReadonlyMap<string, Picture
   return (slot) => images.get(slot.source);
 }
 
-/** A graph with the values of a variant and its images, kept while nothing of it changes. */
-async function prepared({
-  text,
-  variant,
-  pictures,
-}: Subject): Promise<{ program: Program; graph: ReturnType<typeof lower>; dials: ReadonlyMap<string, readonly number[]>; images: ImageSource }> {
+interface Prepared {
+  readonly program: Program;
+  readonly graph: Graph;
+  readonly dials: ReadonlyMap<string, readonly number[]>;
+}
+let lowered: (Prepared & { readonly variant: string | undefined }) | undefined;
+
+/** A graph with the values of a variant, kept while text and variant stay, and its images. */
+async function prepared({ text, variant, pictures }: Subject): Promise<Prepared & { readonly images: ImageSource }> {
   const program = programOf(text);
-  const { dials, switches } = settingValues(program, variant);
-  return { program, graph: lower(program, switches), dials, images: await imagesFor(program, pictures) };
+  if (lowered?.program !== program || lowered.variant !== variant) {
+    const { dials, switches } = settingValues(program, variant);
+    lowered = { program, variant, graph: lower(program, switches), dials };
+  }
+  return { ...lowered, images: await imagesFor(program, pictures) };
 }
 
 let newest = 0;
@@ -63,7 +70,7 @@ const work = {
     const images = await imagesFor(program, pictures);
     await breathe();
     if (mine !== newest) return;
-    for (const report of examine(program, { ...(variant === undefined ? {} : { variant }), images, aspect, budget })) {
+    for (const report of examine(program, { variant, images, aspect, budget })) {
       tell(report);
       await breathe();
       if (mine !== newest) return;
@@ -75,7 +82,7 @@ const work = {
     if (!program.ok) return undefined;
     const images = await imagesFor(program, pictures);
     let seen: Report | undefined;
-    for (seen of examine(program, { ...(variant === undefined ? {} : { variant }), images })) if (seen.stage === 'seen') break;
+    for (seen of examine(program, { variant, images })) if (seen.stage === 'seen') break;
     return seen;
   },
   async keeping({ text, variant, pictures }: Subject, all: readonly (readonly TextEdit[])[], time: number): Promise<number[]> {

@@ -3,6 +3,7 @@ import { decodeGif, encodePixels, sheetColumns, type ImageHeader } from '@estela
 import {
   bakeStep,
   check,
+  countsOf,
   drawPathMap,
   examine,
   histograms,
@@ -141,8 +142,7 @@ const work = {
     let report: Report | undefined;
     // The fine measure of the jump adds nothing to the counts.
     for (report of examine(program, { images: (slot) => images.get(slot.source) })) if (report.stage === 'measured') break;
-    const grave = report!.findings.filter((f) => f.severity !== 'note').length;
-    return { verdicts: report!.verdicts.whole.verdicts, grave, notes: report!.findings.length - grave };
+    return { verdicts: report!.verdicts.whole.verdicts, ...countsOf(report!.findings) };
   },
   /** Files by their path, as one zip. */
   zip(files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Uint8Array<ArrayBuffer> {

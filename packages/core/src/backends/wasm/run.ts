@@ -25,16 +25,21 @@ export function decodeTexels(image: PixelImage, slot: ImageSlot): Float32Array {
   return texels;
 }
 
-const decoded = new WeakMap<PixelImage, Map<string, Float32Array>>();
+/** Bytes of decoded texels that are kept for the next evaluator of the same images. */
+const KEPT = 128 * 1024 * 1024;
+/** The last used stand last. */
+let decoded: readonly { readonly image: PixelImage; readonly color: boolean; readonly texels: Float32Array }[] = [];
 
-/** The same, once for each image and way of reading it, as long as the image is kept. */
+/** An image's texels, decoded once for several evaluators in a row; only so many are kept, since floats take four times the room of bytes. */
 function texelsOf(image: PixelImage, slot: ImageSlot): Float32Array {
-  let known = decoded.get(image);
-  if (!known) decoded.set(image, (known = new Map<string, Float32Array>()));
-  const key = slot.encoding === 'color' ? 'color' : 'data';
-  let texels = known.get(key);
-  if (!texels) known.set(key, (texels = decodeTexels(image, slot)));
-  return texels;
+  const color = slot.encoding === 'color';
+  const known = decoded.find((d) => d.image === image && d.color === color);
+  const entry = known ?? { image, color, texels: decodeTexels(image, slot) };
+  const kept = [...decoded.filter((d) => d !== known), entry];
+  let total = kept.reduce((sum, d) => sum + d.texels.byteLength, 0);
+  while (total > KEPT) total -= kept.shift()!.texels.byteLength;
+  decoded = kept;
+  return entry.texels;
 }
 
 /** Where a block of pixels lies: `uv` interleaved; any other input the same way, by its width. */

@@ -1,4 +1,4 @@
-import { applyEdits, lineAndColumn, SHAPES, type Budget, type Finding, type Lens } from '@estela/core';
+import { applyEdits, exceeded, lineAndColumn, MEASURES, SHAPES, type Budget, type Finding, type Lens } from '@estela/core';
 import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -143,8 +143,6 @@ function FindingRow({ finding, line, stale }: { readonly finding: Finding; reado
   );
 }
 
-const MEASURES = ['operations', 'reads', 'samplers'] as const;
-
 /** The budget of the project, and the shape of the surface it is for. */
 function Limits(): ReactElement {
   const { checks } = useSession();
@@ -164,7 +162,7 @@ function Limits(): ReactElement {
             display: 'flex',
             alignItems: 'center',
             gap: '3px',
-            color: cost && budget[what] !== undefined && cost[what] > budget[what] ? tokens.coral : 'inherit',
+            color: cost && exceeded(cost, budget).includes(what) ? tokens.coral : 'inherit',
           }}
         >
           {what} {cost ? String(cost[what]) : ''} /

@@ -5,7 +5,8 @@ import { refsOf } from '../../sources/supply.ts';
 import type { SourcesStore } from '../../sources/sources-store.ts';
 import { checks } from '../../workers/checks.ts';
 import type { Subject } from '../../workers/checks.worker.ts';
-import type { DocumentState } from '../document-store.ts';
+import { TYPING_REST, type DocumentState } from '../document-store.ts';
+import { recall, remember } from '../memory.ts';
 import type { ShownState } from '../session.ts';
 
 export interface ChecksState {
@@ -32,12 +33,8 @@ export interface ChecksStore extends StoreApi<ChecksState> {
 const keyOf = (project: string): string => `estela.checks.${project}`;
 
 function remembered(project: string): Pick<ChecksState, 'budget' | 'aspect'> {
-  try {
-    const kept = JSON.parse(localStorage.getItem(keyOf(project)) ?? '{}') as Partial<Pick<ChecksState, 'budget' | 'aspect'>>;
-    return { budget: kept.budget ?? {}, aspect: typeof kept.aspect === 'number' && kept.aspect > 0 ? kept.aspect : 1 };
-  } catch {
-    return { budget: {}, aspect: 1 };
-  }
+  const kept = recall<Pick<ChecksState, 'budget' | 'aspect'>>(keyOf(project));
+  return { budget: kept.budget ?? {}, aspect: typeof kept.aspect === 'number' && kept.aspect > 0 ? kept.aspect : 1 };
 }
 
 /** What is asked about a material, as it stands. */
@@ -49,7 +46,6 @@ export const subjectOf = (document: DocumentState, shown: ShownState, sources: S
 
 /** Milliseconds that a text must rest before it is looked into: a dial under the hand asks for the newest only, and keys are not to be held up. */
 const REST = 60;
-const TYPING_REST = 700;
 
 /** Keeps a report of the material up to date, in a worker; the proof is there first. Budget and aspect are kept in this browser, for each project. */
 export function createChecks(project: string, document: StoreApi<DocumentState>, shown: StoreApi<ShownState>, sources: SourcesStore): ChecksStore {
@@ -92,24 +88,20 @@ export function createChecks(project: string, document: StoreApi<DocumentState>,
       document.getState().typing ? TYPING_REST : REST,
     );
   };
-  const remember = (): void => {
+  const changed = (): void => {
     const { budget, aspect } = store.getState();
-    try {
-      localStorage.setItem(keyOf(project), JSON.stringify({ budget, aspect }));
-    } catch {
-      // A browser that keeps nothing forgets them with the page.
-    }
+    remember(keyOf(project), { budget, aspect });
     ask();
   };
   return {
     ...store,
     setBudget(budget) {
       store.setState({ budget });
-      remember();
+      changed();
     },
     setAspect(aspect) {
       store.setState({ aspect });
-      remember();
+      changed();
     },
     watch() {
       const ends = [
@@ -130,9 +122,3 @@ export function createChecks(project: string, document: StoreApi<DocumentState>,
     },
   };
 }
-
-/** Findings that ask for something, and notes beside them. */
-export const countsOf = (findings: readonly Pick<Finding, 'severity'>[]): { readonly grave: number; readonly notes: number } => ({
-  grave: findings.filter((f) => f.severity !== 'note').length,
-  notes: findings.filter((f) => f.severity === 'note').length,
-});

@@ -1,12 +1,12 @@
 import { useEffect, useEffectEvent } from 'react';
 import type { Subject } from '../../workers/checks.worker.ts';
+import { oneAtATime } from '../../workers/one-at-a-time.ts';
+import { TYPING_REST } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { subjectOf } from './checks-store.ts';
 
 /** Milliseconds between two drawings while something goes on changing. */
 const PAUSE = 90;
-/** How long typing must rest. */
-const TYPING_REST = 700;
 
 /**
  * Draws what a worker works out of the material, and anew whenever text, values, sources or `key` change: one question at a time, the
@@ -18,29 +18,16 @@ export function useDrawn<T>(ask: (subject: Subject) => Promise<T>, key: string, 
   const drawn = useEffectEvent(draw);
   useEffect(() => {
     let gone = false;
-    let busy = false;
-    let old = false;
-    let timer: ReturnType<typeof setTimeout> | undefined;
     let rest: ReturnType<typeof setTimeout> | undefined;
-    const look = (): void => {
-      old = true;
-      if (busy || gone || !rested.getState().derived.ok) return;
-      busy = true;
-      old = false;
-      asked(subjectOf(rested.getState(), shown.getState(), sources))
-        .then(
-          (found) => {
-            if (!gone) drawn(found);
-          },
-          () => undefined,
-        )
-        .finally(() => {
-          timer = setTimeout(() => {
-            busy = false;
-            if (old) look();
-          }, PAUSE);
-        });
-    };
+    const { ask: look, stop } = oneAtATime(
+      () =>
+        rested.getState().derived.ok
+          ? asked(subjectOf(rested.getState(), shown.getState(), sources)).then((found) => {
+              if (!gone) drawn(found);
+            })
+          : undefined,
+      () => PAUSE,
+    );
     const ends = [
       rested.subscribe((state, before) => {
         if (state.derived.text === before.derived.text) return;
@@ -57,7 +44,7 @@ export function useDrawn<T>(ask: (subject: Subject) => Promise<T>, key: string, 
     look();
     return () => {
       gone = true;
-      clearTimeout(timer);
+      stop();
       clearTimeout(rest);
       for (const end of ends) end();
     };

@@ -1,12 +1,10 @@
 import { Box, Typography } from '@mui/material';
+import { JUMP_LIMIT } from '@estela/core';
 import { useMemo, type ReactElement } from 'react';
 import { Bar, BarChart, ResponsiveContainer, YAxis, type BarShapeProps } from 'recharts';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
-
-/** Above this many usual changes a loop's end is seen. */
-const SEEN = 4;
 
 /** Most bars that are drawn. */
 const BARS = 64;
@@ -24,14 +22,14 @@ function thinned(changes: readonly number[]): { readonly change: number }[] {
 export function JumpMeter(): ReactElement {
   const { checks } = useSession();
   const jump = useStore(checks, (s) => s.report?.jump);
-  const seen = jump && jump.ratio >= SEEN && !jump.usual;
+  const seen = jump && jump.ratio >= JUMP_LIMIT && !jump.usual;
   const data = useMemo(() => thinned(jump?.changes ?? []), [jump]);
   const last = data.length - 1;
   const words = !jump
     ? 'measuring'
     : seen
       ? 'last to first frame, against the usual change: a cut is seen'
-      : jump.usual && jump.ratio >= SEEN
+      : jump.usual && jump.ratio >= JUMP_LIMIT
         ? 'last to first frame: no more than its other steps'
         : 'last to first frame, against the usual change';
   return (

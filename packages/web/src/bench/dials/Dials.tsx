@@ -1,6 +1,7 @@
 import {
   addVariant,
   applyEdits,
+  exceeded,
   freeName,
   groupsOf,
   insertDeclaration,
@@ -33,7 +34,7 @@ export function Dials(): ReactElement {
   const troubleOf = (name: string | undefined): string | undefined => {
     const found = settings?.find((v) => v.name === name);
     if (found?.verdicts.verdicts.loop === 'open') return 'opens';
-    return found && (['operations', 'reads', 'samplers'] as const).some((what) => found.cost[what] > (budget[what] ?? Infinity)) ? 'over budget' : undefined;
+    return found && exceeded(found.cost, budget).length > 0 ? 'over budget' : undefined;
   };
   const [seed, setSeed] = useState(1);
   const [said, setSaid] = useState('');

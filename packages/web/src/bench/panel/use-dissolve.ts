@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { refsOf } from '../../sources/supply.ts';
 import type { DissolveView } from '../../workers/dissolve-watch.ts';
+import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import { pixels } from '../../workers/pixels.ts';
 import { useSession } from '../session.ts';
 
@@ -13,34 +14,20 @@ export function useDissolve(index: number): DissolveView | undefined {
   const [view, setView] = useState<DissolveView>();
   useEffect(() => {
     let gone = false;
-    let asking = false;
-    let old = true;
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const ask = (): void => {
-      old = true;
-      if (asking || gone) return;
-      asking = true;
-      old = false;
-      pixels('stage')
-        .dissolve(document.getState().look.program.tree.text, index, clock.getState().time, refsOf(sources.getState().sources), pointer.getState().pixel?.uv)
-        .then(
-          (next) => {
+    const { ask, stop } = oneAtATime(
+      () =>
+        pixels('stage')
+          .dissolve(document.getState().look.program.tree.text, index, clock.getState().time, refsOf(sources.getState().sources), pointer.getState().pixel?.uv)
+          .then((next) => {
             if (!gone) setView(next);
-          },
-          () => undefined,
-        )
-        .finally(() => {
-          timer = setTimeout(() => {
-            asking = false;
-            if (old) ask();
-          }, PAUSE);
-        });
-    };
+          }),
+      () => PAUSE,
+    );
     const ends = [document.subscribe(ask), clock.subscribe(ask), pointer.subscribe(ask), sources.subscribe(ask)];
     ask();
     return () => {
       gone = true;
-      clearTimeout(timer);
+      stop();
       for (const end of ends) end();
     };
   }, [document, clock, pointer, sources, index]);

@@ -1,6 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { refsOf } from '../../sources/supply.ts';
+import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { ProbeWork } from '../../workers/probe.worker.ts';
 import type { Session } from '../session.ts';
@@ -22,10 +23,7 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
   const store = createStore<ProbeValues>(() => ({ values: undefined, pixel: undefined, history: [], historyOf: undefined }));
   const worker = new Worker(new URL('../../workers/probe.worker.ts', import.meta.url), { type: 'module', name: 'probe' });
   const work: Remote<ProbeWork> = wrap<ProbeWork>(worker);
-  let asking = false;
-  let old = true;
   let known = '';
-  let timer: ReturnType<typeof setTimeout> | undefined;
 
   const look = async (): Promise<void> => {
     const { pinned, pixel: hovered } = pointer.getState();
@@ -43,26 +41,16 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
     known = key;
     if (document.getState().text === text) store.setState({ values, pixel, ...(history ? { history, historyOf: step } : {}) });
   };
-  const ask = (): void => {
-    old = true;
-    if (asking || globalThis.document.hidden) return;
-    asking = true;
-    old = false;
-    look()
-      .catch(() => undefined)
-      .finally(() => {
-        timer = setTimeout(() => {
-          asking = false;
-          if (old) ask();
-        }, PAUSE);
-      });
-  };
+  const { ask, stop } = oneAtATime(
+    () => (globalThis.document.hidden ? undefined : look()),
+    () => PAUSE,
+  );
   const ends = [document.subscribe(ask), clock.subscribe(ask), sources.subscribe(ask), pointer.subscribe(ask), chosen.subscribe(ask)];
   ask();
   return {
     store,
     stop() {
-      clearTimeout(timer);
+      stop();
       for (const end of ends) end();
       worker.terminate();
     },

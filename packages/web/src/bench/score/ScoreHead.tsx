@@ -1,3 +1,4 @@
+import { exceeded } from '@estela/core';
 import { Box, Button, IconButton, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -9,9 +10,7 @@ import { useSession } from '../session.ts';
 export function ScoreHead(): ReactElement {
   const { document, cover, panel, chosen, rested, checks } = useSession();
   const cost = useStore(checks, (s) => s.report?.cost);
-  const over = useStore(checks, (s) =>
-    (['operations', 'reads', 'samplers'] as const).some((what) => (s.report?.cost[what] ?? 0) > (s.budget[what] ?? Infinity)),
-  );
+  const over = useStore(checks, (s) => s.report !== undefined && exceeded(s.report.cost, s.budget).length > 0);
   const count = useStore(rested, (s) => s.derived.program.steps.length);
   const canUndo = useStore(rested, (s) => s.past.length > 0);
   const canRedo = useStore(rested, (s) => s.future.length > 0);

@@ -1,20 +1,13 @@
-import { type Token } from '@estela/core';
-import { StateEffect, StateField, type Range, type TransactionSpec } from '@codemirror/state';
-import { Decoration, EditorView, type DecorationSet } from '@codemirror/view';
+import type { Token } from '@estela/core';
+import type { Range, TransactionSpec } from '@codemirror/state';
+import { Decoration } from '@codemirror/view';
 import type { Derived } from '../look.ts';
+import { decorationsField } from './decorations.ts';
 
-const setDecorations = StateEffect.define<DecorationSet>();
+const { field, set: setDecorations } = decorationsField();
 
 /** Holds the marks made from the last tree; they move with the text until the next one. */
-export const highlight = StateField.define<DecorationSet>({
-  create: () => Decoration.none,
-  update(decorations, transaction) {
-    let next = decorations.map(transaction.changes);
-    for (const effect of transaction.effects) if (effect.is(setDecorations)) next = effect.value;
-    return next;
-  },
-  provide: (field) => EditorView.decorations.from(field),
-});
+export const highlight = field;
 
 const MARKS = {
   word: 'cm-word',

@@ -1,26 +1,19 @@
 import { dissolvesOf, writtenRamp, type RampEasing, type WrittenStop } from '@estela/core';
-import { StateEffect, StateField, type Range, type TransactionSpec } from '@codemirror/state';
-import { Decoration, EditorView, WidgetType, type DecorationSet } from '@codemirror/view';
+import { type Range, type TransactionSpec } from '@codemirror/state';
+import { Decoration, EditorView, WidgetType } from '@codemirror/view';
 import { tokens } from '../../app/tokens.ts';
 import type { Derived } from '../look.ts';
 import { rampPicture } from '../panel/ramp-picture.ts';
 import type { PanelState } from '../session.ts';
+import { decorationsField } from './decorations.ts';
 
 /** Opens a panel below the Score. */
 export type OpenPanel = (panel: PanelState['open']) => void;
 
-const setTools = StateEffect.define<DecorationSet>();
+const { field, set: setTools } = decorationsField();
 
 /** What stands behind a line to open it in place: the strip of a ramp, the explanation of a dissolve. */
-export const lineTools = StateField.define<DecorationSet>({
-  create: () => Decoration.none,
-  update(decorations, transaction) {
-    let next = decorations.map(transaction.changes);
-    for (const effect of transaction.effects) if (effect.is(setTools)) next = effect.value;
-    return next;
-  },
-  provide: (field) => EditorView.decorations.from(field),
-});
+export const lineTools = field;
 
 /** A panel takes room from the Score as it loads; the line it was opened from stays in sight. */
 export function keepInSight(view: EditorView, place: () => number | undefined): void {

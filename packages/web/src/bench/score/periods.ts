@@ -1,20 +1,13 @@
 import { linesOf, type StepPeriod } from '@estela/core';
-import { StateEffect, StateField, type Extension, type Range } from '@codemirror/state';
-import { Decoration, EditorView, type DecorationSet } from '@codemirror/view';
+import { type Extension, type Range } from '@codemirror/state';
+import type { EditorView } from '@codemirror/view';
+import { Decoration } from '@codemirror/view';
 import type { StoreApi } from 'zustand/vanilla';
 import type { ChecksState } from '../checks/checks-store.ts';
 import type { DocumentStore } from '../document-store.ts';
+import { decorationsField } from './decorations.ts';
 
-const setPeriods = StateEffect.define<DecorationSet>();
-const field = StateField.define<DecorationSet>({
-  create: () => Decoration.none,
-  update(decorations, transaction) {
-    let next = decorations.map(transaction.changes);
-    for (const effect of transaction.effects) if (effect.is(setPeriods)) next = effect.value;
-    return next;
-  },
-  provide: (f) => EditorView.decorations.from(f),
-});
+const { field: field, set: setPeriods } = decorationsField();
 
 /** How a step comes round, in a few words; nothing for one that stands still. */
 export function periodWords(period: StepPeriod | undefined): string {

@@ -1,21 +1,14 @@
 import { linesOf } from '@estela/core';
-import { StateEffect, StateField, type Extension, type Range } from '@codemirror/state';
-import { Decoration, EditorView, WidgetType, type DecorationSet } from '@codemirror/view';
+import { type Extension, type Range } from '@codemirror/state';
+import type { EditorView } from '@codemirror/view';
+import { Decoration, WidgetType } from '@codemirror/view';
 import type { StoreApi } from 'zustand/vanilla';
 import type { DocumentStore } from '../document-store.ts';
 import { valueText } from '../probe/probe-player.ts';
 import type { ProbedState } from '../session.ts';
+import { decorationsField } from './decorations.ts';
 
-const setValues = StateEffect.define<DecorationSet>();
-const values = StateField.define<DecorationSet>({
-  create: () => Decoration.none,
-  update(decorations, transaction) {
-    let next = decorations.map(transaction.changes);
-    for (const effect of transaction.effects) if (effect.is(setValues)) next = effect.value;
-    return next;
-  },
-  provide: (field) => EditorView.decorations.from(field),
-});
+const { field: values, set: setValues } = decorationsField();
 
 class Value extends WidgetType {
   constructor(readonly text: string) {

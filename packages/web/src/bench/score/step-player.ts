@@ -1,6 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import { refsOf } from '../../sources/supply.ts';
 import type { SourcesStore } from '../../sources/sources-store.ts';
+import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import { PICTURE_HEIGHT, PICTURE_WIDTH } from '../../workers/step-pictures.ts';
 import type { StepWork } from '../../workers/steps.worker.ts';
 import type { Clock } from '../clock-store.ts';
@@ -17,18 +18,17 @@ export class StepPlayer {
   readonly #worker = new Worker(new URL('../../workers/steps.worker.ts', import.meta.url), { type: 'module', name: 'pictures of steps' });
   readonly #work: Remote<StepWork> = wrap<StepWork>(this.#worker);
   readonly #ends: (() => void)[];
-  #asking = false;
-  #old = true;
-  #timer: ReturnType<typeof setTimeout> | undefined;
+  readonly #asker = oneAtATime(
+    () => this.#draw(),
+    () => (isTyping(this.document) ? TYPING_PAUSE : PAUSE),
+  );
 
   constructor(
     readonly document: DocumentStore,
     readonly clock: Clock,
     readonly sources: SourcesStore,
   ) {
-    const ask = (): void => {
-      this.#ask();
-    };
+    const { ask } = this.#asker;
     this.#ends = [document.subscribe(ask), clock.subscribe(ask), sources.subscribe(ask)];
     globalThis.document.addEventListener('visibilitychange', ask);
     this.#ends.push(() => {
@@ -39,50 +39,33 @@ export class StepPlayer {
   /** Shows a step on a canvas until `hide`. */
   show(canvas: HTMLCanvasElement, step: number): void {
     this.#shown.set(canvas, step);
-    this.#ask();
+    this.#asker.ask();
   }
 
   hide(canvas: HTMLCanvasElement): void {
     this.#shown.delete(canvas);
   }
 
-  #ask(): void {
-    this.#old = true;
-    if (this.#asking || this.#shown.size === 0 || globalThis.document.hidden) return;
-    this.#asking = true;
-    this.#old = false;
+  #draw(): Promise<void> | undefined {
+    if (this.#shown.size === 0 || globalThis.document.hidden) return undefined;
     const { text } = this.document.getState();
     const shown = [...this.#shown];
     const steps = [...new Set(shown.map(([, step]) => step))].sort((a, b) => a - b);
-    this.#work
-      .draw(text, steps, this.clock.getState().time, refsOf(this.sources.getState().sources))
-      .then(
-        (frame) => {
-          // Pictures of a text that is no longer there would stand beside the wrong lines.
-          if (!frame || this.document.getState().text !== text) return;
-          const bytes = PICTURE_WIDTH * PICTURE_HEIGHT * 4;
-          for (const [canvas, step] of shown) {
-            const at = steps.indexOf(step);
-            const pixels = new ImageData(frame.data.subarray(at * bytes, (at + 1) * bytes), PICTURE_WIDTH, PICTURE_HEIGHT);
-            canvas.getContext('2d')?.putImageData(pixels, 0, 0);
-            canvas.classList.toggle('cm-outside', frame.outside[at]);
-          }
-        },
-        () => undefined,
-      )
-      .finally(() => {
-        this.#timer = setTimeout(
-          () => {
-            this.#asking = false;
-            if (this.#old) this.#ask();
-          },
-          isTyping(this.document) ? TYPING_PAUSE : PAUSE,
-        );
-      });
+    return this.#work.draw(text, steps, this.clock.getState().time, refsOf(this.sources.getState().sources)).then((frame) => {
+      // Pictures of a text that is no longer there would stand beside the wrong lines.
+      if (!frame || this.document.getState().text !== text) return;
+      const bytes = PICTURE_WIDTH * PICTURE_HEIGHT * 4;
+      for (const [canvas, step] of shown) {
+        const at = steps.indexOf(step);
+        const pixels = new ImageData(frame.data.subarray(at * bytes, (at + 1) * bytes), PICTURE_WIDTH, PICTURE_HEIGHT);
+        canvas.getContext('2d')?.putImageData(pixels, 0, 0);
+        canvas.classList.toggle('cm-outside', frame.outside[at]);
+      }
+    });
   }
 
   dispose(): void {
-    clearTimeout(this.#timer);
+    this.#asker.stop();
     for (const end of this.#ends) end();
     this.#worker.terminate();
   }

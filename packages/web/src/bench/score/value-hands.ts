@@ -1,9 +1,10 @@
 import { literalAt, nudge, type LiteralAt } from '@estela/core';
-import { StateEffect, StateField, type Extension, type Range, type TransactionSpec } from '@codemirror/state';
-import { Decoration, EditorView, keymap, WidgetType, type DecorationSet } from '@codemirror/view';
+import { type Extension, type Range, type TransactionSpec } from '@codemirror/state';
+import { Decoration, EditorView, keymap, WidgetType } from '@codemirror/view';
 import type { DocumentStore } from '../document-store.ts';
 import type { Derived } from '../look.ts';
 import type { ValueState } from '../session.ts';
+import { decorationsField } from './decorations.ts';
 
 /** Opens the control of a value in place. */
 export type OpenValue = (at: ValueState['at']) => void;
@@ -12,16 +13,7 @@ export type OpenValue = (at: ValueState['at']) => void;
 const THRESHOLD = 3;
 const PER_STEP = 4;
 
-const setGlyphs = StateEffect.define<DecorationSet>();
-const glyphs = StateField.define<DecorationSet>({
-  create: () => Decoration.none,
-  update(decorations, transaction) {
-    let next = decorations.map(transaction.changes);
-    for (const effect of transaction.effects) if (effect.is(setGlyphs)) next = effect.value;
-    return next;
-  },
-  provide: (field) => EditorView.decorations.from(field),
-});
+const { field: glyphs, set: setGlyphs } = decorationsField();
 
 const LABELS: Partial<Record<LiteralAt['kind'], string>> = { angle: 'Turn the angle', vec2: 'Move the point', color: 'Pick the colour' };
 

@@ -10,6 +10,7 @@ import { variantLook } from '../look-variant.ts';
 import { handlesOf, type Handle } from './handles.ts';
 import { flatView } from './stage-controller.ts';
 import { useSize } from './use-size.ts';
+import { arrowStep } from '../values/arrow-keys.ts';
 
 type Point = readonly [number, number];
 
@@ -111,12 +112,12 @@ function HandleMark({
     host.drag(dragTo(now(), [event.clientX - box.left, event.clientY - box.top], { straight: event.shiftKey, free: event.altKey }));
   };
   const keyed = (event: KeyboardEvent): void => {
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const by = arrowStep(event.key);
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
     const h = now();
-    const [dx = 0, dy = 0] = by;
+    const [dx, dy] = by;
     if (h.kind === 'arrow')
       host.edit(h.drag([h.vector[0] + dx * (h.moves ? 1 : 0.01), h.vector[1] - dy * (h.moves ? 1 : 0.01)], { straight: false, free: false }));
     else if (h.kind === 'arc') host.edit(h.drag(h.turns + (dx - dy) * (h.moves ? 0.125 : 1 / 360), { straight: false, free: false }));

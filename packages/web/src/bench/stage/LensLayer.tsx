@@ -1,4 +1,4 @@
-import type { Shift } from '@estela/core';
+import { CLOSED_WITHIN, type Shift } from '@estela/core';
 import { Box } from '@mui/material';
 import { useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -126,7 +126,7 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
       draw(values, FINE);
     },
   );
-  const side = (v: number): string => `${v > 1 / 512 ? '2px' : '1px'} solid ${v > 1 / 512 ? tokens.coral : tokens.bone}`;
+  const side = (v: number): string => `${v > CLOSED_WITHIN ? '2px' : '1px'} solid ${v > CLOSED_WITHIN ? tokens.coral : tokens.bone}`;
   return (
     <>
       <Box
@@ -155,8 +155,8 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
           />
           <span>
             {lens === 'loop' ? 'End of the loop against its start' : 'Against itself a tile on'}: at most{' '}
-            <Box component="span" sx={{ fontFamily: faces.figures, color: most > 1 / 512 ? tokens.coral : 'text.primary' }}>
-              {most > 1 / 512 ? most.toPrecision(2) : 'nothing'}
+            <Box component="span" sx={{ fontFamily: faces.figures, color: most > CLOSED_WITHIN ? tokens.coral : 'text.primary' }}>
+              {most > CLOSED_WITHIN ? most.toPrecision(2) : 'nothing'}
             </Box>
           </span>
         </Legend>

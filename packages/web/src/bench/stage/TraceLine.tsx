@@ -6,6 +6,7 @@ import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
 import { flatView } from './stage-controller.ts';
 import { useSize } from './use-size.ts';
+import { arrowStep } from '../values/arrow-keys.ts';
 
 type Point = readonly [number, number];
 const held = (v: number): number => Math.min(Math.max(Math.round(v * 1000) / 1000, 0), 1);
@@ -27,12 +28,12 @@ export function TraceLine(): ReactElement {
     put(end, [(event.clientX - box.left - view.x) / view.size, (event.clientY - box.top - view.y) / view.size]);
   };
   const keyed = (end: keyof Line) => (event: KeyboardEvent) => {
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const by = arrowStep(event.key);
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
     const [u, v] = trace.getState().line[end];
-    put(end, [u + by[0]! * 0.02, v + by[1]! * 0.02]);
+    put(end, [u + by[0] * 0.02, v + by[1] * 0.02]);
   };
   const grip = (end: keyof Line, [x, y]: Point, label: string): ReactElement => (
     <g

@@ -1,8 +1,10 @@
+import { CLOSED_WITHIN } from '@estela/core';
+
 /** Ink of differences: see-through dark where there is none, coral from small ones on, light for the largest. Square roots, so that small ones show. */
 export function heatOf(values: Float32Array): Uint8ClampedArray<ArrayBuffer> {
   const result = new Uint8ClampedArray(values.length * 4);
   values.forEach((value, i) => {
-    const heat = value > 1 / 512 ? Math.min(Math.sqrt(value), 1) : 0;
+    const heat = value > CLOSED_WITHIN ? Math.min(Math.sqrt(value), 1) : 0;
     const [a, b] = heat < 0.6 ? [DARK, CORAL] : [CORAL, LIGHT];
     const share = heat < 0.6 ? heat / 0.6 : (heat - 0.6) / 0.4;
     for (let c = 0; c < 3; c++) result[i * 4 + c] = a[c]! + (b[c]! - a[c]!) * share;

@@ -1,4 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { recall, remember } from '../memory.ts';
 import { BACKDROPS, ENVIRONMENTS, type Scene } from '../../gl/lighting.ts';
 
 export interface SceneState extends Scene {
@@ -11,21 +12,12 @@ const START: SceneState = { environment: 'studio', backdrop: 'plain', exposure: 
 
 /** How meshes are lit and what stands behind them; kept in this browser. */
 export function createScene(): StoreApi<SceneState> {
-  let kept: Partial<SceneState> = {};
-  try {
-    kept = JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<SceneState>;
-  } catch {
-    // What cannot be read is as if it had never been kept.
-  }
+  const kept = recall<Scene>(KEY);
   const known =
     kept.environment !== undefined && Object.hasOwn(ENVIRONMENTS, kept.environment) && kept.backdrop !== undefined && Object.hasOwn(BACKDROPS, kept.backdrop);
-  const store = createStore<SceneState>(() => (known && typeof kept.exposure === 'number' ? { ...START, ...kept, subdivisions: undefined } : START));
+  const store = createStore<SceneState>(() => (known && typeof kept.exposure === 'number' ? { ...START, ...kept } : START));
   store.subscribe(({ environment, backdrop, exposure }) => {
-    try {
-      localStorage.setItem(KEY, JSON.stringify({ environment, backdrop, exposure }));
-    } catch {
-      // A browser that keeps nothing forgets it with the page.
-    }
+    remember(KEY, { environment, backdrop, exposure });
   });
   return store;
 }

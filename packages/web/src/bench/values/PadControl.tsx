@@ -2,6 +2,7 @@ import { Box } from '@mui/material';
 import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { tokens } from '../../app/tokens.ts';
 import type { DialControl } from '../dials/dial-control.ts';
+import { arrowStep } from './arrow-keys.ts';
 
 const SIZE = 168;
 
@@ -21,11 +22,11 @@ export function PadControl({ dial, set, done }: DialControl): ReactElement {
     set([at(event.clientX - box.left), at(event.clientY - box.top)], true);
   };
   const keyed = (event: KeyboardEvent): void => {
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const by = arrowStep(event.key);
     if (!by) return;
     event.preventDefault();
     const grid = event.shiftKey ? 0.1 : 0.01;
-    set([rounded(x + by[0]! * grid), rounded(y + by[1]! * grid)], false);
+    set([rounded(x + by[0] * grid), rounded(y + by[1] * grid)], false);
   };
   return (
     <Box
