@@ -87,5 +87,32 @@ export { TRACE_LOOPS, traceOf, type TraceLine } from './measure/trace.ts';
 export { carriedBy, velocityField, type VelocityField } from './measure/velocity.ts';
 export { keepingTheLook } from './examine/keeping.ts';
 export { lapsDial } from './check/laps-dial.ts';
-export { gridOf, joined, type MeshData } from './mesh/mesh.ts';
+export { gridOf, joined, withNormals, withUvs, type MeshData } from './mesh/mesh.ts';
+export type { Vector } from './mesh/vector.ts';
 export { SHAPES, shapeMesh, SUBDIVISION_LIMIT, type Shape, type ShapeName } from './mesh/shapes.ts';
+export { islandsOf, weldedPlaces, type Islands } from './mesh/weld.ts';
+export { lengthsOf, spreadOver, stretches, surfaceVelocities, type SurfacePlace } from './mesh/slopes.ts';
+export { tilesAcross, uvSeamsOf, type UvSeam } from './mesh/seams.ts';
+export { seamGaps } from './measure/mesh-seams.ts';
+export {
+  boundsOf,
+  mapped,
+  mirrored,
+  moved,
+  normalised,
+  paced,
+  paceOf,
+  partOf,
+  scaled,
+  speedThrough,
+  turned,
+  type Axis,
+  type Bounds,
+  type Fitted,
+  type Pace,
+  type Part,
+} from './mesh/fit.ts';
+export { cylindrical, planar, unrolled, type LayoutAxis } from './mesh/layouts.ts';
+export { straightened } from './mesh/straighten.ts';
+export { LOOP_LIMIT, withLoops } from './mesh/loops.ts';
+export { COPY_LIMIT, IDENTITY, instancesOf, transformed, type Copies, type Matrix, type Placing } from './mesh/placing.ts';

@@ -1,3 +1,5 @@
+import { cross, length, minus, times, type Vector } from './vector.ts';
+
 /** A triangle mesh: metres, y up, counter-clockwise triangles seen from outside; UVs with v running down, as in glTF. */
 export interface MeshData {
   /** Three numbers a vertex. */
@@ -6,17 +8,23 @@ export interface MeshData {
   readonly normals: Float32Array;
   /** Two numbers a vertex. */
   readonly uvs: Float32Array;
+  /** Four numbers a vertex, linear red, green, blue and alpha, 0..1; left out where all are white. */
+  readonly colors?: Float32Array;
   /** Three vertices a triangle. */
   readonly indices: Uint32Array;
 }
 
-type Vector = readonly [number, number, number];
+/** Where a vertex is. */
+export const positionOf = ({ positions }: MeshData, vertex: number): Vector => [positions[vertex * 3]!, positions[vertex * 3 + 1]!, positions[vertex * 3 + 2]!];
+/** The three vertices of a triangle. */
+export const cornersOf = ({ indices }: MeshData, triangle: number): readonly [number, number, number] => [
+  indices[triangle * 3]!,
+  indices[triangle * 3 + 1]!,
+  indices[triangle * 3 + 2]!,
+];
+
 /** A place in space for each place of the UV square. */
 export type Surface = (u: number, v: number) => Vector;
-
-const minus = (a: Vector, b: Vector): Vector => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const cross = (a: Vector, b: Vector): Vector => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-const length = (a: Vector): number => Math.hypot(...a);
 
 const STEP = 1e-4;
 
@@ -26,7 +34,7 @@ function normalAt(at: Surface, u: number, v: number): Vector {
     const [s, t] = [u + (0.5 - u) * inset, v + (0.5 - v) * inset];
     // u runs right and v down, so that their cross product, this way round, points to the viewer.
     const n = cross(minus(at(s, t + STEP), at(s, t - STEP)), minus(at(s + STEP, t), at(s - STEP, t)));
-    if (length(n) > 1e-12) return [n[0] / length(n), n[1] / length(n), n[2] / length(n)];
+    if (length(n) > 1e-12) return times(n, 1 / length(n));
   }
   return [0, 0, 1];
 }
@@ -56,18 +64,53 @@ export function gridOf(at: Surface, columns: number, rows: number): MeshData {
 
 /** Several meshes as one. */
 export function joined(parts: readonly MeshData[]): MeshData {
-  const flat = (of: (m: MeshData) => Float32Array): Float32Array => Float32Array.from(parts.flatMap((p) => [...of(p)]));
-  let start = 0;
-  const indices: number[] = [];
+  const flat = (of: (m: MeshData) => Float32Array): Float32Array => {
+    const all = parts.map(of);
+    const result = new Float32Array(all.reduce((sum, a) => sum + a.length, 0));
+    let start = 0;
+    for (const part of all) {
+      result.set(part, start);
+      start += part.length;
+    }
+    return result;
+  };
+  const indices = new Uint32Array(parts.reduce((sum, p) => sum + p.indices.length, 0));
+  let [vertices, start] = [0, 0];
   for (const part of parts) {
-    for (const i of part.indices) indices.push(start + i);
-    start += part.positions.length / 3;
+    for (const i of part.indices) indices[start++] = vertices + i;
+    vertices += part.positions.length / 3;
   }
-  return { positions: flat((m) => m.positions), normals: flat((m) => m.normals), uvs: flat((m) => m.uvs), indices: Uint32Array.from(indices) };
+  const white = (m: MeshData): Float32Array => m.colors ?? new Float32Array((m.positions.length / 3) * 4).fill(1);
+  return {
+    positions: flat((m) => m.positions),
+    normals: flat((m) => m.normals),
+    uvs: flat((m) => m.uvs),
+    ...(parts.some((p) => p.colors) ? { colors: flat(white) } : {}),
+    indices,
+  };
 }
 
-/** The same with other UVs at each vertex. */
-export const withUvs = (mesh: MeshData, change: (u: number, v: number) => readonly [number, number]): MeshData => ({
-  ...mesh,
-  uvs: Float32Array.from({ length: mesh.uvs.length }, (_, i) => change(mesh.uvs[i - (i % 2)]!, mesh.uvs[i - (i % 2) + 1]!)[i % 2]!),
-});
+/** The same with other UVs at each vertex; `change` is told the vertex too. */
+export function withUvs(mesh: MeshData, change: (u: number, v: number, vertex: number) => readonly [number, number]): MeshData {
+  const uvs = new Float32Array(mesh.uvs.length);
+  for (let i = 0; i < uvs.length; i += 2) uvs.set(change(mesh.uvs[i]!, mesh.uvs[i + 1]!, i / 2), i);
+  return { ...mesh, uvs };
+}
+
+/** Smooth normals: at each place the mean of the triangles around it, weighted by area. Vertices at one place within `places` share theirs. */
+export function withNormals(mesh: MeshData, places: Int32Array): MeshData {
+  const sums = new Float64Array(mesh.positions.length);
+  for (let t = 0; t < mesh.indices.length / 3; t++) {
+    const corners = cornersOf(mesh, t);
+    const [a, b, c] = corners.map((v) => positionOf(mesh, v)) as [Vector, Vector, Vector];
+    const n = cross(minus(b, a), minus(c, a));
+    for (const v of corners) for (let k = 0; k < 3; k++) sums[places[v]! * 3 + k]! += n[k]!;
+  }
+  const normals = new Float32Array(mesh.positions.length);
+  for (let v = 0; v < normals.length / 3; v++) {
+    const at = places[v]! * 3;
+    const n: Vector = [sums[at]!, sums[at + 1]!, sums[at + 2]!];
+    normals.set(length(n) > 1e-20 ? times(n, 1 / length(n)) : [0, 1, 0], v * 3);
+  }
+  return { ...mesh, normals };
+}

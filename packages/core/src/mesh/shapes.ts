@@ -7,9 +7,9 @@ export interface Shape {
   readonly label: string;
   /** One line: what it is for. */
   readonly about: string;
-  /** Quads around and along at first, and the most of each. */
+  /** About how many quads lie across it unless asked otherwise. */
   readonly subdivisions: number;
-  /** `detail` is about how many quads lie along a metre. */
+  /** `detail` is about how many quads lie across it. */
   readonly make: (detail: number) => MeshData;
   /** Width over height of what its UV square covers, in metres. */
   readonly aspect: number;
@@ -52,8 +52,8 @@ const ribbon: Surface = (u, v) => {
   const turn = u * TAU * 1.25;
   return [u * 1.8 - 0.9, (0.5 - v) * 0.34 * Math.cos(turn * 0.25), 0.12 * Math.sin(turn) + (0.5 - v) * 0.34 * Math.sin(turn * 0.25)];
 };
-/** Around along u, outward along v. */
-const disc: Surface = (u, v) => [0.55 * v * Math.cos(-u * TAU), 0.55 * v * Math.sin(-u * TAU), 0];
+/** Around along u, against the clock, and outward along v. */
+const disc: Surface = (u, v) => [0.55 * v * Math.cos(u * TAU), 0.55 * v * Math.sin(u * TAU), 0];
 const torus: Surface = (u, v) => {
   const [around, over] = [u * TAU - Math.PI, v * TAU];
   const r = 0.42 + 0.17 * Math.cos(over);
@@ -95,7 +95,7 @@ export const SHAPES = {
     about: 'The square cut to a circle',
     subdivisions: 48,
     aspect: 1,
-    make: (d) => withUvs(gridOf(disc, d, Math.ceil(d / 4)), (u, v) => [0.5 + 0.5 * v * Math.cos(u * TAU), 0.5 + 0.5 * v * Math.sin(u * TAU)]),
+    make: (d) => withUvs(gridOf(disc, d, Math.ceil(d / 4)), (u, v) => [0.5 + 0.5 * v * Math.cos(u * TAU), 0.5 - 0.5 * v * Math.sin(u * TAU)]),
   },
   radial: { label: 'Radial disc', about: 'Around along u, outward along v', subdivisions: 64, aspect: 3.1, make: (d) => gridOf(disc, d, Math.ceil(d / 2)) },
   torus: { label: 'Torus', about: 'Closed both ways', subdivisions: 64, aspect: 2.5, make: (d) => gridOf(torus, d, Math.ceil(d / 2)) },

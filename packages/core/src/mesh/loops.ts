@@ -1,0 +1,69 @@
+import { boundsOf, indexOfAxis, trianglesOf, type Axis, type Fitted, type Part } from './fit.ts';
+import type { MeshData } from './mesh.ts';
+import { facesOf, type Face } from './quads.ts';
+import { Rebuild } from './rebuild.ts';
+
+/** Most loops that may be added at once. */
+export const LOOP_LIMIT = 128;
+const HAIR = 1e-6;
+
+/**
+ * Cuts a part across an axis into `count + 1` equal shares of its extent there: rows that a pace, a bend or a warp can be finer by. Lines
+ * that run along a row already cut nothing. New vertices lie on the old faces, so that the form stays.
+ */
+export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number): Fitted {
+  const bounds = boundsOf(mesh, part);
+  const k = indexOfAxis(axis);
+  if (!bounds || bounds.to[k] - bounds.from[k] < HAIR) return { problem: `The chosen islands have no extent along ${axis}: straighten or lay them first.` };
+  const wanted = Math.min(Math.max(Math.round(count), 1), LOOP_LIMIT);
+  const extent = bounds.to[k] - bounds.from[k];
+  const lines = Array.from({ length: wanted }, (_, i) => bounds.from[k] + ((i + 1) / (wanted + 1)) * extent);
+  const rebuilt = new Rebuild(mesh);
+  const along = (vertex: number): number => rebuilt.uvOf(vertex)[k];
+  const made = new Map<string, number>();
+  const edge = (a: number, b: number): number[] => {
+    const [wa, wb] = [along(a), along(b)];
+    const crossed = lines.filter((w) => w > Math.min(wa, wb) + HAIR && w < Math.max(wa, wb) - HAIR);
+    if (wa > wb) crossed.reverse();
+    return crossed.map((w) => {
+      const key = `${String(Math.min(a, b))} ${String(Math.max(a, b))} ${String(w)}`;
+      let vertex = made.get(key);
+      if (vertex === undefined) made.set(key, (vertex = a < b ? rebuilt.between(a, b, (w - wa) / (wb - wa)) : rebuilt.between(b, a, (w - wb) / (wa - wb))));
+      return vertex;
+    });
+  };
+  const chosen = new Set(trianglesOf(mesh, part));
+  const triangles: number[] = [];
+  mesh.indices.forEach((v, i) => {
+    if (!chosen.has(Math.floor(i / 3))) triangles.push(v);
+  });
+  let cuts = 0;
+  for (const face of facesOf(mesh, part)) {
+    const ring = face.flatMap((v, i) => [v, ...edge(v, face[(i + 1) % face.length]!)]);
+    if (ring.length === face.length) triangles.push(...fan(face));
+    else {
+      cuts++;
+      for (const piece of slabs(ring, along, lines)) triangles.push(...fan(piece));
+    }
+  }
+  if (cuts === 0) return { problem: 'There are rows at all of these lines already: ask for more loops.' };
+  return { mesh: rebuilt.finish(triangles) };
+}
+
+const fan = (face: Face): number[] => face.slice(2).flatMap((v, i) => [face[0]!, face[i + 1]!, v]);
+
+/** The pieces of a convex face between neighbouring lines. */
+function slabs(ring: Face, along: (vertex: number) => number, lines: readonly number[]): Face[] {
+  const ends = [-Infinity, ...lines, Infinity];
+  return ends.slice(1).flatMap((to, i) => {
+    const from = ends[i]!;
+    const inside = ring.filter((v) => along(v) >= from - HAIR && along(v) <= to + HAIR);
+    // A face that only touches a line from outside has nothing between.
+    return inside.length > 2 && spans(inside, along) ? [inside] : [];
+  });
+}
+
+const spans = (face: Face, along: (vertex: number) => number): boolean => {
+  const ws = face.map(along);
+  return Math.max(...ws) - Math.min(...ws) > 2 * HAIR;
+};

@@ -1,0 +1,41 @@
+import { cornersOf, type MeshData } from './mesh.ts';
+import { weldedPlaces, weldedPoints } from './weld.ts';
+
+/** An edge at which a mesh's UVs do not go on: its two ends, and what each side reads there. */
+export interface UvSeam {
+  /** Vertices at the two ends, of one side. */
+  readonly ends: readonly [number, number];
+  /** Vertices of the other side at the same ends. */
+  readonly across: readonly [number, number];
+}
+
+/** The edges between two triangles that have other UVs on either side. Edges of a mesh that is open there are none. */
+export function uvSeamsOf(mesh: MeshData): UvSeam[] {
+  const [places, points] = [weldedPlaces(mesh), weldedPoints(mesh)];
+  const count = places.length;
+  const first = new Map<number, readonly [number, number]>();
+  const seams: UvSeam[] = [];
+  for (let t = 0; t < mesh.indices.length / 3; t++) {
+    const corners = cornersOf(mesh, t);
+    for (let k = 0; k < 3; k++) {
+      let [a, b] = [corners[k]!, corners[(k + 1) % 3]!];
+      if (places[a] === places[b]) continue;
+      if (places[a]! > places[b]!) [a, b] = [b, a];
+      const key = places[a]! * count + places[b]!;
+      const before = first.get(key);
+      if (!before) first.set(key, [a, b]);
+      else if (points[before[0]] !== points[a] || points[before[1]] !== points[b]) seams.push({ ends: before, across: [a, b] });
+    }
+  }
+  return seams;
+}
+
+/** By how much the UVs jump over a seam, where that is the same number of whole tiles at both ends: then a material that tiles meets itself. */
+export function tilesAcross({ uvs }: MeshData, { ends, across }: UvSeam): readonly [number, number] | undefined {
+  const jump = (end: 0 | 1, axis: 0 | 1): number => uvs[across[end] * 2 + axis]! - uvs[ends[end] * 2 + axis]!;
+  const whole = ([0, 1] as const).map((axis) => {
+    const [a, b] = [jump(0, axis), jump(1, axis)];
+    return Math.abs(a - b) < 1e-4 && Math.abs(a - Math.round(a)) < 1e-4 ? Math.round(a) : NaN;
+  });
+  return whole.some(Number.isNaN) ? undefined : [whole[0]!, whole[1]!];
+}
