@@ -1,0 +1,199 @@
+import { weldedPlaces, withNormals, type MeshData } from '@estela/core';
+import { Document, Extension, Primitive, WebIO, type Accessor, type GLTF, type JSONDocument, type Node } from '@gltf-transform/core';
+import type { Corners } from './corners.ts';
+import { brokenMesh, compressed, lacksFile, MeshRefused } from './limits.ts';
+
+/** Allows integers for positions and the rest; reading them as numbers is done by the accessors themselves. */
+class Quantization extends Extension {
+  static override readonly EXTENSION_NAME = 'KHR_mesh_quantization';
+  override readonly extensionName = 'KHR_mesh_quantization';
+  override read(): this {
+    return this;
+  }
+  override write(): this {
+    return this;
+  }
+}
+
+const io = (): WebIO => new WebIO().registerExtensions([Quantization]);
+
+const { POINTS, TRIANGLE_STRIP, TRIANGLE_FAN, TRIANGLES } = Primitive.Mode as unknown as Record<string, number>;
+
+/** What is known of a glTF scene that is not taken over, as sentences. */
+export interface GltfParts {
+  readonly parts: Corners[];
+  readonly notes: string[];
+}
+
+/** Leaves out all but geometry, so that no picture has to be there. */
+function geometryOnly(json: GLTF.IGLTF): GLTF.IGLTF {
+  const { materials: _, textures: _t, images: _i, samplers: _s, animations: _a, ...rest } = json;
+  const used = (json.extensionsRequired ?? []).filter((name) => name !== 'KHR_mesh_quantization' && /compression|draco|meshopt/i.test(name));
+  if (used[0] !== undefined) throw compressed(used[0]);
+  return {
+    ...rest,
+    extensionsRequired: (json.extensionsRequired ?? []).filter((name) => name === 'KHR_mesh_quantization'),
+    extensionsUsed: (json.extensionsUsed ?? []).filter((name) => name === 'KHR_mesh_quantization'),
+    meshes: (json.meshes ?? []).map((mesh) => ({
+      ...mesh,
+      primitives: mesh.primitives.map(({ material: _m, extensions: _e, ...primitive }) => primitive),
+    })),
+  };
+}
+
+/** Reads the triangles of a glTF 2.0 scene, as JSON or GLB; `beside` holds the files that came with it, by name. */
+export async function readGltf(bytes: Uint8Array, beside: ReadonlyMap<string, Uint8Array>): Promise<GltfParts> {
+  const binary = bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
+  const type = binary ? 'GLB' : 'glTF';
+  try {
+    const reader = io();
+    const given: JSONDocument = binary
+      ? await reader.binaryToJSON(bytes)
+      : { json: JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)) as GLTF.IGLTF, resources: {} };
+    const resources: Record<string, Uint8Array<ArrayBuffer>> = { ...given.resources };
+    for (const { uri } of given.json.buffers ?? []) {
+      if (uri === undefined || uri.startsWith('data:') || resources[uri]) continue;
+      const file = beside.get(decodeURIComponent(uri).split('/').at(-1) ?? '');
+      if (!file) throw lacksFile(uri);
+      resources[uri] = new Uint8Array(file);
+    }
+    const document = await reader.readJSON({ json: geometryOnly(given.json), resources });
+    return partsOf(document);
+  } catch (error) {
+    if (error instanceof MeshRefused) throw error;
+    throw brokenMesh(type, error instanceof SyntaxError ? 'its text is not JSON' : reason(error));
+  }
+}
+
+const reason = (error: unknown): string =>
+  error instanceof Error ? error.message.replace(/\.$/, '').replace(/^[A-Z]/, (c) => c.toLowerCase()) : 'it cannot be read';
+
+function partsOf(document: Document): GltfParts {
+  const root = document.getRoot();
+  const scene = root.getDefaultScene() ?? root.listScenes()[0];
+  const parts: Corners[] = [];
+  let [left, skinned] = [0, 0];
+  const visit = (node: Node): void => {
+    const mesh = node.getMesh();
+    if (mesh && node.getSkin()) skinned++;
+    for (const primitive of mesh?.listPrimitives() ?? []) {
+      const part = cornersOf(primitive, node.getWorldMatrix());
+      if (part) parts.push(part);
+      else left++;
+    }
+    for (const child of node.listChildren()) visit(child);
+  };
+  const nodes = scene ? scene.listChildren() : root.listNodes().filter((n) => !n.getParentNode());
+  for (const node of nodes) visit(node);
+  return {
+    parts,
+    notes: [
+      ...(left > 0 ? ['Its points and lines are left out.'] : []),
+      ...(skinned > 0 ? ['It is shown in the pose it was bound in: bones are not taken over.'] : []),
+    ],
+  };
+}
+
+/** The vertices of each triangle in turn; undefined for points and lines. */
+function order(primitive: Primitive, count: number): number[] | undefined {
+  const indices = primitive.getIndices();
+  const at = (i: number): number => (indices ? indices.getScalar(i) : i);
+  const length = indices ? indices.getCount() : count;
+  const mode = primitive.getMode() as number;
+  if (mode === TRIANGLES) return Array.from({ length: length - (length % 3) }, (_, i) => at(i));
+  if (mode === TRIANGLE_STRIP)
+    return Array.from({ length: Math.max(length - 2, 0) }, (_, i) => (i % 2 === 0 ? [at(i), at(i + 1), at(i + 2)] : [at(i + 1), at(i), at(i + 2)])).flat();
+  if (mode === TRIANGLE_FAN) return Array.from({ length: Math.max(length - 2, 0) }, (_, i) => [at(0), at(i + 1), at(i + 2)]).flat();
+  return mode >= (POINTS ?? 0) ? undefined : [];
+}
+
+function cornersOf(primitive: Primitive, m: readonly number[]): Corners | undefined {
+  const position = primitive.getAttribute('POSITION');
+  if (!position) return undefined;
+  const count = position.getCount();
+  const vertices = order(primitive, count);
+  if (!vertices) return undefined;
+  if (vertices.some((v) => v >= count)) throw brokenMesh('glTF', 'a face names a vertex that is not there');
+  const read = (accessor: Accessor | null, width: number, change: (value: number[]) => number[]): number[] | undefined => {
+    if (!accessor || accessor.getCount() < count) return undefined;
+    const element: number[] = [];
+    return vertices.flatMap((v) => change(accessor.getElement(v, element).slice(0, width)));
+  };
+  const times = (value: readonly number[], rows: readonly number[], shift: 0 | 1): number[] =>
+    [0, 1, 2].map((k) => rows[k]! * value[0]! + rows[4 + k]! * value[1]! + rows[8 + k]! * value[2]! + shift * (rows[12 + k] ?? 0));
+  const normalRows = cofactors(m);
+  const mirrored = m[0]! * normalRows[0]! + m[1]! * normalRows[1]! + m[2]! * normalRows[2]! < 0;
+  const color = primitive.getAttribute('COLOR_0');
+  const colorWidth = color?.getElementSize() === 3 ? 3 : 4;
+  const colors = read(color, colorWidth, (c) => c);
+  const part: Corners = {
+    positions: read(position, 3, (p) => times(p, m, 1))!,
+    normals: read(primitive.getAttribute('NORMAL'), 3, (n) => times(n, normalRows, 0).map((x) => (mirrored ? -x : x))),
+    uvs: read(primitive.getAttribute('TEXCOORD_0'), 2, (uv) => uv),
+    colors: colors && { values: colors, width: colorWidth },
+  };
+  return mirrored ? rewound(part) : part;
+}
+
+/** The matrix that normals turn by: cofactors of the upper 3x3, laid out as a 4x4 with columns first. */
+function cofactors(m: readonly number[]): number[] {
+  const [a, b, c, d, e, f, g, h, i] = [m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!] as const;
+  return [e * i - f * h, f * g - d * i, d * h - e * g, 0, c * h - b * i, a * i - c * g, b * g - a * h, 0, b * f - c * e, c * d - a * f, a * e - b * d, 0];
+}
+
+/** Each triangle the other way round, as a mirroring asks for. */
+function rewound({ positions, normals, uvs, colors }: Corners): Corners {
+  const turn = (values: ArrayLike<number>, width: number): number[] =>
+    Array.from({ length: values.length }, (_, i) => {
+      const corner = Math.floor(i / width);
+      return values[(corner - (corner % 3) + [0, 2, 1][corner % 3]!) * width + (i % width)]!;
+    });
+  return {
+    positions: turn(positions, 3),
+    normals: normals && turn(normals, 3),
+    uvs: uvs && turn(uvs, 2),
+    colors: colors && { values: turn(colors.values, colors.width), width: colors.width },
+  };
+}
+
+/** A mesh as GLB (glTF 2.0): one node, one mesh, positions, normals, UVs and vertex colours. */
+export async function glbOf(mesh: MeshData, name: string): Promise<Uint8Array<ArrayBuffer>> {
+  const document = new Document();
+  document.getRoot().getAsset().generator = 'Estela';
+  const buffer = document.createBuffer();
+  const accessor = (type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4', values: Float32Array | Uint32Array): Accessor =>
+    document
+      .createAccessor()
+      .setType(type)
+      .setArray(new (values.constructor as typeof Float32Array)(values) as Float32Array<ArrayBuffer>)
+      .setBuffer(buffer);
+  const primitive = document
+    .createPrimitive()
+    .setIndices(accessor('SCALAR', mesh.indices))
+    .setAttribute('POSITION', accessor('VEC3', mesh.positions))
+    .setAttribute('NORMAL', accessor('VEC3', sound(mesh)))
+    .setAttribute('TEXCOORD_0', accessor('VEC2', mesh.uvs));
+  if (mesh.colors)
+    primitive.setAttribute(
+      'COLOR_0',
+      accessor(
+        'VEC4',
+        mesh.colors.map((c) => Math.min(Math.max(c, 0), 1)),
+      ),
+    );
+  const node = document.createNode(name).setMesh(document.createMesh(name).addPrimitive(primitive));
+  document.createScene(name).addChild(node);
+  return io().writeBinary(document) as Promise<Uint8Array<ArrayBuffer>>;
+}
+
+/** Normals of length 1, which glTF asks for: those that are not are taken from the triangles. */
+function sound(mesh: MeshData): Float32Array {
+  const { normals } = mesh;
+  let spare: Float32Array | undefined;
+  return normals.map((x, i) => {
+    const at = i - (i % 3);
+    if (Math.abs(Math.hypot(normals[at]!, normals[at + 1]!, normals[at + 2]!) - 1) < 5e-4) return x;
+    spare ??= withNormals(mesh, weldedPlaces(mesh)).normals;
+    return spare[i]!;
+  });
+}

@@ -1,0 +1,30 @@
+import { BYTE_LIMIT } from '../limits.ts';
+
+/** Most triangles of a mesh that is taken in. */
+export const TRIANGLE_LIMIT = 200_000;
+
+/** Why a mesh is not taken; the sentence goes on after its name. */
+export class MeshRefused extends Error {
+  constructor(
+    readonly code: 'wrong-type' | 'broken' | 'too-many-triangles' | 'too-many-bytes' | 'lacks-file',
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(0);
+
+export const wrongMeshType = (): MeshRefused => new MeshRefused('wrong-type', 'is none of the meshes taken here: OBJ, glTF or GLB.');
+export const brokenMesh = (type: string, why: string): MeshRefused => new MeshRefused('broken', `is a broken ${type} file: ${why}.`);
+export const noTriangles = (): MeshRefused => new MeshRefused('broken', 'holds no triangles, so there is nothing to put a material on.');
+export const tooManyTriangles = (count: number): MeshRefused =>
+  new MeshRefused(
+    'too-many-triangles',
+    `has ${String(Math.ceil(count / 1000))} thousand triangles; the most is ${String(TRIANGLE_LIMIT / 1000)} thousand. Reduce it where it was made.`,
+  );
+export const tooLargeMesh = (bytes: number): MeshRefused =>
+  new MeshRefused('too-many-bytes', `is ${megabytes(bytes)} MB; the most is ${megabytes(BYTE_LIMIT)} MB.`);
+export const lacksFile = (uri: string): MeshRefused => new MeshRefused('lacks-file', `needs the file "${uri}" beside it: bring both in together.`);
+export const compressed = (extension: string): MeshRefused =>
+  new MeshRefused('wrong-type', `is packed with ${extension}, which is not read here: export it without that.`);

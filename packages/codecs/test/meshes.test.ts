@@ -1,0 +1,163 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { describe, expect, it } from '@jest/globals';
+import { joined, shapeMesh, SHAPES, type MeshData, type ShapeName } from '@estela/core';
+import { glbOf, objOf, readMesh, TRIANGLE_LIMIT } from '@estela/codecs/mesh';
+import { validateBytes } from 'gltf-validator';
+import { BufferAttribute, BufferGeometry, Mesh, Scene, TorusKnotGeometry, type Object3D } from 'three';
+import { GLTFExporter } from 'three/addons/exporters/GLTFExporter.js';
+import { OBJExporter } from 'three/addons/exporters/OBJExporter.js';
+import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
+
+const text = (value: string): Uint8Array => new TextEncoder().encode(value);
+const fixture = async (name: string): Promise<Uint8Array> => new Uint8Array(await readFile(join(import.meta.dirname, 'fixtures', name)));
+/** Every corner of every triangle with its place, normal and UV, as words that can be sorted. */
+const cornersOf = ({ positions, normals, uvs, indices }: MeshData, places = 3): string[] =>
+  Array.from(indices, (v) =>
+    [...positions.slice(v * 3, v * 3 + 3), ...normals.slice(v * 3, v * 3 + 3), ...uvs.slice(v * 2, v * 2 + 2)]
+      .map((x) => (Math.round(x * 10 ** places) / 10 ** places + 0).toFixed(places))
+      .join(' '),
+  ).sort();
+const colored = (mesh: MeshData): MeshData => ({
+  ...mesh,
+  colors: Float32Array.from({ length: (mesh.positions.length / 3) * 4 }, (_, i) => (i % 4 === 3 ? 1 : (i % 7) / 7)),
+});
+
+/** What three's writers and readers ask of a browser. */
+class Reader {
+  result: unknown;
+  onloadend?: () => void;
+  readAsArrayBuffer(blob: Blob): void {
+    void blob.arrayBuffer().then((b) => {
+      this.result = b;
+      this.onloadend?.();
+    });
+  }
+  readAsDataURL(blob: Blob): void {
+    void blob.arrayBuffer().then((b) => {
+      this.result = `data:application/octet-stream;base64,${Buffer.from(b).toString('base64')}`;
+      this.onloadend?.();
+    });
+  }
+}
+Object.assign(globalThis, { FileReader: Reader, self: globalThis });
+
+describe('meshes of other programs', () => {
+  it('reads what Assimp wrote of a ribbon, as OBJ and as GLB, corner for corner', async () => {
+    const ribbon = shapeMesh('ribbon', 6);
+    for (const name of ['ribbon-assimp.obj', 'ribbon-assimp.glb']) {
+      const read = await readMesh(name, await fixture(name));
+      expect([read.hasUvs, read.notes]).toEqual([true, []]);
+      expect(cornersOf(read.mesh)).toEqual(cornersOf(ribbon));
+      // Corners that are the same in everything are one vertex again.
+      expect(read.mesh.positions.length).toBe(ribbon.positions.length);
+    }
+  });
+  it('reads a glTF with its buffer beside it, and names the file that is missing', async () => {
+    const bytes = await fixture('radial-assimp.gltf');
+    const read = await readMesh('radial.gltf', bytes, new Map([['radial-assimp.bin', await fixture('radial-assimp.bin')]]));
+    expect(cornersOf(read.mesh)).toEqual(cornersOf(shapeMesh('radial', 8)));
+    await expect(readMesh('radial.gltf', bytes)).rejects.toThrow('needs the file "radial-assimp.bin" beside it');
+  });
+  it('reads what the exporters of three wrote: moved, mirrored and nested, with colours', async () => {
+    const knot = new TorusKnotGeometry(1, 0.3, 24, 6);
+    const count = knot.attributes['position']!.count;
+    knot.setAttribute(
+      'color',
+      new BufferAttribute(
+        Float32Array.from({ length: count * 3 }, (_, i) => (i % 3) / 4),
+        3,
+      ),
+    );
+    const scene = new Scene();
+    const mesh = new Mesh(knot);
+    mesh.position.set(2, 0, 0);
+    mesh.scale.set(-1, 1, 1);
+    scene.add(mesh);
+    scene.updateMatrixWorld();
+    const written = (await new GLTFExporter().parseAsync(scene, { binary: true })) as ArrayBuffer;
+    const { mesh: read } = await readMesh('knot.glb', new Uint8Array(written));
+    expect(read.indices.length).toBe(knot.index!.count);
+    expect([...read.colors!.slice(0, 4)]).toEqual([0, 0.25, 0.5, 1].map((c) => expect.closeTo(c)));
+    let against = 0;
+    for (let t = 0; t < read.indices.length; t += 3) {
+      const [a, b, c] = [0, 1, 2].map((k) => [...read.positions.slice(read.indices[t + k]! * 3, read.indices[t + k]! * 3 + 3)]) as [
+        number[],
+        number[],
+        number[],
+      ];
+      const [e, f] = [b.map((x, i) => x - a[i]!), c.map((x, i) => x - a[i]!)] as [number[], number[]];
+      const n = [e[1]! * f[2]! - e[2]! * f[1]!, e[2]! * f[0]! - e[0]! * f[2]!, e[0]! * f[1]! - e[1]! * f[0]!];
+      if (n.reduce((sum, x, k) => sum + x * read.normals[read.indices[t]! * 3 + k]!, 0) < 0) against++;
+    }
+    expect(against).toBe(0);
+    // The middle of a mirrored, moved knot lies where it was moved to.
+    const xs = [...read.positions].filter((_, i) => i % 3 === 0);
+    expect((Math.max(...xs) + Math.min(...xs)) / 2).toBeCloseTo(2, 0);
+    const plain = new TorusKnotGeometry(1, 0.3, 24, 6);
+    const obj = await readMesh('knot.obj', text(new OBJExporter().parse(new Mesh(plain))));
+    const again = await readMesh('knot.glb', new Uint8Array((await new GLTFExporter().parseAsync(new Mesh(plain), { binary: true })) as ArrayBuffer));
+    // The two formats run v opposite ways; the writer turns it in neither, the reader in one.
+    const turned = { ...obj.mesh, uvs: obj.mesh.uvs.map((x, i) => (i % 2 === 1 ? 1 - x : x)) };
+    expect(cornersOf(turned)).toEqual(cornersOf(again.mesh));
+  });
+});
+
+describe('meshes that are written here', () => {
+  it.each(Object.keys(SHAPES) as ShapeName[])('%s is clean to the glTF validator, and reads back the same', async (name) => {
+    const mesh = colored(shapeMesh(name, 8));
+    const bytes = await glbOf(mesh, name);
+    const { issues } = await validateBytes(bytes);
+    expect(issues.messages.filter((m) => m.severity < 2)).toEqual([]);
+    const back = await readMesh(`${name}.glb`, bytes);
+    expect(cornersOf(back.mesh, 5)).toEqual(cornersOf(mesh, 5));
+    const obj = await readMesh(`${name}.obj`, text(await objOf(mesh, name)));
+    expect(cornersOf(obj.mesh)).toEqual(cornersOf(mesh));
+    expect(obj.mesh.colors?.length).toBe((obj.mesh.positions.length / 3) * 4);
+  });
+  it('reads the same to another reader', async () => {
+    const mesh = shapeMesh('fall', 12);
+    const bytes = await glbOf(mesh, 'fall');
+    const { scene } = await new GLTFLoader().parseAsync(bytes.buffer, '');
+    let geometry: BufferGeometry | undefined;
+    scene.traverse((o: Object3D) => {
+      if (o instanceof Mesh) geometry = o.geometry as BufferGeometry;
+    });
+    const array = (name: string): Float32Array => {
+      const attribute = geometry!.attributes[name]!;
+      return Float32Array.from({ length: attribute.count * attribute.itemSize }, (_, i) =>
+        attribute.getComponent(Math.floor(i / attribute.itemSize), i % attribute.itemSize),
+      );
+    };
+    expect(cornersOf({ positions: array('position'), normals: array('normal'), uvs: array('uv'), indices: Uint32Array.from(geometry!.index!.array) })).toEqual(
+      cornersOf(mesh),
+    );
+  });
+});
+
+describe('refusals', () => {
+  it.each([
+    ['no mesh', 'a.fbx', 'Kaydara', 'none of the meshes taken here'],
+    ['text that is none', 'a.obj', 'nothing to see', 'holds no triangles'],
+    ['bytes as OBJ', 'a.obj', '\xff', 'holds no triangles'],
+    ['a vertex that is not there', 'a.obj', 'v 0 0 0\nv 1 0 0\nf 1 2 9', 'names a vertex that is not there'],
+    ['no JSON', 'a.gltf', '{', 'its text is not JSON'],
+    ['no glTF', 'a.gltf', '{"asset":{"version":"2.0"}}', 'holds no triangles'],
+    ['another version', 'a.gltf', '{"asset":{"version":"1.0"},"meshes":[]}', 'broken glTF file'],
+    ['a compressed one', 'a.gltf', '{"asset":{"version":"2.0"},"extensionsRequired":["KHR_draco_mesh_compression"]}', 'packed with KHR_draco_mesh_compression'],
+    ['a cut GLB', 'a.glb', 'glTF', 'broken GLB file'],
+  ])('%s', async (_, name, content, words) => {
+    await expect(readMesh(name, text(content))).rejects.toThrow(words);
+  });
+  it('counts before it keeps: too many triangles, and a buffer that is too short', async () => {
+    const many = `v 0 0 0\nv 1 0 0\nv 0 1 0\n${'f 1 2 3\n'.repeat(TRIANGLE_LIMIT + 1)}`;
+    await expect(readMesh('many.obj', text(many))).rejects.toThrow('201 thousand triangles; the most is 200 thousand');
+    const whole = await glbOf(shapeMesh('plane', 4), 'plane');
+    await expect(readMesh('cut.glb', whole.slice(0, whole.length - 200))).rejects.toThrow('broken GLB');
+  });
+  it('tells a mesh without UVs', async () => {
+    const read = await readMesh('bare.obj', text('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'));
+    expect([read.hasUvs, read.mesh.indices.length]).toEqual([false, 3]);
+    expect(joined([read.mesh, read.mesh]).indices.length).toBe(6);
+  });
+});
