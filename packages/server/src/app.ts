@@ -9,15 +9,17 @@ import type { Sequelize } from 'sequelize';
 import { randomUUID } from 'node:crypto';
 import { ProblemFilter } from './http/problem.ts';
 import { sameOrigin } from './http/same-origin.ts';
+import { MeshesModule } from './meshes/meshes.module.ts';
 import { MaterialsModule } from './materials/materials.module.ts';
 import { ProjectsModule } from './projects/projects.module.ts';
+import { SetsModule } from './sets/sets.module.ts';
 import { SourcesModule } from './sources/sources.module.ts';
 import { StorageModule } from './storage/storage.module.ts';
 
 @Module({})
 class AppModule {
   static forDatabase(sequelize: Sequelize): DynamicModule {
-    return { module: AppModule, imports: [StorageModule.forDatabase(sequelize), ProjectsModule, MaterialsModule, SourcesModule] };
+    return { module: AppModule, imports: [StorageModule.forDatabase(sequelize), ProjectsModule, MaterialsModule, SourcesModule, MeshesModule, SetsModule] };
   }
 }
 

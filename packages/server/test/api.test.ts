@@ -1,35 +1,21 @@
-import 'reflect-metadata';
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
-import type { NestExpressApplication } from '@nestjs/platform-express';
-import { pino } from 'pino';
 import { PNG } from 'pngjs';
-import type { Sequelize } from 'sequelize';
 import request from 'supertest';
-import { createApp } from '../src/app.ts';
 import { readOptions } from '../src/options.ts';
 import { seedDemo } from '../src/seed/seed.ts';
-import { openDatabase } from '../src/storage/storage.module.ts';
+import { newFile, serve, type Served } from './support.ts';
 
-const file = join(mkdtempSync(join(tmpdir(), 'estela-api-')), 'estela.sqlite');
-let app: NestExpressApplication;
-let sequelize: Sequelize;
+const file = newFile();
+let { app, sequelize, close } = {} as Served;
 
 async function open(): Promise<void> {
-  sequelize = await openDatabase(file);
-  app = await createApp({ sequelize, log: pino({ level: 'silent' }), hosts: ['127.0.0.1', 'localhost'] });
-}
-async function close(): Promise<void> {
-  await app.close();
-  await sequelize.close();
+  ({ app, sequelize, close } = await serve(file));
 }
 const api = () => request(app.getHttpServer());
 
 beforeAll(open);
-afterAll(close);
+afterAll(() => close());
 
 interface Saved {
   id: string;
@@ -271,16 +257,14 @@ describe('the server', () => {
 
   it('fills only an empty database with the demo, the same each time', async () => {
     const fresh = async (): Promise<unknown[]> => {
-      const database = await openDatabase(join(mkdtempSync(join(tmpdir(), 'estela-seed-')), 'e.sqlite'));
-      const other = await createApp({ sequelize: database, log: pino({ level: 'silent' }), hosts: ['127.0.0.1'] });
+      const { app: other, close: closeOther } = await serve();
       const demo = fileURLToPath(new URL('../../../demo/', import.meta.url));
       expect(await seedDemo(other, demo)).toBeGreaterThanOrEqual(4);
       expect(await seedDemo(other, demo)).toBe(0);
       const server = request(other.getHttpServer());
       const [project] = (await server.get('/api/projects')).body as Saved[];
       const sources = (await server.get(`/api/projects/${project!.id}/sources`)).body as { name: string; hash: string }[];
-      await other.close();
-      await database.close();
+      await closeOther();
       return sources.map(({ name, hash }) => [name, hash]);
     };
     expect(await fresh()).toEqual(await fresh());

@@ -1,4 +1,5 @@
 import { tooManyBytes, type ImageRefused } from '@estela/codecs';
+import type { MeshRefused } from '@estela/codecs/mesh';
 import { Catch, HttpException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import type { Logger } from 'pino';
@@ -23,7 +24,8 @@ export const matchMissing = (): Problem =>
   new Problem('match-missing', 428, 'If-Match needed', 'Send the ETag you read as If-Match, so that nothing is overwritten unseen.');
 export const invalid = (detail: string, errors: readonly { path: string; message: string }[] = []): Problem =>
   new Problem('invalid', 400, 'Not valid', detail, { errors });
-export const nameTaken = (name: string): Problem => new Problem('name-taken', 409, 'Name taken', `There is already a source named "${name}" in this project.`);
+export const nameTaken = (name: string, what = 'source'): Problem =>
+  new Problem('name-taken', 409, 'Name taken', `There is already a ${what} named "${name}" in this project.`);
 export const noImage = (): Problem => new Problem('invalid', 400, 'Not valid', 'Send a file, or the hash of one that is stored.');
 const REFUSALS = {
   'wrong-type': [415, 'Not an image'],
@@ -33,6 +35,10 @@ const REFUSALS = {
 } as const;
 export const imageRefused = (name: string, { code, message }: ImageRefused): Problem =>
   new Problem(code, REFUSALS[code][0], REFUSALS[code][1], `"${name}" ${message}`);
+
+const MESH_REFUSALS = { 'wrong-type': 415, broken: 422, 'lacks-file': 422, 'too-many-triangles': 413, 'too-many-bytes': 413 } as const;
+export const meshRefused = (name: string, { code, message }: MeshRefused): Problem =>
+  new Problem(code, MESH_REFUSALS[code], 'Mesh refused', `"${name}" ${message}`);
 
 /** Turns whatever was thrown into a problem; what nobody foresaw is logged and told without detail. */
 @Catch()

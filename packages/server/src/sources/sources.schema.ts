@@ -85,13 +85,14 @@ const recipe = Joi.alternatives().conditional('.kind', {
   }),
 });
 
-const name = Joi.string()
+/** A name on one line. */
+export const oneLine = Joi.string()
   .trim()
   .min(1)
   .max(200)
   .pattern(/^[^"\n\r]+$/, 'a name on one line, without quotes')
   .label('name');
-const hash = Joi.string()
+export const contentHash = Joi.string()
   .pattern(/^[0-9a-f]{64}$/, 'a SHA-256 in hex')
   .label('hash');
 
@@ -114,5 +115,5 @@ const recipeField = fromJson.json().custom((value: unknown) => {
   return Joi.attempt(value, recipe.label('recipe')) as Recipe;
 });
 
-export const newSource = Joi.object<SourceBody & { name: string }>({ name: name.required(), hash, recipe: recipeField });
-export const changedSource = Joi.object<SourceBody>({ name, hash, recipe: recipeField });
+export const newSource = Joi.object<SourceBody & { name: string }>({ name: oneLine.required(), hash: contentHash, recipe: recipeField });
+export const changedSource = Joi.object<SourceBody>({ name: oneLine, hash: contentHash, recipe: recipeField });

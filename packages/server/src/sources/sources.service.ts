@@ -1,10 +1,11 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { ImageRefused, readHeader, type ImageHeader } from '@estela/codecs';
 import { Inject, Injectable } from '@nestjs/common';
 import { Sequelize, UniqueConstraintError, type Transaction } from 'sequelize';
 import { requireMatch } from '../http/etag.ts';
 import { imageRefused, nameTaken, noImage, notFound } from '../http/problem.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
+import { keepBytes } from '../storage/blobs.ts';
 import { BlobRow, SourceRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 import type { Recipe, SourceBody } from './sources.schema.ts';
@@ -113,8 +114,7 @@ export class SourcesService {
       if (error instanceof ImageRefused) throw imageRefused(name, error);
       throw error;
     }
-    const hash = stored?.hash ?? createHash('sha256').update(content).digest('hex');
-    if (!stored) await BlobRow.findOrCreate({ where: { hash }, defaults: { hash, bytes: content }, transaction });
+    const hash = stored?.hash ?? (await keepBytes(content, transaction));
     const { mime, width, height, bits } = header;
     return { hash, mime, width, height, bits, size: content.length };
   }

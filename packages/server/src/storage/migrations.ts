@@ -88,6 +88,38 @@ const MIGRATIONS: readonly Migration[] = [
       await q.addColumn('materials', 'deletedAt', { type: DataTypes.DATE, allowNull: true });
     },
   },
+  {
+    name: '0004-meshes-sets',
+    up: async (q) => {
+      const key = (): object => ({ type: DataTypes.TEXT, primaryKey: true });
+      await q.createTable(
+        'meshes',
+        {
+          id: key(),
+          projectId: references('projects'),
+          name: required(DataTypes.TEXT),
+          hash: references('blobs', 'hash', 'RESTRICT'),
+          size: required(DataTypes.INTEGER),
+          triangles: required(DataTypes.INTEGER),
+          version: required(DataTypes.INTEGER),
+          ...times(),
+        } as Columns,
+        { uniqueKeys: { mesh_name: { fields: ['projectId', 'name'] } } },
+      );
+      await q.createTable(
+        'sets',
+        {
+          id: key(),
+          projectId: references('projects'),
+          name: required(DataTypes.TEXT),
+          body: required(DataTypes.TEXT),
+          version: required(DataTypes.INTEGER),
+          ...times(),
+        } as Columns,
+        { uniqueKeys: { set_name: { fields: ['projectId', 'name'] } } },
+      );
+    },
+  },
 ];
 
 /** Brings the tables up to date; gives the names of the migrations that ran. */

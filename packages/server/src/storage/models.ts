@@ -57,6 +57,30 @@ export class SourceRow extends Model<InferAttributes<SourceRow>, InferCreationAt
   declare updatedAt: CreationOptional<Date>;
 }
 
+export class MeshRow extends Model<InferAttributes<MeshRow>, InferCreationAttributes<MeshRow>> {
+  declare id: string;
+  declare projectId: ForeignKey<string>;
+  declare name: string;
+  declare hash: ForeignKey<string>;
+  /** Length of its GLB in bytes. */
+  declare size: number;
+  declare triangles: number;
+  declare version: CreationOptional<number>;
+  declare createdAt: CreationOptional<Date>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
+export class SetRow extends Model<InferAttributes<SetRow>, InferCreationAttributes<SetRow>> {
+  declare id: string;
+  declare projectId: ForeignKey<string>;
+  declare name: string;
+  /** What stands on it and how it is lit, as JSON. */
+  declare body: string;
+  declare version: CreationOptional<number>;
+  declare createdAt: CreationOptional<Date>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
 // Sequelize writes into the objects it is given, so that each column needs one of its own.
 const text = () => ({ type: DataTypes.TEXT, allowNull: false });
 const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
@@ -110,5 +134,22 @@ export function initialiseModels(sequelize: Sequelize): void {
       ...times(),
     },
     { sequelize, tableName: 'sources' },
+  );
+  MeshRow.init(
+    {
+      id: key(),
+      projectId: text(),
+      name: text(),
+      hash: text(),
+      size: integer(),
+      triangles: integer(),
+      version: { ...integer(), defaultValue: 1 },
+      ...times(),
+    },
+    { sequelize, tableName: 'meshes' },
+  );
+  SetRow.init(
+    { id: key(), projectId: text(), name: text(), body: text(), version: { ...integer(), defaultValue: 1 }, ...times() },
+    { sequelize, tableName: 'sets' },
   );
 }

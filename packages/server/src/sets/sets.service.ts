@@ -1,0 +1,76 @@
+import { randomUUID } from 'node:crypto';
+import { Inject, Injectable } from '@nestjs/common';
+import { UniqueConstraintError } from 'sequelize';
+import { requireMatch } from '../http/etag.ts';
+import { nameTaken, notFound } from '../http/problem.ts';
+import { ProjectsService } from '../projects/projects.service.ts';
+import { SetRow } from '../storage/models.ts';
+import { WriteQueue } from '../storage/write-queue.ts';
+import type { SetBody } from './sets.schema.ts';
+
+/** A set as the API shows it. */
+export interface SetView extends SetBody {
+  readonly id: string;
+  readonly projectId: string;
+  readonly version: number;
+  readonly updatedAt: string;
+}
+
+@Injectable()
+export class SetsService {
+  constructor(
+    @Inject(WriteQueue) readonly queue: WriteQueue,
+    @Inject(ProjectsService) readonly projects: ProjectsService,
+  ) {}
+
+  async list(projectId: string): Promise<SetView[]> {
+    await this.projects.row(projectId);
+    return (await SetRow.findAll({ where: { projectId }, order: [['name', 'ASC']] })).map(view);
+  }
+
+  async get(id: string): Promise<SetView> {
+    return view(await this.#row(id));
+  }
+
+  create(projectId: string, { name, ...body }: SetBody): Promise<SetView> {
+    return this.#write(name, async () => {
+      await this.projects.row(projectId);
+      return SetRow.create({ id: randomUUID(), projectId, name, body: JSON.stringify(body) });
+    });
+  }
+
+  change(id: string, { name, ...body }: SetBody, match: string | undefined): Promise<SetView> {
+    return this.#write(name, async () => {
+      const row = await this.#row(id);
+      requireMatch(match, row.version, 'set');
+      return row.update({ name, body: JSON.stringify(body), version: row.version + 1 });
+    });
+  }
+
+  remove(id: string, match: string | undefined): Promise<void> {
+    return this.queue.run(async () => {
+      const row = await this.#row(id);
+      requireMatch(match, row.version, 'set');
+      await row.destroy();
+    });
+  }
+
+  async #write(name: string, write: () => Promise<SetRow>): Promise<SetView> {
+    try {
+      return view(await this.queue.run(write));
+    } catch (error) {
+      if (error instanceof UniqueConstraintError) throw nameTaken(name, 'set');
+      throw error;
+    }
+  }
+
+  async #row(id: string): Promise<SetRow> {
+    const row = await SetRow.findByPk(id);
+    if (!row) throw notFound('set');
+    return row;
+  }
+}
+
+function view({ id, projectId, name, body, version, updatedAt }: SetRow): SetView {
+  return { ...(JSON.parse(body) as Omit<SetBody, 'name'>), id, projectId, name, version, updatedAt: updatedAt.toISOString() };
+}
