@@ -9,7 +9,7 @@ export { OPERATIONS, operationNamed } from './ops/table.ts';
 export { FAMILIES, flowsIn, shows, type Operation, type OperationParameter } from './ops/operation.ts';
 export { fromSrgb, hexOfColor, colorOfHex, toSrgb } from './ops/value-type.ts';
 export { lower, type Graph } from './ir/lower.ts';
-export type { ImageSlot, Node, PixelInput } from './ir/node.ts';
+export { dependsOnTime, type ImageSlot, type Node, type PixelInput } from './ir/node.ts';
 export { emitGlsl, type GlslMaterial } from './backends/glsl/emit.ts';
 export { evaluateFrame, type FrameInputs, type PixelInputs } from './ir/evaluate.ts';
 export { Reference } from './backends/reference/evaluate.ts';
@@ -88,7 +88,7 @@ export { carriedBy, velocityField, type VelocityField } from './measure/velocity
 export { keepingTheLook } from './examine/keeping.ts';
 export { lapsDial } from './check/laps-dial.ts';
 export { gridOf, joined, withNormals, withUvs, type MeshData } from './mesh/mesh.ts';
-export type { Vector } from './mesh/vector.ts';
+export { cross, type Vector } from './mesh/vector.ts';
 export { SHAPES, shapeMesh, SUBDIVISION_LIMIT, type Shape, type ShapeName } from './mesh/shapes.ts';
 export { islandsOf, weldedPlaces, type Islands } from './mesh/weld.ts';
 export { lengthsOf, spreadOver, stretches, surfaceVelocities, type SurfacePlace } from './mesh/slopes.ts';

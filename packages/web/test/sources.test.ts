@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
 import fc from 'fast-check';
 import type { Source } from '../src/api/client.ts';
+import { meshesOf } from '../src/meshes/meshes-store.ts';
 import { freeName, sourcesOf, stemOf } from '../src/sources/sources-store.ts';
 import { bytesOf, forTexture } from '../src/workers/shown.ts';
 
@@ -143,7 +144,7 @@ describe('importing', () => {
     globalThis.fetch = fakeServer() as typeof fetch;
     const store = storeOf('import');
     await store.load();
-    const importer = createImporter(store);
+    const importer = createImporter(store, meshesOf(store.projectId));
     const settle = async (): Promise<string[]> => {
       for (let i = 0; i < 60; i++) await new Promise((done) => setTimeout(done, 1));
       return importer.getState().items.map((i) => `${i.name}: ${i.stage}`);

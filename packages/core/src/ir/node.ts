@@ -149,3 +149,6 @@ export function inOrder(roots: readonly Node[]): Node[] {
   }
   return order;
 }
+
+/** Whether a value changes as time goes on. */
+export const dependsOnTime = (node: Node): boolean => inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time');

@@ -3,7 +3,7 @@ import type { ImageSource } from '../image/pixels.ts';
 import { partsOf } from '../check/walk.ts';
 import type { Step, Typed } from '../check/program.ts';
 import type { Graph } from '../ir/lower.ts';
-import { inOrder, type Node } from '../ir/node.ts';
+import { dependsOnTime, type Node } from '../ir/node.ts';
 
 /** How what is drawn in a coordinate moves over the square, in UV units a second: at size by size places, u then v, v down. NaN where it cannot be told. */
 export type VelocityField = Float32Array;
@@ -68,9 +68,11 @@ export function carriedBy(graph: Graph, step: Step): { readonly node: Node; read
   for (let at = queue.shift(); at; at = queue.shift()) {
     const { typed, step: of } = at;
     const node = graph.valueOf.get(typed);
-    if (typed.type === 'vec2' && typed.coordinates && node?.type === 'f2') {
+    // What follows a path is a coordinate though a sample flows into it.
+    const carries = typed.coordinates === true || (typed.kind === 'call' && typed.operation.family === 'motion');
+    if (typed.type === 'vec2' && carries && node?.type === 'f2') {
       const owner = typed.kind === 'step' ? typed.step : of;
-      if (inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time')) return { node, step: owner };
+      if (dependsOnTime(node)) return { node, step: owner };
       still ??= { node, step: owner };
     }
     if (typed.kind === 'step') {

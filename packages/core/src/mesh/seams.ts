@@ -9,10 +9,19 @@ export interface UvSeam {
   readonly across: readonly [number, number];
 }
 
-/** The edges between two triangles that have other UVs on either side. Edges of a mesh that is open there are none. */
+/** A place whose UVs part more ways than this is a pole, not a corner. */
+const POLE = 6;
+
+/**
+ * The edges between two triangles that have other UVs on either side. Edges where a mesh is open are none; nor are the spokes of a pole,
+ * where UVs part at that end only.
+ */
 export function uvSeamsOf(mesh: MeshData): UvSeam[] {
   const [places, points] = [weldedPlaces(mesh), weldedPoints(mesh)];
   const count = places.length;
+  const ways = new Map<number, Set<number>>();
+  for (const v of mesh.indices) ways.set(places[v]!, (ways.get(places[v]!) ?? new Set()).add(points[v]!));
+  const isPole = (v: number): boolean => (ways.get(places[v]!)?.size ?? 0) > POLE;
   const first = new Map<number, readonly [number, number]>();
   const seams: UvSeam[] = [];
   for (let t = 0; t < mesh.indices.length / 3; t++) {
@@ -23,8 +32,13 @@ export function uvSeamsOf(mesh: MeshData): UvSeam[] {
       if (places[a]! > places[b]!) [a, b] = [b, a];
       const key = places[a]! * count + places[b]!;
       const before = first.get(key);
-      if (!before) first.set(key, [a, b]);
-      else if (points[before[0]] !== points[a] || points[before[1]] !== points[b]) seams.push({ ends: before, across: [a, b] });
+      if (!before) {
+        first.set(key, [a, b]);
+        continue;
+      }
+      const [atA, atB] = [points[before[0]] !== points[a], points[before[1]] !== points[b]];
+      const spoke = (atA && !atB && isPole(a)) || (atB && !atA && isPole(b));
+      if ((atA || atB) && !spoke) seams.push({ ends: before, across: [a, b] });
     }
   }
   return seams;

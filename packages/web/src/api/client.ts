@@ -1,4 +1,4 @@
-import type { FlowDrawing, PathDrawing, StepRecipe } from '@estela/core';
+import type { FlowDrawing, PathDrawing, Placing, StepRecipe } from '@estela/core';
 
 /** A refusal from the server, with its plain sentence. `status` 0 means that it could not be reached. */
 export class ApiError extends Error {
@@ -61,6 +61,49 @@ export interface Source {
   readonly version: number;
 }
 
+/** A mesh of a project; its GLB is at `meshAddress`. */
+export interface StoredMesh {
+  readonly id: string;
+  readonly projectId: string;
+  readonly name: string;
+  readonly hash: string;
+  /** Of its GLB, in bytes. */
+  readonly size: number;
+  readonly triangles: number;
+  readonly version: number;
+}
+
+/** One mesh on a set, with its copies. */
+export interface SetItem extends Placing {
+  readonly id: string;
+  /** A shape by its name, or a mesh of the project by its id. */
+  readonly mesh: string;
+  /** Quads across a shape; null for what suits it. */
+  readonly subdivisions: number | null;
+  readonly material: string | null;
+  /** null for the base. */
+  readonly variant: string | null;
+  /** Seconds that a whole turn about its upright takes; 0 for none, below 0 the other way. */
+  readonly turning: number;
+  /** Seconds that each copy is behind the one before it. */
+  readonly delay: number;
+  /** Lies over the whole view, in front of everything. */
+  readonly film: boolean;
+}
+
+/** Meshes placed together on a Stage. */
+export interface SetBody {
+  readonly name: string;
+  readonly items: readonly SetItem[];
+  readonly scene: { readonly environment: string; readonly backdrop: string; readonly exposure: number };
+  readonly view: { readonly from: readonly number[]; readonly at: readonly number[] } | null;
+}
+export interface StoredSet extends SetBody {
+  readonly id: string;
+  readonly projectId: string;
+  readonly version: number;
+}
+
 /** A kept text of a material; the list leaves the text out. */
 export interface Revision {
   readonly number: number;
@@ -115,6 +158,8 @@ function formOf({ name, file, hash, recipe }: SourceChange): FormData {
   return form;
 }
 
+const bodyOf = ({ name, items, scene, view }: SetBody): SetBody => ({ name, items, scene, view });
+
 /** The server's API, one function a call. Versions are what the server last said, and guard each write. */
 export const api = {
   projects: (signal?: AbortSignal) => request<Project[]>('projects', signal ? { signal } : {}),
@@ -138,11 +183,24 @@ export const api = {
     request<Source>(`projects/${projectId}/sources`, { method: 'POST', body: formOf(change) }),
   changeSource: (source: Source, change: SourceChange) =>
     request<Source>(`sources/${source.id}`, { method: 'PUT', body: formOf(change), match: source.version }),
+  meshes: (projectId: string) => request<StoredMesh[]>(`projects/${projectId}/meshes`),
+  createMesh: (projectId: string, change: { readonly name: string; readonly file?: Blob; readonly hash?: string }) =>
+    request<StoredMesh>(`projects/${projectId}/meshes`, { method: 'POST', body: formOf(change) }),
+  changeMesh: (mesh: StoredMesh, change: { readonly name?: string; readonly file?: Blob; readonly hash?: string }) =>
+    request<StoredMesh>(`meshes/${mesh.id}`, { method: 'PUT', body: formOf(change), match: mesh.version }),
+  deleteMesh: (mesh: StoredMesh) => request<undefined>(`meshes/${mesh.id}`, { method: 'DELETE', match: mesh.version }),
+  sets: (projectId: string) => request<StoredSet[]>(`projects/${projectId}/sets`),
+  createSet: (projectId: string, body: SetBody) => request<StoredSet>(`projects/${projectId}/sets`, { method: 'POST', body: bodyOf(body) }),
+  changeSet: (set: StoredSet) => request<StoredSet>(`sets/${set.id}`, { method: 'PUT', body: bodyOf(set), match: set.version }),
+  deleteSet: (set: StoredSet) => request<undefined>(`sets/${set.id}`, { method: 'DELETE', match: set.version }),
   deleteSource: (source: Source) => request<undefined>(`sources/${source.id}`, { method: 'DELETE', match: source.version }),
 };
 
 /** Where a source's bytes are; another content has another address. */
 export const addressOf = ({ id, hash }: Source): string => `/api/sources/${id}/content?v=${hash.slice(0, 16)}`;
+
+/** Where a mesh's GLB is; another content has another address. */
+export const meshAddress = ({ id, hash }: StoredMesh): string => `/api/meshes/${id}/content?v=${hash.slice(0, 16)}`;
 
 /** What went wrong, as a sentence. */
 export const sentence = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -1,4 +1,4 @@
-import { evaluateFrame, type GlslMaterial, type Surface } from '@estela/core';
+import { evaluateFrame, type GlslMaterial } from '@estela/core';
 import type { Look } from '../bench/look.ts';
 import { Build } from './build.ts';
 import { Places } from './places.ts';
@@ -15,7 +15,6 @@ export interface Moment {
 export class MaterialProgram {
   #build: Build | undefined;
   #places: Places | undefined;
-  #glsl: GlslMaterial;
   /** What the driver says where it refuses the shader. */
   failure: string | undefined;
 
@@ -24,33 +23,22 @@ export class MaterialProgram {
     look: Look,
     readonly kind: ViewKind,
   ) {
-    this.#glsl = look.glsl;
     this.key = MaterialProgram.keyOf(look, kind);
-    this.mode = look.program.surface.mode;
+    this.looksBehind = kind === 'mesh' && looksBehind(look.glsl);
+    this.refracts = kind === 'mesh' && look.program.surface.mode === 'blend' && look.glsl.outputs.some((o) => o.name === 'refraction');
     this.#build = new Build(gl, surfaceShader(look.glsl, look.program.surface, kind));
   }
 
   readonly key: string;
-  readonly mode: Surface['mode'];
+  /** It shows or measures what stands behind it. */
+  readonly looksBehind: boolean;
+  /** It paints what stands behind it, bent. */
+  readonly refracts: boolean;
 
   /** Equal keys mean equal shaders. */
   static keyOf(look: Look, kind: ViewKind): string {
     const { mode, lit } = look.program.surface;
     return `${kind}|${mode}|${kind === 'mesh' && lit ? 'lit' : ''}|${look.glsl.code}`;
-  }
-
-  /** Takes over the graph of a text whose shader is the same: only uniforms change. */
-  adopt(look: Look): void {
-    this.#glsl = look.glsl;
-  }
-
-  /** It paints what stands behind it, bent. */
-  get refracts(): boolean {
-    return this.kind === 'mesh' && this.mode === 'blend' && this.#glsl.outputs.some((o) => o.name === 'refraction');
-  }
-
-  get looksBehind(): boolean {
-    return this.kind === 'mesh' && looksBehind(this.#glsl);
   }
 
   /** True once it can be drawn with. */
@@ -68,12 +56,11 @@ export class MaterialProgram {
     return this.#places?.of(name) ?? null;
   }
 
-  /** Makes it the current program and hands over the values of this moment and the images. */
-  use(moment: Moment, textures: Textures): void {
+  /** Makes it the current program and hands over the values of this moment and the images, of a material whose shader it is. */
+  use({ uniforms, samplers }: GlslMaterial, moment: Moment, textures: Textures): void {
     if (!this.#places) return;
     const { gl } = this;
     gl.useProgram(this.#places.program);
-    const { uniforms, samplers } = this.#glsl;
     const values = evaluateFrame(
       uniforms.map((u) => u.node),
       moment,

@@ -1,4 +1,5 @@
 import type { MeshData } from '@estela/core';
+import { ATTRIBUTES } from './attributes.ts';
 import { generateTangents } from 'three/addons/libs/mikktspace.module.js';
 
 export interface GpuMesh {
@@ -36,10 +37,11 @@ export function uploadMesh(gl: WebGL2RenderingContext, mesh: MeshData): GpuMesh 
     gl.enableVertexAttribArray(location);
     gl.vertexAttribPointer(location, size, gl.FLOAT, false, 0, 0);
   };
-  attribute(0, positions, 3);
-  attribute(1, uvs, 2);
-  attribute(2, normals, 3);
-  attribute(3, tangents, 4);
+  attribute(ATTRIBUTES.position, positions, 3);
+  attribute(ATTRIBUTES.uv, uvs, 2);
+  attribute(ATTRIBUTES.normal, normals, 3);
+  attribute(ATTRIBUTES.tangent, tangents, 4);
+  if (mesh.colors) attribute(ATTRIBUTES.color, spread(mesh.colors, 4, indices), 4);
   gl.bindVertexArray(null);
   return {
     array,

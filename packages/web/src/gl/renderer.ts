@@ -1,8 +1,9 @@
-import { colorOfHex, type Surface } from '@estela/core';
+import { colorOfHex, IDENTITY, type GlslMaterial, type Matrix, type Surface } from '@estela/core';
 import { tokens } from '../app/tokens.ts';
 import { Build } from './build.ts';
 import type { MaterialProgram, Moment } from './material-program.ts';
 import type { GpuMesh } from './meshes.ts';
+import { ATTRIBUTES } from './attributes.ts';
 import { setLight, type Scene } from './lighting.ts';
 import { Backdrop } from './backdrop.ts';
 import { Picture } from './picture.ts';
@@ -27,7 +28,21 @@ export interface CameraView {
   readonly far: number;
 }
 
+/** A material on a mesh that stands somewhere, at a moment of its own. */
+export interface Drawn {
+  readonly program: MaterialProgram;
+  readonly glsl: GlslMaterial;
+  readonly surface: Surface;
+  readonly moment: Moment;
+  readonly mesh: GpuMesh;
+  readonly model: Matrix;
+  /** Over the whole view, in front of everything: the mesh is the view itself, -1..1. */
+  readonly film: boolean;
+}
+
 const coded = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
+
+const isSeeThrough = ({ surface }: Drawn): boolean => surface.mode === 'blend' || surface.mode === 'add';
 
 /** Texture units past those of a material's own images. */
 const BEHIND_UNIT = 16;
@@ -42,13 +57,15 @@ export class Renderer {
 
   constructor(readonly gl: WebGL2RenderingContext) {
     this.#empty = gl.createVertexArray();
+    // What vertices without colours have.
+    gl.vertexAttrib4f(ATTRIBUTES.color, 1, 1, 1, 1);
     this.#behind = new Picture(gl);
     this.#picture = new Picture(gl);
     this.#backdrop = new Backdrop(gl);
   }
 
   /** Draws the UV square once or tiled, over small squares of grey where it can be seen through. */
-  drawFlat(program: MaterialProgram, moment: Moment, textures: Textures, view: FlatView, width: number, height: number): void {
+  drawFlat(program: MaterialProgram, glsl: GlslMaterial, moment: Moment, textures: Textures, view: FlatView, width: number, height: number): void {
     const { gl } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, null);
     gl.viewport(0, 0, width, height);
@@ -56,28 +73,24 @@ export class Renderer {
     gl.disable(gl.DEPTH_TEST);
     gl.clearColor(...coded(tokens.pit), 1);
     gl.clear(gl.COLOR_BUFFER_BIT);
-    program.use(moment, textures);
+    program.use(glsl, moment, textures);
     gl.uniform4f(program.place('stage_square'), view.x, view.y, view.size / view.repeat, view.repeat);
     gl.uniform2f(program.place('stage_size'), width, height);
     gl.bindVertexArray(this.#empty);
     gl.drawArraysInstanced(gl.TRIANGLE_STRIP, 0, 4, view.repeat * view.repeat);
   }
 
-  /** Draws a mesh as a camera sees it: what stands behind it first, then the surface over and through that. */
-  drawMesh(
-    program: MaterialProgram,
-    moment: Moment,
-    textures: Textures,
-    mesh: GpuMesh,
-    view: CameraView,
-    surface: Surface,
-    scene: Scene,
-    width: number,
-    height: number,
-  ): void {
+  /**
+   * Draws meshes as a camera sees them: the backdrop and what covers it first; then what looks at those; then what can be seen through, far
+   * to near; films last.
+   */
+  drawScene(things: readonly Drawn[], textures: Textures, view: CameraView, scene: Scene, width: number, height: number): void {
     const { gl } = this;
-    // Only a surface that looks at what is behind it needs that apart.
-    const apart = program.looksBehind;
+    const away = ({ model: m }: Drawn): number => Math.hypot(m[12]! - view.eye[0]!, m[13]! - view.eye[1]!, m[14]! - view.eye[2]!);
+    const solid = things.filter((t) => !t.film && !isSeeThrough(t));
+    const clear = things.filter((t) => !t.film && isSeeThrough(t)).sort((a, b) => away(b) - away(a));
+    // Only surfaces that look at what is behind them need that apart.
+    const apart = things.some((t) => t.program.looksBehind);
     (apart ? this.#behind : this.#picture).bind(width, height);
     const [r, g, b] = colorOfHex(tokens.pit);
     gl.clearColor(r, g, b, 1);
@@ -86,22 +99,40 @@ export class Renderer {
     gl.disable(gl.BLEND);
     gl.enable(gl.DEPTH_TEST);
     this.#backdrop.draw(scene, view);
-    if (apart) this.#behind.copyTo(this.#picture, width, height);
-    const seeThrough = surface.mode === 'blend' || surface.mode === 'add';
+    const draw = (some: readonly Drawn[]): void => {
+      for (const thing of some) this.#draw(thing, textures, view, scene, width, height);
+    };
+    draw(solid.filter((t) => !t.program.looksBehind));
+    if (apart) {
+      this.#behind.copyTo(this.#picture, width, height);
+      this.#behind.offer(BEHIND_UNIT);
+      gl.enable(gl.DEPTH_TEST);
+    }
+    draw(solid.filter((t) => t.program.looksBehind));
+    draw(clear);
+    draw(things.filter((t) => t.film));
+    gl.depthMask(true);
+    this.#show(width, height, things.some((t) => t.surface.lit) || scene.backdrop !== 'plain' ? 2 ** scene.exposure : 0);
+  }
+
+  #draw(thing: Drawn, textures: Textures, view: CameraView, scene: Scene, width: number, height: number): void {
+    const { gl } = this;
+    const { program, surface, mesh, film } = thing;
+    const seeThrough = isSeeThrough(thing);
     // A refracting surface paints what is behind it itself, and hides its own far side.
-    const refracts = program.refracts;
-    gl.enable(gl.DEPTH_TEST);
-    gl.depthMask(!seeThrough || refracts);
-    if (seeThrough && !refracts) gl.enable(gl.BLEND);
+    gl.depthMask(!film && (!seeThrough || program.refracts));
+    if (film) gl.disable(gl.DEPTH_TEST);
+    else gl.enable(gl.DEPTH_TEST);
+    if (seeThrough && !program.refracts) gl.enable(gl.BLEND);
     else gl.disable(gl.BLEND);
     gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
-    program.use(moment, textures);
-    gl.uniformMatrix4fv(program.place('stage_view'), false, view.matrix as number[]);
-    gl.uniform3fv(program.place('stage_eye'), view.eye as number[]);
+    program.use(thing.glsl, thing.moment, textures);
+    gl.uniformMatrix4fv(program.place('stage_view'), false, film ? IDENTITY : view.matrix);
+    gl.uniformMatrix4fv(program.place('stage_model'), false, film ? IDENTITY : thing.model);
+    gl.uniform3fv(program.place('stage_eye'), film ? [0, 0, 1000] : view.eye);
     gl.uniform2f(program.place('stage_size'), width, height);
     if (surface.lit) setLight(gl, (name) => program.place(name), scene.environment);
-    if (apart) {
-      this.#behind.offer(BEHIND_UNIT);
+    if (program.looksBehind) {
       gl.uniform1i(program.place('stage_behind'), BEHIND_UNIT);
       gl.uniform1i(program.place('stage_behind_depth'), BEHIND_UNIT + 1);
       gl.uniform2f(program.place('stage_planes'), view.near, view.far);
@@ -116,8 +147,6 @@ export class Renderer {
     gl.cullFace(gl.BACK);
     gl.drawArrays(gl.TRIANGLES, 0, mesh.count);
     gl.disable(gl.CULL_FACE);
-    gl.depthMask(true);
-    this.#show(width, height, surface.lit || scene.backdrop !== 'plain' ? 2 ** scene.exposure : 0);
   }
 
   #show(width: number, height: number, exposure: number): void {

@@ -39,22 +39,29 @@ void main() {
 }
 `;
 
+/** `stage_model` turns, moves and scales all sides alike, so that it serves normals too. */
 const MESH_VERTEX = `${HEAD}
 uniform mat4 stage_view;
+uniform mat4 stage_model;
 layout(location = 0) in vec3 stage_position;
 layout(location = 1) in vec2 stage_uv;
 layout(location = 2) in vec3 stage_normal;
 layout(location = 3) in vec4 stage_tangent;
+layout(location = 4) in vec4 stage_color;
 out vec2 v_uv;
+out vec3 v_place;
 out vec3 v_position;
 out vec3 v_normal;
 out vec4 v_tangent;
+out vec4 v_color;
 void main() {
   v_uv = stage_uv;
-  v_position = stage_position;
-  v_normal = stage_normal;
-  v_tangent = stage_tangent;
-  gl_Position = stage_view * vec4(stage_position, 1.0);
+  v_place = stage_position;
+  v_position = (stage_model * vec4(stage_position, 1.0)).xyz;
+  v_normal = mat3(stage_model) * stage_normal;
+  v_tangent = vec4(mat3(stage_model) * stage_tangent.xyz, stage_tangent.w);
+  v_color = stage_color;
+  gl_Position = stage_view * vec4(v_position, 1.0);
 }
 `;
 
@@ -108,9 +115,9 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
     uv: 'stage_at',
     uv2: 'stage_at',
     screen: 'stage_screen',
-    position: kind === 'mesh' ? 'v_position' : 'vec3(stage_at.x - 0.5, 0.5 - stage_at.y, 0.0)',
+    position: kind === 'mesh' ? 'v_place' : 'vec3(stage_at.x - 0.5, 0.5 - stage_at.y, 0.0)',
     world: kind === 'mesh' ? 'v_position' : 'vec3(stage_at.x - 0.5, 0.5 - stage_at.y, 0.0)',
-    vertex_color: 'vec4(1.0)',
+    vertex_color: kind === 'mesh' ? 'v_color' : 'vec4(1.0)',
     facing: {
       mesh: 'abs(dot(normalize(v_normal), normalize(stage_eye - v_position)))',
       flat: '1.0',
@@ -147,7 +154,7 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
     HEAD,
     kind !== 'mesh'
       ? 'in vec2 v_uv;'
-      : 'in vec2 v_uv;\nin vec3 v_position;\nin vec3 v_normal;\nin vec4 v_tangent;\nuniform vec3 stage_eye;\nuniform mat4 stage_view;',
+      : 'in vec2 v_uv;\nin vec3 v_place;\nin vec3 v_position;\nin vec3 v_normal;\nin vec4 v_tangent;\nin vec4 v_color;\nuniform vec3 stage_eye;\nuniform mat4 stage_view;',
     'uniform vec2 stage_size;',
     kind === 'mesh' && looksBehind(material) ? BEHIND : '',
     kind === 'mesh' && surface.lit ? ENVIRONMENT_GLSL + SHADING_GLSL : '',

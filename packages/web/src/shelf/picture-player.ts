@@ -86,6 +86,7 @@ export class PicturePlayer {
     // The square fills the card's width; what is above and below is cut off evenly.
     this.#renderer?.drawFlat(
       card.program,
+      card.look.glsl,
       { time, dials: card.look.values.dials },
       textures,
       { x: 0, y: Math.round((height - width) / 2), size: width, repeat: 1 },

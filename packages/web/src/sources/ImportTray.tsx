@@ -8,6 +8,7 @@ const SHARE: Record<ImportItem['stage'], number> = {
   waiting: 0,
   reading: 0.3,
   'asks frames': 0.6,
+  'asks uvs': 0.6,
   'asks name': 0.6,
   sending: 0.8,
   done: 1,
@@ -18,6 +19,7 @@ const WORDS: Record<ImportItem['stage'], string> = {
   waiting: 'waits',
   reading: 'being read',
   'asks frames': 'has several frames',
+  'asks uvs': 'has no UVs',
   'asks name': 'name is taken',
   sending: 'being stored',
   done: 'brought in',
@@ -92,6 +94,17 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
           <Button variant="outlined" onClick={() => importer.answerFrames(id, true)}>
             All {frames} as a flipbook sheet
           </Button>
+        </>
+      )}
+      {stage === 'asks uvs' && (
+        <>
+          <Button variant="outlined" title="As seen from where its faces look" onClick={() => importer.answerUvs(id, 'planar')}>
+            Lay them flat
+          </Button>
+          <Button variant="outlined" title="Around its upright axis" onClick={() => importer.answerUvs(id, 'cylindrical')}>
+            Lay them around
+          </Button>
+          <Button onClick={() => importer.answerUvs(id, 'none')}>Bring it in without</Button>
         </>
       )}
       {stage === 'asks name' && (

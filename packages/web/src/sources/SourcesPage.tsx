@@ -1,9 +1,12 @@
 import { Box, Button, TextField, Typography } from '@mui/material';
 import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactElement } from 'react';
 import { useNavigate, useParams } from 'react-router';
+import { useStore } from 'zustand';
 import { sentence } from '../api/client.ts';
 import { Notice } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
+import { MeshCards, NewMeshButton } from '../meshes/MeshCards.tsx';
+import { meshesOf } from '../meshes/meshes-store.ts';
 import { createImporter } from './import-store.ts';
 import { ImportTray } from './ImportTray.tsx';
 import { newFlowMap, newPathMap } from './new-maps.ts';
@@ -13,14 +16,16 @@ import { SourceCard } from './SourceCard.tsx';
 import { usesOf } from './usage.ts';
 import { useProject } from './use-project.ts';
 
-const ACCEPTED = '.png,.jpg,.jpeg,.webp,.tga,.gif,image/png,image/jpeg,image/webp,image/gif';
+const ACCEPTED = '.obj,.gltf,.glb,.bin,.png,.jpg,.jpeg,.webp,.tga,.gif,image/png,image/jpeg,image/webp,image/gif';
 
 /** All sources of a project, and where new ones come in: by drop, by paste, from files, drawn or packed. */
 export function SourcesPage(): ReactElement {
   const { projectId = '' } = useParams();
   const shown = useProject(projectId);
   const { store, sources, materials, freshness } = shown;
-  const importer = useMemo(() => createImporter(store), [store]);
+  const meshes = meshesOf(projectId);
+  const importer = useMemo(() => createImporter(store, meshes), [store, meshes]);
+  const meshCount = useStore(meshes, (s) => s.meshes.length);
   const picker = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const [sought, setSought] = useState('');
@@ -113,6 +118,7 @@ export function SourcesPage(): ReactElement {
           >
             Pack channels
           </Button>
+          <NewMeshButton store={meshes} failed={setProblem} />
           {problem !== '' && (
             <Typography role="alert" sx={{ color: tokens.coral }}>
               {problem}
@@ -129,18 +135,19 @@ export function SourcesPage(): ReactElement {
           />
         </Box>
         <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 2, display: 'flex', flexDirection: 'column' }}>
-          {shown.state === 'ready' && sources.length === 0 && (
+          {shown.state === 'ready' && sources.length === 0 && meshCount === 0 && (
             <Notice
               title="There is no source yet"
-              detail="Drop pictures here, paste one, or bring in files: PNG, JPEG, WebP, TGA and GIF, up to 64 MB and 64 million pixels."
+              detail="Drop pictures here, paste one, or bring in files: PNG, JPEG, WebP, TGA and GIF, up to 64 MB and 64 million pixels. Or meshes: OBJ, glTF and GLB, up to 200 thousand triangles."
             />
           )}
-          {sources.length > 0 && found.length === 0 && <Notice title={`No source is called like "${sought}"`} />}
+          {sources.length > 0 && found.length === 0 && sought !== '' && <Notice title={`No picture is called like "${sought}"`} />}
           <Box component="ul" aria-label="Sources" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(176px, 1fr))', gap: 1.5 }}>
             {found.map((source) => (
               <SourceCard key={source.id} source={source} uses={usesOf(source.name, materials)} freshness={freshness.get(source.id)} />
             ))}
           </Box>
+          <MeshCards store={meshes} sought={sought} />
         </Box>
         <ImportTray importer={importer} />
         {over && (

@@ -1,12 +1,15 @@
 import { BYTE_LIMIT, tooManyBytes, TYPE_NAMES } from '@estela/codecs';
+import type { MeshData } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../api/client.ts';
+import type { MeshesStore } from '../meshes/meshes-store.ts';
+import { meshFiles } from '../workers/meshes.ts';
 import { pixels, stopPixels } from '../workers/pixels.ts';
 import { freeName, stemOf, type SourcesStore } from './sources-store.ts';
 import { handOver } from './supply.ts';
 
 /** What happens to one file. Questions wait while the other files go on. */
-export type ImportStage = 'waiting' | 'reading' | 'asks frames' | 'asks name' | 'sending' | 'done' | 'refused' | 'left out';
+export type ImportStage = 'waiting' | 'reading' | 'asks frames' | 'asks uvs' | 'asks name' | 'sending' | 'done' | 'refused' | 'left out';
 
 export interface ImportItem {
   readonly id: number;
@@ -18,17 +21,22 @@ export interface ImportItem {
   readonly frames: number;
   /** All frames of an animation as one sheet, as was chosen. */
   readonly asSheet: boolean;
+  /** A mesh instead of a picture, and once it is stored its id. */
+  readonly mesh?: { readonly id?: string };
 }
 
 export interface ImportState {
   readonly items: readonly ImportItem[];
 }
 
+/** How to lay UVs over a mesh that has none; or to leave it so. */
+export type UvAnswer = 'planar' | 'cylindrical' | 'none';
 export type NameAnswer = 'replace' | 'keep both' | 'leave out';
 
 export interface Importer extends StoreApi<ImportState> {
   readonly add: (files: readonly File[]) => void;
   readonly answerFrames: (id: number, asSheet: boolean) => void;
+  readonly answerUvs: (id: number, answer: UvAnswer) => void;
   /** For one file, or for all that ask. */
   readonly answerName: (id: number | 'all', answer: NameAnswer) => void;
   /** Stops what is being read, and leaves out what waits. */
@@ -40,12 +48,17 @@ export interface Importer extends StoreApi<ImportState> {
 export const isSettled = ({ stage }: ImportItem): boolean => stage === 'done' || stage === 'refused' || stage === 'left out';
 export const isWorking = ({ stage }: ImportItem): boolean => stage === 'waiting' || stage === 'reading' || stage === 'sending';
 
+const isMesh = ({ name }: File): boolean => /\.(obj|gltf|glb)$/i.test(name);
+
 /** Brings files into a project one after the other: reads each in a worker, asks where it must, then sends it. A refused one stops none. */
-export function createImporter(sources: SourcesStore): Importer {
+export function createImporter(sources: SourcesStore, meshes: MeshesStore): Importer {
   const store = createStore<ImportState>(() => ({ items: [] }));
   let next = 1;
   let running = false;
   let round = 0;
+  /** Meshes that were read and wait to be stored, and files that came along with them. */
+  const held = new Map<number, MeshData>();
+  const beside = new Map<number, ReadonlyMap<string, File>>();
 
   const put = (id: number, change: Partial<ImportItem>): void => {
     store.setState(({ items }) => ({ items: items.map((item) => (item.id === id ? { ...item, ...change } : item)) }));
@@ -55,14 +68,29 @@ export function createImporter(sources: SourcesStore): Importer {
   const read = async ({ id, file, name }: ImportItem): Promise<void> => {
     put(id, { stage: 'reading' });
     if (file.size > BYTE_LIMIT) throw tooManyBytes(file.size);
+    if (isMesh(file)) {
+      await readMesh(id, file);
+      return;
+    }
     const { header, frames } = await pixels('import').inspect(await handOver(file));
     const what = `${TYPE_NAMES[header.type]}, ${String(header.width)} x ${String(header.height)}, ${String(header.bits)} bit`;
     put(id, { message: what, frames, stage: frames > 1 ? 'asks frames' : 'waiting' });
     if (frames === 1) await settleName(id, name);
   };
 
+  const readMesh = async (id: number, file: File): Promise<void> => {
+    const others = new Map<string, Uint8Array>();
+    for (const [name, other] of beside.get(id) ?? []) others.set(name, new Uint8Array(await other.arrayBuffer()));
+    const { mesh, type, hasUvs, notes } = await meshFiles().read(file.name, await handOver(file), others);
+    held.set(id, mesh);
+    const what = `${type}, ${String(mesh.indices.length / 3)} triangles${mesh.colors ? ', coloured' : ''}${hasUvs ? '' : ', no UVs'}`;
+    put(id, { message: [what, ...notes].join('. '), mesh: {}, stage: hasUvs ? 'waiting' : 'asks uvs' });
+    if (hasUvs) await settleName(id, stemOf(file.name));
+  };
+
   const settleName = async (id: number, name: string): Promise<void> => {
-    const taken = sources.getState().sources.some((s) => s.name === name);
+    const those = held.has(id) ? meshes.getState().meshes : sources.getState().sources;
+    const taken = those.some((s) => s.name === name);
     if (taken) put(id, { stage: 'asks name', name });
     else await send(id, name);
   };
@@ -71,6 +99,14 @@ export function createImporter(sources: SourcesStore): Importer {
     const item = find(id);
     if (!item) return;
     put(id, { stage: 'sending', name });
+    const mesh = held.get(id);
+    if (mesh) {
+      const before = replace ? meshes.getState().meshes.find((m) => m.name === name) : undefined;
+      const stored = before ? await meshes.write(before.id, mesh) : await meshes.create(name, mesh);
+      held.delete(id);
+      put(id, { stage: 'done', mesh: { id: stored.id } });
+      return;
+    }
     let file: Blob = item.file;
     let recipe = null;
     if (item.asSheet) {
@@ -110,9 +146,13 @@ export function createImporter(sources: SourcesStore): Importer {
   return {
     ...store,
     add(files) {
-      const items = files.map((file): ImportItem => {
+      // What belongs to a glTF comes along with it, and is no source of its own.
+      const parts = new Map(files.filter((f) => /\.(bin|mtl)$/i.test(f.name)).map((f) => [f.name, f]));
+      const items = files.flatMap((file): ImportItem[] => {
+        if (parts.has(file.name) && files.some(isMesh)) return [];
         const name = file.name.replace(/["\n\r]/g, "'").slice(0, 200) || 'picture.png';
-        return { id: next++, name, file, stage: 'waiting', message: '', frames: 1, asSheet: false };
+        beside.set(next, parts);
+        return [{ id: next++, name, file, stage: 'waiting', message: '', frames: 1, asSheet: false }];
       });
       store.setState((s) => ({ items: [...s.items.filter((i) => !isSettled(i)), ...items] }));
       void run();
@@ -124,13 +164,27 @@ export function createImporter(sources: SourcesStore): Importer {
       put(id, { asSheet, stage: 'waiting' });
       void attempt(item, () => settleName(id, name));
     },
+    answerUvs(id, answer) {
+      const item = find(id);
+      const mesh = held.get(id);
+      if (item?.stage !== 'asks uvs' || !mesh) return;
+      put(id, { stage: 'reading' });
+      void attempt(item, async () => {
+        if (answer !== 'none') held.set(id, await meshFiles().lay(mesh, answer));
+        await settleName(id, stemOf(item.name));
+      });
+    },
     answerName(which, answer) {
       const asking = store.getState().items.filter((i) => i.stage === 'asks name' && (which === 'all' || i.id === which));
       void (async () => {
         for (const item of asking) {
           if (answer === 'leave out') put(item.id, { stage: 'left out' });
           else
-            await attempt(item, () => (answer === 'replace' ? send(item.id, item.name, true) : send(item.id, freeName(item.name, sources.getState().sources))));
+            await attempt(item, () =>
+              answer === 'replace'
+                ? send(item.id, item.name, true)
+                : send(item.id, freeName(item.name, held.has(item.id) ? meshes.getState().meshes : sources.getState().sources)),
+            );
         }
       })();
     },

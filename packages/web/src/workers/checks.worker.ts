@@ -9,6 +9,7 @@ import {
   keepingTheLook,
   lower,
   parse,
+  seamGaps,
   settingValues,
   traceOf,
   velocityField,
@@ -104,6 +105,11 @@ const work = {
     const asked = program.steps[step];
     const carrier = asked && carriedBy(graph, asked);
     return carrier && { field: velocityField(graph, carrier.node, time, dials, size, images), step: carrier.step.index };
+  },
+  /** How far the material is from meeting itself over each seam of a mesh; see seamGaps. */
+  async seams(subject: Subject, seams: Float32Array): Promise<Float32Array> {
+    const { graph, dials, images } = await prepared(subject);
+    return seamGaps(graph, seams, dials, images);
   },
   /** Frames of what is put out as colour, as RGBA bytes, by number; N is the frame after the last. */
   async frames({ text, variant, pictures }: Subject, frames: readonly number[], size: number): Promise<Uint8ClampedArray<ArrayBuffer>[]> {

@@ -6,7 +6,7 @@ import { faces, tokens } from '../../app/tokens.ts';
 import { checks as worker } from '../../workers/checks.ts';
 import { useSession } from '../session.ts';
 import { soloOf } from '../solo.ts';
-import { useStageAddress } from '../stage/lens.ts';
+import { partsOfView, useStageAddress } from '../stage/lens.ts';
 import { applyMend } from './apply-mend.ts';
 import { subjectOf } from './checks-store.ts';
 import { useFindings } from './use-findings.ts';
@@ -150,7 +150,8 @@ function Limits(): ReactElement {
   const aspect = useStore(checks, (s) => s.aspect);
   const cost = useStore(checks, (s) => s.report?.cost);
   const { view } = useStageAddress();
-  const shape = view === 'flat' ? undefined : SHAPES[view];
+  const shown = partsOfView(view);
+  const shape = shown.kind === 'shape' ? SHAPES[shown.name] : undefined;
   return (
     <Box role="group" aria-label="Budget" sx={{ display: 'flex', alignItems: 'center', gap: 0.75, color: 'text.secondary', fontSize: 12 }}>
       {MEASURES.map((what) => (

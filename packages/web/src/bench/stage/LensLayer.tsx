@@ -6,6 +6,7 @@ import { faces, tokens } from '../../app/tokens.ts';
 import { checks } from '../../workers/checks.ts';
 import { useDrawn } from '../checks/use-drawn.ts';
 import { useSession } from '../session.ts';
+import { InkScale, Legend } from './Legend.tsx';
 import { edgeDifferences, heatOf } from './heat.ts';
 import type { FlatLens } from './lens.ts';
 import type { FlatView } from '../../gl/renderer.ts';
@@ -26,32 +27,6 @@ export function LensLayer({ lens }: { readonly lens: Exclude<FlatLens, 'material
 }
 
 const frameOf = ({ x, y, size }: FlatView): object => ({ position: 'absolute', left: x, top: y, width: size, height: size });
-
-function Legend({ children }: { readonly children: React.ReactNode }): ReactElement {
-  return (
-    <Box
-      role="status"
-      aria-label="What the lens shows"
-      sx={{
-        position: 'absolute',
-        left: 8,
-        bottom: 8,
-        px: 1,
-        py: 0.5,
-        bgcolor: tokens.floor,
-        border: 1,
-        borderColor: 'divider',
-        borderRadius: '3px',
-        display: 'flex',
-        alignItems: 'center',
-        gap: 1,
-        maxWidth: 'calc(100% - 16px)',
-      }}
-    >
-      {children}
-    </Box>
-  );
-}
 
 const WORDS = { always: 'proven for every setting', present: 'proven as it is set', open: 'it does not', unproven: 'not proven' } as const;
 
@@ -144,15 +119,7 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
       />
       {most !== undefined && (
         <Legend>
-          <Box
-            sx={{
-              width: 72,
-              height: 10,
-              background: `linear-gradient(90deg, ${tokens.pit}, ${tokens.coral} 60%, ${tokens.text})`,
-              border: 1,
-              borderColor: 'divider',
-            }}
-          />
+          <InkScale inks={[tokens.pit, `${tokens.coral} 60%`, tokens.text]} />
           <span>
             {lens === 'loop' ? 'End of the loop against its start' : 'Against itself a tile on'}: at most{' '}
             <Box component="span" sx={{ fontFamily: faces.figures, color: most > CLOSED_WITHIN ? tokens.coral : 'text.primary' }}>

@@ -7,7 +7,7 @@ import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName } from
 import { useSession } from '../session.ts';
 
 /** How the mesh is lit, what stands behind it, and how finely it is divided. */
-export function SceneMenu({ shape }: { readonly shape: ShapeName }): ReactElement {
+export function SceneMenu({ shape }: { readonly shape?: ShapeName }): ReactElement {
   const { scene, rested } = useSession();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { environment, backdrop, exposure, subdivisions } = useStore(scene);
@@ -84,18 +84,20 @@ export function SceneMenu({ shape }: { readonly shape: ShapeName }): ReactElemen
             }}
           />
         </Row>
-        <Row label="Quads across" value={String(subdivisions ?? SHAPES[shape].subdivisions)}>
-          <Slider
-            aria-label="Subdivisions"
-            min={1}
-            max={SUBDIVISION_LIMIT}
-            step={1}
-            value={subdivisions ?? SHAPES[shape].subdivisions}
-            onChange={(_, value) => {
-              scene.setState({ subdivisions: value });
-            }}
-          />
-        </Row>
+        {shape && (
+          <Row label="Quads across" value={String(subdivisions ?? SHAPES[shape].subdivisions)}>
+            <Slider
+              aria-label="Subdivisions"
+              min={1}
+              max={SUBDIVISION_LIMIT}
+              step={1}
+              value={subdivisions ?? SHAPES[shape].subdivisions}
+              onChange={(_, value) => {
+                scene.setState({ subdivisions: value });
+              }}
+            />
+          </Row>
+        )}
         <Typography sx={{ color: 'text.secondary' }}>
           {lit
             ? 'Light goes through the Khronos neutral tone mapper.'

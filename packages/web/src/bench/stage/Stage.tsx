@@ -7,16 +7,20 @@ import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
 import { HandleLayer } from './HandleLayer.tsx';
-import { useStageAddress } from './lens.ts';
+import { partsOfView, useStageAddress, type FlatLens, type MeshLens as MeshLensName } from './lens.ts';
 import { shownLooks } from './shown-looks.ts';
+import { MeshDrop } from './MeshDrop.tsx';
 import { StageBar } from './StageBar.tsx';
 import { TraceLine } from './TraceLine.tsx';
 import { WipeBar } from './WipeBar.tsx';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { Orbit } from './orbit.ts';
 import { FILL, StageController, uvAt, type StageView } from './stage-controller.ts';
+import type { StageItem } from './stage-items.ts';
+import { standAt, USUAL, usePlaced } from './use-placed.ts';
 
 const LensLayer = lazy(async () => ({ default: (await import('./LensLayer.tsx')).LensLayer }));
+const MeshLens = lazy(async () => ({ default: (await import('./MeshLens.tsx')).MeshLens }));
 
 const SQUARE: StageView = { kind: 'flat', repeat: 1 };
 const TILES: StageView = { kind: 'flat', repeat: 3 };
@@ -30,16 +34,20 @@ export function Stage(): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const controller = useRef<StageController>(undefined);
   const orbit = useRef<Orbit>(undefined);
+  const [made, setOrbit] = useState<Orbit>();
   const pressed = useRef<[number, number]>([0, 0]);
   const [failure, setFailure] = useState<string>();
   const [lost, setLost] = useState(false);
-  const [scale, setScale] = useState(1);
+  const [drawn, setDrawn] = useState<readonly [scale: number, milliseconds: number | undefined]>([1, undefined]);
   const address = useStageAddress();
   const { view: name, lens } = address;
-  const subdivisions = useStore(session.scene, (s) => s.subdivisions);
+  const kind = partsOfView(name).kind;
+  const placed = usePlaced(name);
+  // What a lens puts there, in place of the material or over it.
+  const [lensed, setLensed] = useState<readonly StageItem[]>([]);
   const view = useMemo<StageView>(
-    () => (name === 'flat' ? (lens === 'tiling' ? TILES : SQUARE) : { kind: 'mesh', shape: name, ...(subdivisions === undefined ? {} : { subdivisions }) }),
-    [name, lens, subdivisions],
+    () => (kind === 'flat' ? (lens === 'tiling' ? TILES : SQUARE) : { kind: 'mesh', items: lensed.length > 0 ? lensed : placed.items }),
+    [kind, lens, lensed, placed.items],
   );
   const placing = useStore(session.trace, (s) => s.placing);
   const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
@@ -51,7 +59,14 @@ export function Stage(): ReactElement {
       canvas.current,
       clock,
       supplyOf(() => sources.getState().sources),
-      { failed: setFailure, lost: setLost, drawn: setScale, busy: () => isTyping(document) },
+      {
+        failed: setFailure,
+        lost: setLost,
+        drawn: (scale, milliseconds) => {
+          setDrawn([scale, milliseconds]);
+        },
+        busy: () => isTyping(document),
+      },
       (aspect) => orbit.current?.see(aspect),
     );
     controller.current = made;
@@ -71,16 +86,11 @@ export function Stage(): ReactElement {
     const unwatch = sources.subscribe(() => {
       made.redraw();
     });
-    const unscene = session.scene.subscribe((scene) => {
-      made.setScene(scene);
-    });
-    made.setScene(session.scene.getState());
     return () => {
       unsubscribe();
       unwatch();
       unsolo();
       unshown();
-      unscene();
       made.dispose();
       controller.current = undefined;
     };
@@ -109,25 +119,44 @@ export function Stage(): ReactElement {
 
   useEffect(() => {
     controller.current?.setView(view);
-    if (view.kind === 'flat' || !canvas.current) return undefined;
+  }, [view, session]);
+  const scene = useStore(session.scene);
+  const plain = lens === 'speed' || lens === 'stretch' || lens === 'grid';
+  useEffect(() => {
+    // Inks are told apart by themselves, before nothing.
+    controller.current?.setScene(plain ? { ...scene, backdrop: 'plain' } : (placed.scene ?? scene));
+  }, [scene, placed.scene, plain, session]);
+
+  const onMesh = kind !== 'flat';
+  useEffect(() => {
     const element = canvas.current;
+    if (!onMesh || !element) return undefined;
     let gone = false;
     void import('./orbit.ts').then(({ createOrbit }) => {
       if (gone) return;
-      orbit.current = createOrbit(element, () => controller.current?.redraw());
+      setOrbit((orbit.current = createOrbit(element, () => controller.current?.redraw())));
       controller.current?.redraw();
     });
     return () => {
       gone = true;
       orbit.current?.dispose();
       orbit.current = undefined;
+      setOrbit(undefined);
     };
-  }, [view, clock, document, sources]);
+  }, [onMesh, session]);
+  const { stand } = placed;
+  const strayed = useRef(false);
+  useEffect(() => {
+    if (!made) strayed.current = false;
+    else if (stand) standAt(made, stand);
+    else if (strayed.current && kind === 'shape') standAt(made, USUAL);
+    if (stand) strayed.current = true;
+  }, [made, stand, kind]);
 
   const pixelAt = (x: number, y: number, width: number, height: number): ProbePixel | undefined => {
     if (view.kind === 'mesh') {
-      const mesh = controller.current?.mesh;
-      return mesh && orbit.current?.pick(mesh, x / width, y / height);
+      const things = controller.current?.placed.map(({ item, models }) => ({ mesh: item.mesh, models })) ?? [];
+      return orbit.current?.pick(things, x / width, y / height)?.pixel;
     }
     const uv = uvAt(x, y, width, height, view.repeat);
     return uv && { uv };
@@ -135,8 +164,8 @@ export function Stage(): ReactElement {
 
   return (
     <Box component="section" aria-label="Stage" sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}>
-      <StageBar address={address} scale={scale} />
-      <Box sx={{ position: 'relative', flex: 1, minHeight: 0, bgcolor: tokens.pit }}>
+      <StageBar address={address} drawn={drawn} />
+      <MeshDrop address={address}>
         <Box
           component="canvas"
           ref={canvas}
@@ -166,7 +195,12 @@ export function Stage(): ReactElement {
         />
         {name === 'flat' && lens !== 'material' && (
           <Suspense>
-            <LensLayer lens={lens} />
+            <LensLayer lens={lens as Exclude<FlatLens, 'material'>} />
+          </Suspense>
+        )}
+        {kind !== 'flat' && kind !== 'set' && lens !== 'material' && placed.mesh && (
+          <Suspense>
+            <MeshLens lens={lens as Exclude<MeshLensName, 'material'>} mesh={placed.mesh} show={setLensed} />
           </Suspense>
         )}
         {name === 'flat' && lens === 'material' && !probing && !placing && <HandleLayer />}
@@ -206,7 +240,7 @@ export function Stage(): ReactElement {
             </Button>
           </Box>
         )}
-        {(errors > 0 || failure !== undefined || lost || empty) && (
+        {(errors > 0 || failure !== undefined || lost || empty || placed.message !== '') && (
           <Box
             role="status"
             sx={{
@@ -228,10 +262,12 @@ export function Stage(): ReactElement {
                 ? `The driver refuses this shader: ${failure.split('\n')[0] ?? ''}`
                 : errors > 0
                   ? `The last good picture: the text has ${errors === 1 ? 'an error' : `${String(errors)} errors`}.`
-                  : "Nothing is put out yet: add a line such as 'out color = ...'."}
+                  : empty
+                    ? "Nothing is put out yet: add a line such as 'out color = ...'."
+                    : placed.message}
           </Box>
         )}
-      </Box>
+      </MeshDrop>
     </Box>
   );
 }

@@ -1,19 +1,27 @@
-import { SHAPES, type ShapeName } from '@estela/core';
-import { Button, Box, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { Button, Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
 import { soloOf } from '../solo.ts';
-import { FLAT_LENSES, type FlatLens, type StageAddress } from './lens.ts';
+import { lensesOf, partsOfView, type StageAddress, type StageLens } from './lens.ts';
+import { MeshSelect } from './MeshSelect.tsx';
 import { SceneMenu } from './SceneMenu.tsx';
 
 /** Over the Stage: what it is looked at through, and what the material lies on. */
-export function StageBar({ address, scale }: { readonly address: StageAddress; readonly scale: number }): ReactElement {
+export function StageBar({
+  address,
+  drawn: [scale, milliseconds],
+}: {
+  readonly address: StageAddress;
+  readonly drawn: readonly [scale: number, milliseconds: number | undefined];
+}): ReactElement {
   const { panel, solo, chosen, document } = useSession();
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
   const alone = useStore(solo, (s) => s.step !== undefined);
   const { view, lens, show } = address;
+  const parts = partsOfView(view);
+  const { kind } = parts;
   /** The chosen step alone; the first one where none is chosen. */
   const showStep = (): void => {
     const { program } = document.getState().derived;
@@ -40,19 +48,19 @@ export function StageBar({ address, scale }: { readonly address: StageAddress; r
         exclusive
         value={alone ? 'step' : lens}
         aria-label="Lens"
-        onChange={(_, next: FlatLens | 'step' | null) => {
+        onChange={(_, next: StageLens | 'step' | null) => {
           if (next === 'step') showStep();
           else if (next) {
             solo.setState({ step: undefined });
-            show(next === 'material' ? { view } : { lens: next });
+            show({ view, lens: next });
           }
         }}
       >
-        {(Object.keys(FLAT_LENSES) as FlatLens[]).flatMap((key) => [
-          <ToggleButton key={key} value={key} title={FLAT_LENSES[key].title}>
-            {FLAT_LENSES[key].label}
+        {(Object.entries(lensesOf(view)) as [StageLens, { label: string; title: string }][]).flatMap(([key, { label, title }]) => [
+          <ToggleButton key={key} value={key} title={title}>
+            {label}
           </ToggleButton>,
-          ...(key === 'material'
+          ...(key === 'material' && kind !== 'set'
             ? [
                 <ToggleButton key="step" value="step" title="The chosen step alone">
                   Step
@@ -71,8 +79,13 @@ export function StageBar({ address, scale }: { readonly address: StageAddress; r
       >
         Probe
       </Button>
-      <Typography noWrap title="The picture is drawn coarser, to keep up" sx={{ ml: 'auto', color: 'text.secondary', fontSize: 12 }}>
-        {scale < 1 && `drawn at ${String(Math.round(scale * 100))}%`}
+      <Typography
+        noWrap
+        title={`Time of a frame${scale < 1 ? '; the picture is drawn coarser, to keep up' : ''}`}
+        sx={{ ml: 'auto', color: 'text.secondary', fontSize: 12, fontVariantNumeric: 'tabular-nums' }}
+      >
+        {milliseconds !== undefined && `${milliseconds.toFixed(0)} ms`}
+        {scale < 1 && ` at ${String(Math.round(scale * 100))}%`}
       </Typography>
       <ToggleButton
         value="flat"
@@ -84,33 +97,8 @@ export function StageBar({ address, scale }: { readonly address: StageAddress; r
       >
         Flat
       </ToggleButton>
-      <Select
-        value={view === 'flat' ? '' : view}
-        displayEmpty
-        renderValue={() => (view === 'flat' ? 'On a mesh' : SHAPES[view].label)}
-        onChange={(event) => {
-          show({ view: event.target.value });
-        }}
-        inputProps={{ 'aria-label': 'Mesh' }}
-        sx={{
-          height: 28,
-          flex: 'none',
-          fontSize: 13,
-          color: view === 'flat' ? 'text.secondary' : 'text.primary',
-          bgcolor: view === 'flat' ? 'transparent' : tokens.raise,
-          '& .MuiSelect-select': { pl: 1, py: 0 },
-        }}
-      >
-        {(Object.keys(SHAPES) as ShapeName[]).map((key) => (
-          <MenuItem key={key} value={key}>
-            {SHAPES[key].label}
-            <Box component="span" sx={{ ml: 1.5, color: 'text.secondary' }}>
-              {SHAPES[key].about}
-            </Box>
-          </MenuItem>
-        ))}
-      </Select>
-      {view !== 'flat' && <SceneMenu shape={view} />}
+      <MeshSelect address={address} />
+      {view !== 'flat' && kind !== 'set' && <SceneMenu {...(parts.kind === 'shape' ? { shape: parts.name } : {})} />}
     </Box>
   );
 }

@@ -1,68 +1,79 @@
 import { MaterialProgram } from '../../gl/material-program.ts';
+import type { Programs } from '../../gl/programs.ts';
 import type { Look } from '../look.ts';
+
+/** A look with the program that draws it. */
+interface Ready {
+  readonly program: MaterialProgram;
+  readonly look: Look;
+}
 
 /** One material on the Stage: the shader that is drawn, and the one that is being made beside it. */
 export class LookSlot {
-  #live: MaterialProgram | undefined;
-  #liveLook: Look | undefined;
-  #next: { program: MaterialProgram; look: Look } | undefined;
+  #programs: Programs | undefined;
+  #live: Ready | undefined;
+  #next: Ready | undefined;
   look: Look | undefined;
 
   /** Shows another look: with the running shader where it is the same, else once a new one is made. */
-  set(gl: WebGL2RenderingContext, look: Look | undefined, kind: 'flat' | 'mesh'): void {
+  set(programs: Programs, look: Look | undefined, kind: 'flat' | 'mesh'): void {
     this.look = look;
+    this.#programs = programs;
     if (!look) {
       this.dispose();
       return;
     }
     const key = MaterialProgram.keyOf(look, kind);
-    if (this.#live?.key === key) {
-      this.#live.adopt(look);
-      this.#liveLook = look;
-      this.#next?.program.dispose();
+    if (this.#live?.program.key === key) {
+      this.#live = { ...this.#live, look };
+      this.#drop(this.#next);
       this.#next = undefined;
     } else if (this.#next?.program.key === key) {
-      this.#next.program.adopt(look);
-      this.#next.look = look;
+      this.#next = { ...this.#next, look };
     } else {
-      this.#next?.program.dispose();
-      this.#next = { program: new MaterialProgram(gl, look, kind), look };
+      const before = this.#next;
+      this.#next = { program: programs.take(look, kind), look };
+      this.#drop(before);
     }
+  }
+
+  #drop(ready: Ready | undefined): void {
+    if (ready) this.#programs?.giveBack(ready.program);
   }
 
   get waiting(): boolean {
     return this.#next !== undefined;
   }
 
-  get shown(): { readonly program: MaterialProgram; readonly look: Look } | undefined {
-    return this.#live?.ready && this.#liveLook ? { program: this.#live, look: this.#liveLook } : undefined;
+  get shown(): Ready | undefined {
+    return this.#live?.program.ready ? this.#live : undefined;
   }
 
   /** Takes the new shader over once it is ready; gives what happened, if anything did. */
   swap(): { readonly failure: string | undefined } | undefined {
     if (!this.#next) return undefined;
-    const { program, look } = this.#next;
+    const { program } = this.#next;
     if (program.ready) {
-      this.#live?.dispose();
-      this.#live = program;
-      this.#liveLook = look;
+      this.#drop(this.#live);
+      this.#live = this.#next;
       this.#next = undefined;
       return { failure: undefined };
     }
     if (program.failure === undefined) return undefined;
-    program.dispose();
+    const { failure } = program;
+    this.#drop(this.#next);
     this.#next = undefined;
-    return { failure: program.failure };
+    return { failure };
   }
 
   /** Forgets what lived in a lost context; the look stays. */
   forget(): void {
-    this.#live = this.#liveLook = this.#next = undefined;
+    this.#live = this.#next = this.#programs = undefined;
   }
 
   dispose(): void {
-    this.#next?.program.dispose();
-    this.#live?.dispose();
-    this.forget();
+    this.#drop(this.#next);
+    this.#drop(this.#live);
+    this.#live = this.#next = undefined;
   }
 }

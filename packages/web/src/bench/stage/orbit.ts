@@ -1,42 +1,100 @@
-import { BufferAttribute, BufferGeometry, DoubleSide, Matrix4, Mesh, MeshBasicMaterial, PerspectiveCamera, Raycaster, Vector2 } from 'three';
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DoubleSide,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  PerspectiveCamera,
+  Plane,
+  Raycaster,
+  Vector2,
+  Vector3,
+  type Face,
+} from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
-import type { MeshData } from '@estela/core';
+import type { Matrix, MeshData, Vector } from '@estela/core';
 import type { CameraView } from '../../gl/renderer.ts';
 import type { ProbePixel } from '../../workers/probe.ts';
 
+/** A mesh where it stands. */
+export interface Placed {
+  readonly mesh: MeshData;
+  readonly models: readonly Matrix[];
+}
+export interface Picked {
+  /** Which of those that were asked about. */
+  readonly index: number;
+  readonly pixel: ProbePixel;
+}
+/** Where a camera stands and what it looks at, in metres. */
+export interface Standpoint {
+  readonly from: Vector;
+  readonly at: Vector;
+}
+
 export interface Orbit {
   readonly see: (aspect: number) => CameraView;
-  /** The pixel of a mesh under a place of the Stage, in shares of its size from the top left; undefined beside the mesh. */
-  readonly pick: (mesh: MeshData, x: number, y: number) => ProbePixel | undefined;
+  /** What lies under a place of the Stage, in shares of its size from the top left; undefined beside all meshes. */
+  readonly pick: (things: readonly Placed[], x: number, y: number) => Picked | undefined;
+  /** The place on a level, or upright, plane through a point that lies under a place of the Stage; undefined where there is none. */
+  readonly placeOn: (through: Vector, way: 'level' | 'upright', x: number, y: number) => Vector | undefined;
+  /** Looks at all of a ball, from where it looks now. */
+  readonly frame: (middle: Vector, radius: number) => void;
+  readonly standpoint: () => Standpoint;
+  readonly stand: (at: Standpoint) => void;
+  /** Lets dragging turn the view, or not. */
+  readonly enable: (on: boolean) => void;
   readonly dispose: () => void;
 }
 
-function geometryOf({ positions, normals, uvs, indices }: MeshData): BufferGeometry {
+function geometryOf({ positions, normals, uvs, colors, indices }: MeshData): BufferGeometry {
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', new BufferAttribute(positions, 3));
   geometry.setAttribute('normal', new BufferAttribute(normals, 3));
   geometry.setAttribute('uv', new BufferAttribute(uvs, 2));
+  if (colors) geometry.setAttribute('color', new BufferAttribute(colors, 4));
   geometry.setIndex(new BufferAttribute(indices, 1));
   return geometry;
 }
 
-/** A camera that is turned about the mesh by dragging over an element, and moved nearer by the wheel. */
-export function createOrbit(element: HTMLElement, changed: () => void): Orbit {
+/** The colour of a face between its three corners; white where a mesh has none. */
+function colorAt({ colors }: MeshData, { a, b, c }: Face, shares: Vector3 | null | undefined): number[] {
+  const [s, t, r] = shares?.toArray() ?? [1, 0, 0];
+  return [0, 1, 2, 3].map((k) => (colors ? colors[a * 4 + k]! * s + colors[b * 4 + k]! * t + colors[c * 4 + k]! * r : 1));
+}
+
+/** A camera that is turned about what it looks at by dragging over an element, and moved nearer by the wheel. `settled` is told once a movement by hand ends. */
+export function createOrbit(element: HTMLElement, changed: () => void, settled?: () => void): Orbit {
   const camera = new PerspectiveCamera(35, 1, 0.05, 50);
   camera.position.set(0.35, 0.25, 2.1);
   const controls = new OrbitControls(camera, element);
-  controls.minDistance = 0.8;
-  controls.maxDistance = 8;
-  controls.enablePan = false;
+  controls.minDistance = 0.2;
+  controls.maxDistance = 40;
+  controls.enablePan = settled !== undefined;
   controls.addEventListener('change', changed);
+  if (settled) controls.addEventListener('end', settled);
   controls.update();
   const product = new Matrix4();
   const ray = new Raycaster();
   const material = new MeshBasicMaterial({ side: DoubleSide });
-  let held: { mesh: MeshData; geometry: BufferGeometry } | undefined;
+  const held = new Map<MeshData, BufferGeometry>();
+  const geometry = (mesh: MeshData): BufferGeometry => {
+    let known = held.get(mesh);
+    if (!known) held.set(mesh, (known = geometryOf(mesh)));
+    return known;
+  };
+  const aim = (x: number, y: number): void => {
+    camera.updateMatrixWorld();
+    ray.setFromCamera(new Vector2(x * 2 - 1, 1 - y * 2), camera);
+  };
   return {
     see(aspect) {
       camera.aspect = aspect;
+      // Depth is finest where the planes are near what is looked at.
+      const far = controls.getDistance();
+      camera.near = Math.min(0.05, far / 20);
+      camera.far = Math.max(50, far * 4);
       camera.updateProjectionMatrix();
       camera.updateMatrixWorld();
       return {
@@ -46,21 +104,61 @@ export function createOrbit(element: HTMLElement, changed: () => void): Orbit {
         far: camera.far,
       };
     },
-    pick(mesh, x, y) {
-      if (held?.mesh !== mesh) {
-        held?.geometry.dispose();
-        held = { mesh, geometry: geometryOf(mesh) };
-      }
-      ray.setFromCamera(new Vector2(x * 2 - 1, 1 - y * 2), camera);
-      const [hit] = ray.intersectObject(new Mesh(held.geometry, material));
-      if (!hit?.uv || !hit.normal) return undefined;
-      const point = hit.point.toArray();
-      const facing = Math.abs(hit.normal.dot(camera.position.clone().sub(hit.point).normalize()));
-      return { uv: [hit.uv.x, hit.uv.y], others: { position: point, world: point, screen: [x, y], facing: [facing] } };
+    pick(things, x, y) {
+      for (const [mesh, kept] of held)
+        if (!things.some((t) => t.mesh === mesh)) {
+          kept.dispose();
+          held.delete(mesh);
+        }
+      aim(x, y);
+      let [best, nearest]: [Picked | undefined, number] = [undefined, Infinity];
+      things.forEach(({ mesh, models }, index) => {
+        for (const model of models) {
+          const object = new Mesh(geometry(mesh), material);
+          object.matrixAutoUpdate = false;
+          object.matrixWorld.fromArray(model as number[]);
+          const [hit] = ray.intersectObject(object);
+          if (!hit?.uv || !hit.normal || !hit.face || hit.distance >= nearest) continue;
+          nearest = hit.distance;
+          const world = hit.point.toArray();
+          const normal = hit.normal.transformDirection(object.matrixWorld);
+          const facing = Math.abs(normal.dot(camera.position.clone().sub(hit.point).normalize()));
+          const color = colorAt(mesh, hit.face, hit.barycoord);
+          const position = hit.point.clone().applyMatrix4(new Matrix4().copy(object.matrixWorld).invert()).toArray();
+          best = { index, pixel: { uv: [hit.uv.x, hit.uv.y], others: { position, world, screen: [x, y], facing: [facing], vertex_color: color } } };
+        }
+      });
+      return best;
+    },
+    placeOn(through, way, x, y) {
+      aim(x, y);
+      const normal = way === 'level' ? new Vector3(0, 1, 0) : camera.getWorldDirection(new Vector3()).setY(0).normalize();
+      const hit = ray.ray.intersectPlane(new Plane().setFromNormalAndCoplanarPoint(normal, new Vector3(...through)), new Vector3());
+      return hit?.toArray();
+    },
+    frame(middle, radius) {
+      const towards = camera.position.clone().sub(controls.target).normalize();
+      controls.target.set(...middle);
+      camera.position.copy(controls.target).addScaledVector(towards, Math.max(radius, 1e-3) * 4.2);
+      controls.minDistance = Math.min(0.2, radius * 0.4);
+      controls.maxDistance = Math.max(8, radius * 30);
+      controls.update();
+      changed();
+    },
+    standpoint: () => ({ from: camera.position.toArray(), at: controls.target.toArray() }),
+    stand({ from, at }) {
+      controls.target.set(...at);
+      camera.position.set(...from);
+      controls.update();
+      changed();
+    },
+    enable(on) {
+      controls.enabled = on;
     },
     dispose() {
-      held?.geometry.dispose();
+      for (const kept of held.values()) kept.dispose();
       controls.dispose();
+      material.dispose();
     },
   };
 }

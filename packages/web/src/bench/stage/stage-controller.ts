@@ -1,21 +1,22 @@
+import { dependsOnTime, type GlslMaterial } from '@estela/core';
 import type { Look } from '../look.ts';
 import type { Clock } from '../clock-store.ts';
-import { shapeMesh, type MeshData, type ShapeName } from '@estela/core';
 import type { Scene } from '../../gl/lighting.ts';
-import type { GpuMesh } from '../../gl/meshes.ts';
+import { Programs } from '../../gl/programs.ts';
 import { Renderer, type CameraView, type FlatView } from '../../gl/renderer.ts';
 import { LookSlot } from './look-slot.ts';
+import { FramePace } from './pace.ts';
+import { modelsOf, StageItems, type StageItem } from './stage-items.ts';
 import { Textures, type TextureSupply } from '../../gl/textures.ts';
 
-export type StageView =
-  { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly shape: ShapeName; readonly subdivisions?: number };
+export type StageView = { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly items: readonly StageItem[] };
 
 export interface StageEvents {
   /** The driver refused a shader, or accepts again. */
   readonly failed: (log: string | undefined) => void;
   readonly lost: (lost: boolean) => void;
-  /** A picture was drawn; at which share of full resolution. */
-  readonly drawn: (scale: number) => void;
+  /** A picture was drawn: at which share of full resolution, and how long a frame takes by now, in ms, where time goes on. */
+  readonly drawn: (scale: number, milliseconds: number | undefined) => void;
   /** Something that must not be held up is going on: draw seldom. */
   readonly busy?: () => boolean;
 }
@@ -25,35 +26,41 @@ export type Camera = (aspect: number) => CameraView | undefined;
 
 /** Share of the shorter side that the UV square takes in the flat view, unless told otherwise. */
 export const FILL = 0.94;
-const SCALES = [1, 0.75, 0.5, 0.35] as const;
 /** Milliseconds between two pictures while something else must not be held up. */
 const SELDOM = 150;
-/** Frames slower than this, in ms, ask for fewer pixels; faster than the second, for more. */
-const SLOW = 45;
-const QUICK = 20;
+
+const moving = new WeakMap<GlslMaterial, boolean>();
+/** Whether a picture of a material changes as time goes on: time reaches a shader by its uniforms alone. */
+function moves({ glsl }: Look): boolean {
+  let known = moving.get(glsl);
+  if (known === undefined) moving.set(glsl, (known = glsl.uniforms.some((u) => dependsOnTime(u.node))));
+  return known;
+}
 
 /**
- * Draws a material into one canvas: while time goes on every frame, else once after a change.
- * New shaders are made beside the running one and swapped in when they are ready.
+ * Draws materials into one canvas: every frame while time goes on and something moves with it, else once after a change.
+ * New shaders are made beside the running ones and swapped in when they are ready.
  */
 export class StageController {
   #gl: WebGL2RenderingContext | undefined;
   #renderer: Renderer | undefined;
   #textures: Textures | undefined;
+  #programs: Programs | undefined;
+  #items: StageItems | undefined;
   readonly #main = new LookSlot();
   /** What stands at the right of the wipe. */
   readonly #beside = new LookSlot();
   #wipe = 0.5;
   #view: StageView = { kind: 'flat', repeat: 1 };
-  #mesh: { data: MeshData; gpu: GpuMesh } | undefined;
   #scene: Scene = { environment: 'studio', backdrop: 'plain', exposure: 0 };
+  /** Seconds that have gone by while playing. */
+  #elapsed = 0;
   #frame = 0;
   #dirty = true;
   #before = 0;
   #drawnAt = 0;
-  #scale = 0;
-  #slowFrames = 0;
-  #quickFrames = 0;
+  readonly #pace = new FramePace();
+  #told: readonly [scale: number, milliseconds: number | undefined] = [1, undefined];
   readonly #stopListening: (() => void)[] = [];
 
   constructor(
@@ -90,8 +97,8 @@ export class StageController {
       () => {
         resize.disconnect();
       },
-      clock.subscribe(() => {
-        this.#dirty = true;
+      clock.subscribe((state, before) => {
+        if (this.#moves || state.playing !== before.playing) this.#dirty = true;
         this.#ask();
       }),
     );
@@ -106,17 +113,18 @@ export class StageController {
     }
     this.#gl = gl;
     this.#renderer = new Renderer(gl);
+    this.#programs = new Programs(gl);
     this.#textures = new Textures(gl, this.sources, () => {
       this.redraw();
     });
     this.#setLooks();
-    void this.#loadMesh();
+    void this.#place();
     this.redraw();
   }
 
   /** Drops everything that lived in a lost context. */
   #forget(): void {
-    this.#gl = this.#renderer = this.#textures = this.#mesh = undefined;
+    this.#gl = this.#renderer = this.#textures = this.#items = this.#programs = undefined;
     this.#main.forget();
     this.#beside.forget();
   }
@@ -131,15 +139,15 @@ export class StageController {
   }
 
   #setLooks(): void {
-    if (!this.#gl) return;
-    for (const slot of [this.#main, this.#beside]) slot.set(this.#gl, slot.look, this.#view.kind);
+    if (!this.#programs) return;
+    for (const slot of [this.#main, this.#beside]) slot.set(this.#programs, slot.look, this.#view.kind);
   }
 
   setView(view: StageView): void {
     const kindChanged = view.kind !== this.#view.kind;
     this.#view = view;
     if (kindChanged) this.#setLooks();
-    void this.#loadMesh();
+    void this.#place();
     this.redraw();
   }
 
@@ -148,21 +156,34 @@ export class StageController {
     this.redraw();
   }
 
-  /** The mesh that is shown, for picking. */
-  get mesh(): MeshData | undefined {
-    return this.#mesh?.data;
+  /** Seconds that have gone by while playing: the time of what turns, and of materials other than the one that is shown. */
+  get elapsed(): number {
+    return this.#elapsed;
   }
 
-  async #loadMesh(): Promise<void> {
+  /** What stands on the Stage, with its copies, for picking; films are not there to be picked. */
+  get placed(): readonly { readonly item: StageItem; readonly models: ReturnType<typeof modelsOf> }[] {
+    return this.#view.kind === 'mesh' ? this.#view.items.filter((i) => !i.film).map((item) => ({ item, models: modelsOf(item, this.#elapsed) })) : [];
+  }
+
+  /** How many shader programs are held. */
+  get programs(): number {
+    return this.#programs?.size ?? 0;
+  }
+
+  get #moves(): boolean {
+    const shown = [this.#main.look, this.#beside.look, ...(this.#view.kind === 'mesh' ? (this.#items?.looks ?? []) : [])];
+    return shown.some((look) => look && moves(look)) || (this.#view.kind === 'mesh' && this.#items?.turns === true);
+  }
+
+  async #place(): Promise<void> {
     const gl = this.#gl;
     const view = this.#view;
     if (view.kind !== 'mesh' || !gl) return;
     const { uploadMesh } = await import('../../gl/meshes.ts');
-    if (gl !== this.#gl || view !== this.#view) return;
-    const data = shapeMesh(view.shape, view.subdivisions);
-    const gpu = uploadMesh(gl, data);
-    this.#mesh?.gpu.dispose();
-    this.#mesh = { data, gpu };
+    if (gl !== this.#gl || view !== this.#view || !this.#programs) return;
+    this.#items ??= new StageItems(gl, uploadMesh, this.#programs);
+    this.#items.set(view.items);
     this.redraw();
   }
 
@@ -178,22 +199,41 @@ export class StageController {
       });
   }
 
+  get #waiting(): boolean {
+    return this.#main.waiting || this.#beside.waiting || this.#items?.waiting === true;
+  }
+
   #tick(now: number): void {
     this.#frame = 0;
-    const { playing } = this.clock.getState();
+    const { playing, speed } = this.clock.getState();
     const passed = this.#before === 0 ? 0 : now - this.#before;
     // Below a tenth of a second away, time goes on as if the page had not been watched.
-    if (playing) this.clock.advance(Math.min(passed, 100) / 1000);
-    if (playing && this.events.busy?.() !== true) this.#adapt(passed);
-    const waiting = this.#main.waiting || this.#beside.waiting;
+    const seconds = Math.min(passed, 100) / 1000;
+    if (playing) {
+      this.#elapsed += seconds * speed;
+      this.clock.advance(seconds);
+    }
+    let milliseconds = playing && this.#moves ? this.#told[1] : undefined;
+    if (playing && passed > 0 && this.#moves && this.events.busy?.() !== true) milliseconds = this.#pace.frame(passed, now) ?? milliseconds;
+    const waiting = this.#waiting;
     this.#before = playing || waiting ? now : 0;
     if (waiting) this.#swapWhenReady();
     const waits = now - this.#drawnAt < SELDOM && this.events.busy?.() === true;
-    if (this.#dirty && !waits && this.#draw()) {
-      this.#dirty = false;
-      this.#drawnAt = now;
-    }
-    if (playing || waits || this.#main.waiting || this.#beside.waiting) this.#ask();
+    if (this.#dirty && !waits) {
+      const scale = (playing && this.#moves ? this.#pace.scale : 1) * Math.min(devicePixelRatio, 2);
+      if (this.#draw(scale)) {
+        this.#dirty = false;
+        this.#drawnAt = now;
+        this.#tell(scale, milliseconds);
+      }
+    } else if (milliseconds === undefined) this.#tell(this.#told[0], undefined);
+    if (playing || waits || this.#waiting) this.#ask();
+  }
+
+  #tell(scale: number, milliseconds: number | undefined): void {
+    if (scale === this.#told[0] && milliseconds === this.#told[1]) return;
+    this.#told = [scale, milliseconds];
+    this.events.drawn(scale, milliseconds);
   }
 
   #swapWhenReady(): void {
@@ -203,32 +243,15 @@ export class StageController {
       if (slot === this.#main || done.failure !== undefined) this.events.failed(done.failure);
       this.#dirty = true;
     }
+    if (this.#items?.swap() === true) this.#dirty = true;
   }
 
-  /** Fewer pixels while frames come slowly, more once they come quickly again. */
-  #adapt(passed: number): void {
-    if (passed > SLOW) {
-      this.#quickFrames = 0;
-      if (++this.#slowFrames >= 8 && this.#scale < SCALES.length - 1) {
-        this.#scale++;
-        this.#slowFrames = 0;
-      }
-    } else {
-      this.#slowFrames = 0;
-      this.#quickFrames = passed < QUICK ? this.#quickFrames + 1 : 0;
-      if (this.#quickFrames >= 180 && this.#scale > 0) {
-        this.#scale--;
-        this.#quickFrames = 0;
-      }
-    }
-  }
-
-  #draw(): boolean {
+  #draw(scale: number): boolean {
     const { canvas } = this;
-    const main = this.#main.shown;
     const gl = this.#gl;
-    if (!main || !gl || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
-    const scale = (this.clock.getState().playing ? (SCALES[this.#scale] ?? 1) : 1) * Math.min(devicePixelRatio, 2);
+    if (!gl || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
+    const main = this.#main.shown;
+    if (!main && (this.#view.kind === 'flat' || this.#main.look)) return false;
     const [width, height] = [Math.max(1, Math.round(canvas.clientWidth * scale)), Math.max(1, Math.round(canvas.clientHeight * scale))];
     if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
     if (!this.#drawOne(main, width, height)) return false;
@@ -240,20 +263,21 @@ export class StageController {
       this.#drawOne(beside, width, height);
       gl.disable(gl.SCISSOR_TEST);
     }
-    this.events.drawn(scale);
     return true;
   }
 
-  #drawOne({ program, look }: NonNullable<LookSlot['shown']>, width: number, height: number): boolean {
-    const moment = { time: this.clock.getState().time, dials: look.values.dials };
-    if (program.kind !== 'mesh') {
-      const repeat = this.#view.kind === 'flat' ? this.#view.repeat : 1;
-      this.#renderer!.drawFlat(program, moment, this.#textures!, flatView(width, height, repeat, this.fill), width, height);
+  #drawOne(own: LookSlot['shown'], width: number, height: number): boolean {
+    const { time } = this.clock.getState();
+    if (this.#view.kind === 'flat') {
+      if (own?.program.kind !== 'flat') return false;
+      const { program, look } = own;
+      const square = flatView(width, height, this.#view.repeat, this.fill);
+      this.#renderer!.drawFlat(program, look.glsl, { time, dials: look.values.dials }, this.#textures!, square, width, height);
       return true;
     }
     const view = this.camera(width / height);
-    if (!view || !this.#mesh) return false;
-    this.#renderer!.drawMesh(program, moment, this.#textures!, this.#mesh.gpu, view, look.program.surface, this.#scene, width, height);
+    if (!view || !this.#items || (own && own.program.kind !== 'mesh')) return false;
+    this.#renderer!.drawScene(this.#items.drawn(own, time, this.#elapsed), this.#textures!, view, this.#scene, width, height);
     return true;
   }
 
@@ -262,6 +286,7 @@ export class StageController {
     for (const stop of this.#stopListening) stop();
     this.#main.dispose();
     this.#beside.dispose();
+    this.#items?.dispose();
     this.#textures?.dispose();
     this.#forget();
   }

@@ -1,0 +1,75 @@
+import type { MeshData } from '@estela/core';
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { api, sentence, type StoredMesh } from '../api/client.ts';
+import { meshFiles } from '../workers/meshes.ts';
+
+export interface MeshesState {
+  readonly status: 'loading' | 'ready' | 'failed';
+  readonly message: string;
+  readonly meshes: readonly StoredMesh[];
+}
+
+/** The meshes of a project as the server last told them. */
+export interface MeshesStore extends StoreApi<MeshesState> {
+  readonly projectId: string;
+  readonly load: () => Promise<void>;
+  readonly create: (name: string, mesh: MeshData) => Promise<StoredMesh>;
+  /** Gives a mesh another content; the version that is known guards it. */
+  readonly write: (id: string, mesh: MeshData) => Promise<StoredMesh>;
+  readonly rename: (id: string, name: string) => Promise<StoredMesh>;
+  readonly remove: (id: string) => Promise<void>;
+  /** Brings a deleted one back under its name; its sets no longer know it. */
+  readonly bringBack: (mesh: StoredMesh) => Promise<StoredMesh>;
+}
+
+function createMeshesStore(projectId: string): MeshesStore {
+  const store = createStore<MeshesState>(() => ({ status: 'loading', message: '', meshes: [] }));
+  const put = (mesh: StoredMesh): StoredMesh => {
+    store.setState(({ meshes }) => ({
+      status: 'ready',
+      meshes: [...meshes.filter((m) => m.id !== mesh.id), mesh].sort((a, b) => a.name.localeCompare(b.name)),
+    }));
+    return mesh;
+  };
+  const current = (id: string): StoredMesh => {
+    const mesh = store.getState().meshes.find((m) => m.id === id);
+    if (!mesh) throw new Error('This mesh is gone.');
+    return mesh;
+  };
+  const fileOf = async (mesh: MeshData, name: string): Promise<Blob> => new Blob([await meshFiles().glb(mesh, name)], { type: 'model/gltf-binary' });
+  return {
+    ...store,
+    projectId,
+    async load() {
+      try {
+        store.setState({ status: 'ready', message: '', meshes: await api.meshes(projectId) });
+      } catch (error) {
+        if (store.getState().status !== 'ready') store.setState({ status: 'failed', message: sentence(error) });
+      }
+    },
+    create: async (name, mesh) => put(await api.createMesh(projectId, { name, file: await fileOf(mesh, name) })),
+    async write(id, mesh) {
+      const { name } = current(id);
+      const file = await fileOf(mesh, name);
+      return put(await api.changeMesh(current(id), { file }));
+    },
+    rename: async (id, name) => put(await api.changeMesh(current(id), { name })),
+    async remove(id) {
+      await api.deleteMesh(current(id));
+      store.setState(({ meshes }) => ({ meshes: meshes.filter((m) => m.id !== id) }));
+    },
+    bringBack: async ({ name, hash }) => put(await api.createMesh(projectId, { name, hash })),
+  };
+}
+
+const stores = new Map<string, MeshesStore>();
+
+/** The one store of a project's meshes; it asks the server when it is first asked for. */
+export function meshesOf(projectId: string): MeshesStore {
+  let store = stores.get(projectId);
+  if (!store) {
+    stores.set(projectId, (store = createMeshesStore(projectId)));
+    void store.load();
+  }
+  return store;
+}

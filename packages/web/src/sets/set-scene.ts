@@ -1,0 +1,9 @@
+import type { SetBody } from '../api/client.ts';
+import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName, type Scene } from '../gl/lighting.ts';
+
+/** How a set is lit; names that are not known here give the usual. */
+export const sceneOf = ({ scene }: SetBody): Scene => ({
+  environment: Object.hasOwn(ENVIRONMENTS, scene.environment) ? (scene.environment as EnvironmentName) : 'studio',
+  backdrop: Object.hasOwn(BACKDROPS, scene.backdrop) ? (scene.backdrop as BackdropName) : 'plain',
+  exposure: scene.exposure,
+});
