@@ -1,3 +1,4 @@
+import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import { partsOf } from '../check/walk.ts';
@@ -27,12 +28,18 @@ export function velocityField(
   const at = (seconds: number, du: number, dv: number): [Float32Array, Float32Array] => {
     evaluator.setFrame({ time: seconds, dials });
     const [us, vs] = evaluator.uvPlanes();
-    for (let i = 0; i < count; i++) {
-      us[i] = ((i % size) + 0.5) / size + du;
-      vs[i] = (Math.floor(i / size) + 0.5) / size + dv;
+    const [x, y] = [new Float32Array(count), new Float32Array(count)];
+    for (let start = 0; start < count; start += BLOCK) {
+      const some = Math.min(BLOCK, count - start);
+      for (let i = 0; i < some; i++) {
+        us[i] = (((start + i) % size) + 0.5) / size + du;
+        vs[i] = (Math.floor((start + i) / size) + 0.5) / size + dv;
+      }
+      evaluator.run(some);
+      x.set(evaluator.outputPlane(0, 0).subarray(0, some), start);
+      y.set(evaluator.outputPlane(0, 1).subarray(0, some), start);
     }
-    evaluator.run(count);
-    return [evaluator.outputPlane(0, 0).slice(0, count), evaluator.outputPlane(0, 1).slice(0, count)];
+    return [x, y];
   };
   const dt = Math.min(1 / 120, graph.program.loop.seconds / 480);
   const [later, earlier, right, left, down, up] = [

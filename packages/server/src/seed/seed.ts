@@ -2,15 +2,20 @@ import { createHash } from 'node:crypto';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodePixels } from '@estela/codecs';
+import { glbOf } from '@estela/codecs/mesh';
 import { bakeStep, check, drawPathMap, packChannels, paintFlowMap, parse, stepSignature, tileByPatching, type PixelImage } from '@estela/core';
 import type { INestApplicationContext } from '@nestjs/common';
 import { MaterialsService } from '../materials/materials.service.ts';
+import { MeshesService } from '../meshes/meshes.service.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
 import type { Recipe } from '../sources/sources.schema.ts';
+import { SetsService } from '../sets/sets.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
 import { ProjectRow } from '../storage/models.ts';
 import { drawings } from '../../../../demo/drawings.ts';
 import { flows, paths } from '../../../../demo/maps.ts';
+import { meshes } from '../../../../demo/meshes.ts';
+import { sets } from '../../../../demo/sets.ts';
 
 /**
  * Fills an empty database with the demo project: its images are drawn here and now, its materials
@@ -30,17 +35,35 @@ export async function seedDemo(app: INestApplicationContext, folder: string): Pr
     for (const [name, drawing] of Object.entries(paths)) await add(name, drawPathMap(drawing), { kind: 'path', drawing });
     for (const [name, drawing] of Object.entries(flows)) await add(name, paintFlowMap(drawing), { kind: 'flow', drawing });
     await addMade(add);
+    const titles = new Map<string, string>();
     const files = (await readdir(join(folder, 'materials'))).filter((f) => f.endsWith('.wake')).sort();
     for (const file of files) {
       const material = await app.get(MaterialsService).create(project.id, await readFile(join(folder, 'materials', file), 'utf8'));
       if (file === 'petal-ward.wake') await addBaked(add, material);
+      titles.set(material.title, material.id);
     }
+    await addSets(app, project.id, titles);
     return files.length;
   } catch (error) {
     // Half a demo would stop the next start from making a whole one.
     await ProjectRow.destroy({ where: { id: project.id } });
     throw error;
   }
+}
+
+/** The meshes of the demo, and its sets, which hold them and the materials by their ids. */
+async function addSets(app: INestApplicationContext, project: string, titles: ReadonlyMap<string, string>): Promise<void> {
+  const names = new Map<string, string>();
+  for (const [name, make] of Object.entries(meshes)) {
+    const { id } = await app.get(MeshesService).create(project, { name }, Buffer.from(await glbOf(make(), name)));
+    names.set(name, id);
+  }
+  const of = (map: ReadonlyMap<string, string>) => (name: string) => {
+    const id = map.get(name);
+    if (id === undefined) throw new Error(`The demo has no ${name}.`);
+    return id;
+  };
+  for (const set of sets(of(titles), of(names))) await app.get(SetsService).create(project, set);
 }
 
 type Add = (name: string, image: PixelImage, recipe: Recipe) => Promise<unknown>;

@@ -8,6 +8,9 @@ import { NotFoundPage, Notice } from './Page.tsx';
 const BenchPage = lazy(async () => ({ default: (await import('../bench/BenchPage.tsx')).BenchPage }));
 
 const SourcesPage = lazy(async () => ({ default: (await import('../sources/SourcesPage.tsx')).SourcesPage }));
+const FitPage = lazy(async () => ({ default: (await import('../fit/FitPage.tsx')).FitPage }));
+const SetsPage = lazy(async () => ({ default: (await import('../sets/SetsPage.tsx')).SetsPage }));
+const SetPage = lazy(async () => ({ default: (await import('../sets/SetPage.tsx')).SetPage }));
 const SourcePage = lazy(async () => ({ default: (await import('../sources/SourcePage.tsx')).SourcePage }));
 
 /** The views and their addresses. */
@@ -22,6 +25,9 @@ export function App(): ReactElement {
               <Route path="/materials/:materialId" element={<BenchPage />} />
               <Route path="/projects/:projectId/sources" element={<SourcesPage />} />
               <Route path="/projects/:projectId/sources/:sourceId" element={<SourcePage />} />
+              <Route path="/projects/:projectId/meshes/:meshId" element={<FitPage />} />
+              <Route path="/projects/:projectId/sets" element={<SetsPage />} />
+              <Route path="/projects/:projectId/sets/:setId" element={<SetPage />} />
               <Route path="*" element={<NotFoundPage />} />
             </Routes>
           </Suspense>

@@ -93,8 +93,9 @@ export interface Session {
   readonly restored: boolean;
 }
 
-export function openSession(material: Material, project: Project, sources: SourcesStore): Session {
-  const draft = draftOf(material.id);
+/** Opens a material. `asSaved` leaves a draft of it alone: where it is only looked at. */
+export function openSession(material: Material, project: Project, sources: SourcesStore, asSaved = false): Session {
+  const draft = asSaved ? undefined : draftOf(material.id);
   const restored = draft !== undefined && draft.text !== material.text;
   const document = createDocumentStore(material.text);
   // As an edit, so that undo leads back to what was saved.

@@ -107,6 +107,9 @@ export function ProjectSection({
         <Button component={Link} to={`/projects/${project.id}/sources`} variant="outlined">
           Sources ({sources.length})
         </Button>
+        <Button component={Link} to={`/projects/${project.id}/sets`} variant="outlined">
+          Sets
+        </Button>
         <Button disabled={exporting} onClick={() => void exportZip()}>
           {exporting ? 'Packing' : 'Export as zip'}
         </Button>

@@ -115,6 +115,7 @@ export class WasmEvaluator {
 
   /** Evaluates the first `count` pixels of the planes, at most BLOCK. Inputs that follow from uv are filled in. */
   run(count: number, given: ReadonlySet<PixelInput> = ONLY_UV): void {
+    if (count > BLOCK) throw new RangeError(`A block holds ${String(BLOCK)} pixels, not ${String(count)}.`);
     const [u, v] = [this.inputPlane('uv', 0) ?? this.#u, this.inputPlane('uv', 1) ?? this.#v];
     for (const name of this.#module.layout.inputs.keys()) {
       if (given.has(name)) continue;

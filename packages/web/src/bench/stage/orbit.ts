@@ -139,7 +139,7 @@ export function createOrbit(element: HTMLElement, changed: () => void, settled?:
     frame(middle, radius) {
       const towards = camera.position.clone().sub(controls.target).normalize();
       controls.target.set(...middle);
-      camera.position.copy(controls.target).addScaledVector(towards, Math.max(radius, 1e-3) * 4.2);
+      camera.position.copy(controls.target).addScaledVector(towards, Math.max(radius, 1e-3) * 3.6);
       controls.minDistance = Math.min(0.2, radius * 0.4);
       controls.maxDistance = Math.max(8, radius * 30);
       controls.update();

@@ -130,3 +130,32 @@ export const lensLooks = (): NonNullable<typeof looks> =>
       'loop 1s at 30fps\nsurface unlit opaque two-sided\nimage squares = "no such picture" repeat linear color\nout color = (uv |> sample(squares)).rgb\n',
     ).look,
   });
+
+/** The edges of a box about a mesh, as thin bars. */
+export function boxAbout(middle: Vector, size: Vector): MeshData {
+  const half = size.map((s) => s / 2 + 0.004) as unknown as Vector;
+  const thin = Math.max(...size) * 0.004;
+  const bars: { corners: Vector[]; normal: Vector }[] = [];
+  for (const axis of [0, 1, 2] as const) {
+    const [b, c] = [(axis + 1) % 3, (axis + 2) % 3] as [0 | 1 | 2, 0 | 1 | 2];
+    for (const [s, t] of [
+      [1, 1],
+      [1, -1],
+      [-1, 1],
+      [-1, -1],
+    ] as const)
+      for (const across of [b, c]) {
+        const corner = (end: number, aside: number): Vector => {
+          const at: [number, number, number] = [0, 0, 0];
+          at[axis] = middle[axis] + half[axis] * end;
+          at[b] = middle[b] + half[b] * s + (across === b ? aside : 0);
+          at[c] = middle[c] + half[c] * t + (across === c ? aside : 0);
+          return at;
+        };
+        const normal: [number, number, number] = [0, 0, 0];
+        normal[across === b ? c : b] = 1;
+        bars.push({ corners: [corner(-1, -thin), corner(1, -thin), corner(1, thin), corner(-1, thin)], normal });
+      }
+  }
+  return polygons(bars, inkOf(tokens.bone));
+}

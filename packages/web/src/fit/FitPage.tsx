@@ -1,0 +1,210 @@
+import { Box, Button, Menu, MenuItem } from '@mui/material';
+import { useEffect, useState, type ReactElement } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { useStore } from 'zustand';
+import { api, sentence, type Material, type Project, type StoredMesh } from '../api/client.ts';
+import { SavingWords, UndoRedo } from '../app/KeptBar.tsx';
+import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
+import { tokens } from '../app/tokens.ts';
+import { meshData } from '../meshes/mesh-data.ts';
+import { meshesOf, type MeshesStore } from '../meshes/meshes-store.ts';
+import { ConfirmDialog, NameDialog } from '../shelf/dialogs.tsx';
+import { download } from '../shelf/project-zip.ts';
+import { sourcesOf } from '../sources/sources-store.ts';
+import { meshFiles } from '../workers/meshes.ts';
+import { createFit, type Fit } from './fit-store.ts';
+import { FitStage } from './FitStage.tsx';
+import { FitTools } from './FitTools.tsx';
+import { PacePanel } from './PacePanel.tsx';
+import { UvLayout } from './UvLayout.tsx';
+
+interface Opened {
+  readonly fit: Fit;
+  readonly mesh: StoredMesh;
+  readonly project: Project;
+  readonly materials: readonly Material[];
+}
+
+/** Where a mesh's UVs are made to suit a motion. */
+export function FitPage(): ReactElement {
+  const { projectId = '', meshId = '' } = useParams();
+  const store = meshesOf(projectId);
+  const [opened, setOpened] = useState<Opened>();
+  const [problem, setProblem] = useState<'missing' | { readonly message: string }>();
+  const [round, setRound] = useState(0);
+  useEffect(() => {
+    let gone = false;
+    const open = async (): Promise<void> => {
+      await store.load();
+      const { meshes, status, message } = store.getState();
+      if (status === 'failed') throw new Error(message);
+      const mesh = meshes.find((m) => m.id === meshId);
+      if (!mesh) {
+        setProblem('missing');
+        return;
+      }
+      const [data, project, materials] = await Promise.all([meshData(mesh), api.project(projectId), api.materials(projectId)]);
+      await sourcesOf(projectId).load();
+      if (!gone) setOpened({ fit: createFit(data, (next) => store.write(meshId, next)), mesh, project, materials });
+    };
+    open().catch((error: unknown) => {
+      if (!gone) setProblem({ message: sentence(error) });
+    });
+    return () => {
+      gone = true;
+    };
+  }, [store, projectId, meshId, round]);
+  useEffect(() => {
+    document.title = opened ? `Fit ${opened.mesh.name} - Estela` : 'Fit - Estela';
+    return () => {
+      document.title = 'Estela';
+    };
+  }, [opened]);
+  if (problem === 'missing') return <NotFoundPage />;
+  if (problem)
+    return (
+      <>
+        <TopBar />
+        <Notice
+          alert
+          title="The mesh cannot be opened"
+          detail={problem.message}
+          action={
+            <Button
+              variant="outlined"
+              onClick={() => {
+                setProblem(undefined);
+                setRound(round + 1);
+              }}
+            >
+              Try again
+            </Button>
+          }
+        />
+      </>
+    );
+  if (!opened)
+    return (
+      <>
+        <TopBar />
+        <Notice busy title="Opening the mesh" />
+      </>
+    );
+  const { fit, project, materials } = opened;
+  return (
+    <>
+      <FitBar
+        {...opened}
+        store={store}
+        reopen={() => {
+          setOpened(undefined);
+          setRound(round + 1);
+        }}
+      />
+      <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+        <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+          <Box
+            component="section"
+            aria-label="UVs"
+            sx={{ width: '50%', minWidth: 0, display: 'flex', flexDirection: 'column', borderRight: 1, borderColor: 'divider' }}
+          >
+            <FitTools fit={fit} />
+            <UvLayout fit={fit} />
+          </Box>
+          <FitStage fit={fit} project={project} materials={materials} sources={sourcesOf(project.id)} />
+        </Box>
+        <PacePanel fit={fit} />
+      </Box>
+    </>
+  );
+}
+
+function FitBar({ fit, mesh, project, store, reopen }: Opened & { readonly store: MeshesStore; readonly reopen: () => void }): ReactElement {
+  const name = useStore(store, (s) => s.meshes.find((m) => m.id === mesh.id)?.name ?? mesh.name);
+  const [dialog, setDialog] = useState<ReactElement>();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [problem, setProblem] = useState('');
+  const navigate = useNavigate();
+  const send = async (kind: 'glb' | 'obj'): Promise<void> => {
+    setProblem('');
+    try {
+      const { mesh: data } = fit.kept.getState().value;
+      download(
+        kind === 'glb'
+          ? new Blob([await meshFiles().glb(data, name)], { type: 'model/gltf-binary' })
+          : new Blob([await meshFiles().obj(data, name)], { type: 'model/obj' }),
+        `${name}.${kind}`,
+      );
+    } catch (error) {
+      setProblem(`It could not be exported. ${sentence(error)}`);
+    }
+  };
+  const close = (): void => {
+    setDialog(undefined);
+  };
+  return (
+    <TopBar>
+      <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }, { to: `/projects/${project.id}/sources`, label: 'Sources' }]} here={name} />
+      <SavingWords kept={fit.kept} refresh={store.load} reopen={reopen} />
+      {problem !== '' && (
+        <Box role="alert" sx={{ color: tokens.coral }}>
+          {problem}
+        </Box>
+      )}
+      <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
+        <UndoRedo kept={fit.kept} />
+        <Button variant="outlined" onClick={() => void send('glb')}>
+          Export GLB
+        </Button>
+        <Button variant="outlined" onClick={() => void send('obj')}>
+          Export OBJ
+        </Button>
+        <Button
+          aria-haspopup="menu"
+          onClick={(event) => {
+            setAnchor(event.currentTarget);
+          }}
+        >
+          More
+        </Button>
+      </Box>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => {
+          setAnchor(null);
+        }}
+        onClick={() => {
+          setAnchor(null);
+        }}
+      >
+        <MenuItem
+          onClick={() => {
+            setDialog(<NameDialog title="Rename the mesh" verb="Rename" label="Name" start={name} close={close} act={(next) => store.rename(mesh.id, next)} />);
+          }}
+        >
+          Rename
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setDialog(
+              <ConfirmDialog
+                title={`Delete ${name}?`}
+                verb="Delete mesh"
+                detail="Sets that hold it will say that it is gone. This cannot be undone."
+                close={close}
+                act={async () => {
+                  await store.remove(mesh.id);
+                  await navigate(`/projects/${project.id}/sources`);
+                }}
+              />,
+            );
+          }}
+        >
+          Delete
+        </MenuItem>
+      </Menu>
+      {dialog}
+    </TopBar>
+  );
+}

@@ -1,0 +1,140 @@
+import { Box, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { useEffect, useMemo, useState, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import type { Material, Project } from '../api/client.ts';
+import { variantLook } from '../bench/look-variant.ts';
+import { openSession, SessionContext, useSession, type Session } from '../bench/session.ts';
+import { MESH_LENSES, type MeshLens as MeshLensName } from '../bench/stage/lens.ts';
+import { MeshLens } from '../bench/stage/MeshLens.tsx';
+import { MeshView } from '../bench/stage/MeshView.tsx';
+import type { StageItem } from '../bench/stage/stage-items.ts';
+import { extentOf } from '../meshes/mesh-data.ts';
+import type { SourcesStore } from '../sources/sources-store.ts';
+import { supplyOf } from '../sources/supply.ts';
+import type { Fit } from './fit-store.ts';
+
+/** The mesh with its UVs as they are now, dressed in a material of the project. */
+export function FitStage({
+  fit,
+  project,
+  materials,
+  sources,
+}: {
+  readonly fit: Fit;
+  readonly project: Project;
+  readonly materials: readonly Material[];
+  readonly sources: SourcesStore;
+}): ReactElement {
+  const [wanted, setWanted] = useState<string>();
+  const material = materials.find((m) => m.id === wanted) ?? materials[0];
+  const [lens, setLens] = useState<MeshLensName>('material');
+  const session = useMemo(() => material && openSession(material, project, sources, true), [material, project, sources]);
+  return (
+    <Box component="section" aria-label="Stage" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 0.5,
+          height: 36,
+          px: 0.5,
+          flex: 'none',
+          borderBottom: 1,
+          borderColor: 'divider',
+          '& .MuiToggleButton-root': { px: 1 },
+        }}
+      >
+        <ToggleButtonGroup
+          exclusive
+          value={lens}
+          aria-label="Lens"
+          onChange={(_, next: MeshLensName | null) => {
+            if (next) setLens(next);
+          }}
+        >
+          {(Object.entries(MESH_LENSES) as [MeshLensName, { label: string; title: string }][]).map(([key, { label, title }]) => (
+            <ToggleButton key={key} value={key} title={title}>
+              {label}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        {session && <VariantSelect session={session} />}
+        {material && (
+          <Select
+            value={material.id}
+            onChange={(event) => {
+              setWanted(event.target.value);
+            }}
+            inputProps={{ 'aria-label': 'Material' }}
+            sx={{ height: 28, fontSize: 13, maxWidth: 150, '& .MuiSelect-select': { pl: 1, py: 0 } }}
+          >
+            {materials.map(({ id, title }) => (
+              <MenuItem key={id} value={id}>
+                {title}
+              </MenuItem>
+            ))}
+          </Select>
+        )}
+      </Box>
+      {session ? (
+        <SessionContext value={session}>
+          <Dressed fit={fit} lens={lens} />
+        </SessionContext>
+      ) : (
+        <Box sx={{ p: 2, color: 'text.secondary' }}>The project has no material yet to dress the mesh in.</Box>
+      )}
+    </Box>
+  );
+}
+
+/** Which values the material is shown with. */
+function VariantSelect({ session: { document, shown } }: { readonly session: Session }): ReactElement {
+  const variants = useStore(document, (s) => s.look.program.variants);
+  const variant = useStore(shown, (s) => s.variant);
+  return (
+    <Select
+      value={variant ?? ''}
+      displayEmpty
+      disabled={variants.length === 0}
+      renderValue={(v) => (v === '' ? 'Base' : v)}
+      onChange={(event) => {
+        shown.setState({ variant: event.target.value === '' ? undefined : event.target.value });
+      }}
+      inputProps={{ 'aria-label': 'Variant' }}
+      sx={{ ml: 'auto', height: 28, fontSize: 13, maxWidth: 90, '& .MuiSelect-select': { pl: 1, py: 0 } }}
+    >
+      <MenuItem value="">Base</MenuItem>
+      {variants.map(({ name }) => (
+        <MenuItem key={name} value={name}>
+          {name}
+        </MenuItem>
+      ))}
+    </Select>
+  );
+}
+
+function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName }): ReactElement {
+  const { document, clock, sources, scene, shown } = useSession();
+  const mesh = useStore(fit.kept, (s) => s.value.mesh);
+  const variant = useStore(shown, (s) => s.variant);
+  const base = useStore(document, (s) => s.look);
+  const look = useMemo(() => variantLook(base, variant), [base, variant]);
+  const light = useStore(scene);
+  const version = useStore(sources, (s) => s.sources);
+  const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
+  const [lensed, setLensed] = useState<readonly StageItem[]>([]);
+  const items = useMemo<readonly StageItem[]>(() => (lens !== 'material' && lensed.length > 0 ? lensed : [{ key: 'stage', mesh }]), [lens, lensed, mesh]);
+  // The form stays while UVs change, and so does the view.
+  const [stand, setStand] = useState(() => extentOf(mesh));
+  useEffect(() => {
+    setStand((before) => {
+      const now = extentOf(mesh);
+      return Math.abs(now.radius - before.radius) < before.radius * 1e-3 ? before : now;
+    });
+  }, [mesh]);
+  return (
+    <MeshView items={items} look={look} scene={light} clock={clock} supply={supply} version={version} stand={stand} label="The mesh">
+      {lens !== 'material' && <MeshLens lens={lens} mesh={mesh} show={setLensed} />}
+    </MeshView>
+  );
+}

@@ -1,0 +1,144 @@
+import {
+  boundsOf,
+  cylindrical,
+  mapped,
+  mirrored,
+  normalised,
+  planar,
+  straightened,
+  turned,
+  unrolled,
+  type Axis,
+  type Bounds,
+  type Fitted,
+  type LayoutAxis,
+  type MeshData,
+  type Part,
+} from '@estela/core';
+import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
+import { useState, type ReactElement, type ReactNode } from 'react';
+import { useStore } from 'zustand';
+import { tokens } from '../app/tokens.ts';
+import type { Fit } from './fit-store.ts';
+
+const AXES: Record<LayoutAxis, string> = { faces: 'as they face', x: 'about x', y: 'about y', z: 'about z' };
+
+/** What can be done to the chosen islands. */
+export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
+  const { islands, chosen } = useStore(fit.kept, (s) => s.value);
+  const problem = useStore(fit.problem);
+  const [axis, setAxis] = useState<LayoutAxis>('faces');
+  const [along, setAlong] = useState<Axis>('u');
+  /** A map of what is chosen within its own bounds. */
+  const map = (title: string, of: (bounds: Bounds) => Parameters<typeof mapped>[2]) => () => {
+    fit.apply(title, (mesh, part) => {
+      const bounds = boundsOf(mesh, part);
+      return bounds ? { mesh: mapped(mesh, part, of(bounds)) } : { problem: 'Nothing is chosen: choose an island in the layout first.' };
+    });
+  };
+  const lay = (title: string, act: (mesh: MeshData, part: Part) => Fitted) => () => {
+    fit.apply(title, act);
+  };
+  return (
+    <Box sx={{ flex: 'none', borderBottom: 1, borderColor: 'divider', px: 1, py: 0.5, '& .MuiButton-root': { px: 1, minWidth: 0 } }}>
+      <Row label={`${String(chosen.size)} of ${islands.count === 1 ? '1 island' : `${String(islands.count)} islands`}`}>
+        <Button
+          onClick={() => {
+            fit.choose(Array.from({ length: islands.count }, (_, i) => i));
+          }}
+        >
+          Choose all
+        </Button>
+        <Tool title="A quarter turn against the clock" onClick={map('turn by 90', (b) => turned(b, 90))}>
+          Turn left
+        </Tool>
+        <Tool title="A quarter turn with the clock" onClick={map('turn by -90', (b) => turned(b, -90))}>
+          Turn right
+        </Tool>
+        <Tool title="Left becomes right" onClick={map('mirror along u', (b) => mirrored(b, 'u'))}>
+          Mirror u
+        </Tool>
+        <Tool title="Top becomes bottom" onClick={map('mirror along v', (b) => mirrored(b, 'v'))}>
+          Mirror v
+        </Tool>
+        <Tool title="To 0..1 along u and along v, each by itself" onClick={map('fill the square', (b) => normalised(b, false))}>
+          Fill square
+        </Tool>
+        <Tool title="Into 0..1, in its proportions" onClick={map('fit into the square', (b) => normalised(b, true))}>
+          Into square
+        </Tool>
+      </Row>
+      <Row label="Lay anew">
+        <Pick label="Axis" value={axis} options={AXES} set={setAxis} />
+        <Tool title="Flat, as seen along the axis, in its proportions" onClick={lay('lay planar', (m, p) => planar(m, p, axis))}>
+          Planar
+        </Tool>
+        <Tool title="u around the axis, v along it" onClick={lay('lay cylindrical', (m, p) => cylindrical(m, p, axis))}>
+          Cylindrical
+        </Tool>
+        <Tool title="A disc or a cone: u around its middle, v outward" onClick={lay('unroll', (m, p) => unrolled(m, p, axis))}>
+          Unroll
+        </Tool>
+        <Box sx={{ width: '1px', height: 18, bgcolor: 'divider', mx: 0.5 }} />
+        <Tool
+          title="A strip of quads on the whole square, evenly along its length"
+          onClick={lay(`straighten along ${along}`, (m, p) => straightened(m, p, along))}
+        >
+          Straighten
+        </Tool>
+        <Pick label="Along" value={along} options={{ u: 'along u', v: 'along v' }} set={setAlong} />
+      </Row>
+      {problem !== '' && (
+        <Typography role="alert" sx={{ color: tokens.coral, px: 0.5, pb: 0.25 }}>
+          {problem}
+        </Typography>
+      )}
+    </Box>
+  );
+}
+
+function Row({ label, children }: { readonly label: string; readonly children: ReactNode }): ReactElement {
+  return (
+    <Box role="group" aria-label={label} sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 0.25, minHeight: 32 }}>
+      <Typography sx={{ color: 'text.secondary', width: 92, flex: 'none' }}>{label}</Typography>
+      {children}
+    </Box>
+  );
+}
+
+function Tool({ title, onClick, children }: { readonly title: string; readonly onClick: () => void; readonly children: ReactNode }): ReactElement {
+  return (
+    <Button title={title} onClick={onClick}>
+      {children}
+    </Button>
+  );
+}
+
+function Pick<T extends string>({
+  label,
+  value,
+  options,
+  set,
+}: {
+  readonly label: string;
+  readonly value: T;
+  readonly options: Record<T, string>;
+  readonly set: (next: T) => void;
+}): ReactElement {
+  return (
+    <Select
+      value={value}
+      onChange={(event) => {
+        set(event.target.value as T);
+      }}
+      inputProps={{ 'aria-label': label }}
+      sx={{ height: 26, fontSize: 13, '& .MuiSelect-select': { pl: 1, py: 0 } }}
+    >
+      {(Object.keys(options) as T[]).map((key) => (
+        <MenuItem key={key} value={key}>
+          {options[key]}
+        </MenuItem>
+      ))}
+    </Select>
+  );
+}

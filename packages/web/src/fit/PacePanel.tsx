@@ -1,0 +1,212 @@
+import { paced, partOf, speedThrough, withLoops, type Axis, type MeshData } from '@estela/core';
+import { Box, Button, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
+import { useStore } from 'zustand';
+import { tokens } from '../app/tokens.ts';
+import { useSize } from '../bench/stage/use-size.ts';
+import type { Fit } from './fit-store.ts';
+import { measuredPace, pointsOf, POINTS, unitOf } from './pace-curve.ts';
+
+const LEFT = 44;
+const RIGHT = 16;
+const TOP = 10;
+const FOOT = 24;
+/** Slowest and fastest relative speeds that a point can be dragged to. */
+const LEAST = 0.1;
+const MOST = 10;
+
+/** Speed along the way on the surface: its points are dragged, and rows spread or gather so that the same scroll runs faster or slower there. */
+export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
+  const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
+  const [axis, setAxis] = useState<Axis>('u');
+  const [loops, setLoops] = useState('15');
+  const [problem, setProblem] = useState('');
+  const part = useMemo(() => partOf(islands, chosen), [islands, chosen]);
+  const measured = useMemo(() => (chosen.size === 0 ? undefined : measuredPace(mesh, part, axis)), [mesh, part, axis, chosen]);
+  const drag = useRef<{ readonly index: number; readonly mesh: MeshData; readonly unit: number; readonly top: number; points: number[] }>(undefined);
+  const [dragged, setDragged] = useState<{ readonly points: readonly number[]; readonly unit: number; readonly top: number }>();
+  const resting = useMemo(() => (measured ? pointsOf(measured) : []), [measured]);
+  const points = dragged?.points ?? resting;
+  const unit = measured ? unitOf(measured, points) : 1;
+  const fastest = Math.max(...(measured?.series.map((s) => s.speed) ?? [1]), ...points.map((p) => p * unit));
+  // The scale stays while a point is dragged, so that it does not run away under the hand.
+  const top = dragged?.top ?? niceTop(fastest);
+  const { area, size } = useSize<HTMLDivElement>();
+  const [width, height] = [Math.max(size[0] - LEFT - RIGHT, 1), Math.max(size[1] - TOP - FOOT, 1)];
+
+  const show = (from: MeshData, next: readonly number[]): boolean => {
+    const done = paced(from, part, axis, speedThrough(next));
+    if ('problem' in done) {
+      setProblem(done.problem);
+      return false;
+    }
+    setProblem('');
+    fit.preview(done.mesh);
+    return true;
+  };
+  const set = (next: readonly number[], title: string): void => {
+    if (show(fit.kept.settled().mesh, next)) fit.commit(title);
+  };
+  const down = (index: number) => (event: PointerEvent<HTMLElement>) => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    event.currentTarget.focus();
+    drag.current = { index, mesh: fit.kept.settled().mesh, unit, top, points: [...points] };
+  };
+  const move = (event: PointerEvent<HTMLElement>): void => {
+    const at = drag.current;
+    if (!at || !area.current) return;
+    const y = event.clientY - area.current.getBoundingClientRect().top;
+    const speed = Math.max(((TOP + height - y) / height) * at.top, 0) / at.unit;
+    at.points = at.points.map((p, i) => (i === at.index ? Math.min(Math.max(speed, LEAST), MOST) : p));
+    setDragged({ points: at.points, unit: at.unit, top: at.top });
+    show(at.mesh, at.points);
+  };
+  const up = (): void => {
+    if (!drag.current) return;
+    drag.current = undefined;
+    setDragged(undefined);
+    fit.commit('pace');
+  };
+  const key = (index: number) => (event: KeyboardEvent) => {
+    const by = { ArrowUp: 1.1, ArrowDown: 1 / 1.1, PageUp: 1.5, PageDown: 1 / 1.5 }[event.key];
+    if (by === undefined) return;
+    event.preventDefault();
+    set(
+      resting.map((p, i) => (i === index ? Math.min(Math.max(p * by, LEAST), MOST) : p)),
+      'pace',
+    );
+  };
+  const count = Number(loops);
+  const known = Number.isInteger(count) && count >= 1 && count <= 128;
+  return (
+    <Box
+      component="section"
+      aria-label="Pace"
+      sx={{ height: 210, flex: 'none', borderTop: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1, height: 36, flex: 'none' }}>
+        <Typography sx={{ fontWeight: 600 }}>Pace</Typography>
+        <ToggleButtonGroup
+          exclusive
+          value={axis}
+          aria-label="Way of the scroll"
+          onChange={(_, next: Axis | null) => {
+            if (next) setAxis(next);
+          }}
+        >
+          <ToggleButton value="u">along u</ToggleButton>
+          <ToggleButton value="v">along v</ToggleButton>
+        </ToggleButtonGroup>
+        <Button
+          title="The same speed all the way"
+          disabled={!measured}
+          onClick={() => {
+            set(
+              Array.from({ length: POINTS }, () => 1),
+              'even pace',
+            );
+          }}
+        >
+          Even
+        </Button>
+        <Box sx={{ width: '1px', height: 18, bgcolor: 'divider' }} />
+        <TextField
+          value={loops}
+          onChange={(event) => {
+            setLoops(event.target.value);
+          }}
+          error={!known}
+          slotProps={{ htmlInput: { 'aria-label': 'Loops to add', inputMode: 'numeric' } }}
+          sx={{ width: 52 }}
+        />
+        <Button
+          title="Rows across the way, for the pace to follow its curve and the picture to bend less"
+          disabled={!measured || !known}
+          onClick={() => {
+            setProblem('');
+            fit.apply(`add ${loops} loops`, (m, p) => withLoops(m, p, axis, count));
+          }}
+        >
+          Add loops
+        </Button>
+        <Typography noWrap role={problem === '' ? undefined : 'alert'} sx={{ color: problem === '' ? 'text.secondary' : tokens.coral, ml: 'auto' }}>
+          {problem !== ''
+            ? problem
+            : measured
+              ? 'Metres a second at one UV unit a second, by metres along the way. Drag the points.'
+              : 'Choose an island in the layout to see how fast a scroll runs along it.'}
+        </Typography>
+      </Box>
+      <Box ref={area} sx={{ position: 'relative', flex: 1, minHeight: 0 }}>
+        {measured && size[0] > 0 && (
+          <>
+            <ResponsiveContainer width="100%" height="100%">
+              <LineChart data={[...measured.series]} margin={{ left: 0, right: RIGHT, top: TOP, bottom: 0 }}>
+                <XAxis
+                  dataKey="way"
+                  type="number"
+                  domain={[0, measured.length]}
+                  ticks={[0, 0.25, 0.5, 0.75, 1].map((s) => s * measured.length)}
+                  tickFormatter={(way: number) => `${way.toFixed(2)} m`}
+                  height={FOOT}
+                  stroke={tokens.dim}
+                  tick={{ fill: tokens.dim, fontSize: 12 }}
+                />
+                <YAxis
+                  type="number"
+                  domain={[0, top]}
+                  allowDataOverflow
+                  width={LEFT}
+                  tickCount={4}
+                  tickFormatter={(s: number) => s.toFixed(1)}
+                  stroke={tokens.dim}
+                  tick={{ fill: tokens.dim, fontSize: 12 }}
+                />
+                <Line dataKey="speed" stroke={tokens.amber} strokeWidth={2} dot={false} isAnimationActive={false} />
+              </LineChart>
+            </ResponsiveContainer>
+            {points.map((p, i) => (
+              <Box
+                key={i}
+                role="slider"
+                tabIndex={0}
+                aria-label={`Speed at ${String(Math.round((i / (POINTS - 1)) * 100))} % of the way`}
+                aria-valuemin={0}
+                aria-valuemax={Number(top.toFixed(2))}
+                aria-valuenow={Number((p * unit).toFixed(2))}
+                aria-valuetext={`${(p * unit).toFixed(2)} metres a second`}
+                aria-orientation="vertical"
+                onPointerDown={down(i)}
+                onPointerMove={move}
+                onPointerUp={up}
+                onPointerCancel={up}
+                onKeyDown={key(i)}
+                sx={{
+                  position: 'absolute',
+                  left: LEFT + (i / (POINTS - 1)) * width,
+                  top: TOP + height - Math.min((p * (dragged?.unit ?? unit)) / top, 1) * height,
+                  width: 15,
+                  height: 15,
+                  m: '-7.5px',
+                  borderRadius: '50%',
+                  bgcolor: tokens.amber,
+                  border: `3px solid ${tokens.pit}`,
+                  cursor: 'ns-resize',
+                  touchAction: 'none',
+                }}
+              />
+            ))}
+          </>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+/** A round number with some room above. */
+function niceTop(most: number): number {
+  const wanted = Math.max(most, 1e-6) * 1.35;
+  const step = 10 ** Math.floor(Math.log10(wanted)) / 2;
+  return Math.ceil(wanted / step) * step;
+}

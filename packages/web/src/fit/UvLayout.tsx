@@ -1,0 +1,252 @@
+import { boundsOf, mapped, moved, partOf, scaled, turned, type Bounds, type MeshData, type Part } from '@estela/core';
+import { Box } from '@mui/material';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { tokens } from '../app/tokens.ts';
+import { useSize } from '../bench/stage/use-size.ts';
+import { arrowStep } from '../bench/values/arrow-keys.ts';
+import type { Fit } from './fit-store.ts';
+import { fitted, toPixel, toUv, vertexAt, zoomed, type UvFrame } from './uv-frame.ts';
+
+/** What the pointer does while it is down. */
+interface Drag {
+  readonly kind: 'pan' | 'move' | 'scale' | 'turn';
+  readonly start: readonly [number, number];
+  readonly frame: UvFrame;
+  readonly mesh: MeshData;
+  readonly part: Part;
+  readonly bounds: Bounds | undefined;
+  /** For scaling, the corner of the bounds that stays: 0 or 1 along u and v. */
+  readonly anchor?: readonly [0 | 1, 0 | 1];
+  moved: boolean;
+}
+
+/** The UV layout: islands are chosen by a click, and moved, scaled and turned by their handles. */
+export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
+  const { area, size } = useSize<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
+  const [own, setFrame] = useState<UvFrame>();
+  const frame = useMemo(() => own ?? fitted(...size), [own, size]);
+  const drag = useRef<Drag>(undefined);
+  const part = useMemo(() => partOf(islands, chosen), [islands, chosen]);
+  const bounds = useMemo(() => boundsOf(mesh, part), [mesh, part]);
+
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context || size[0] === 0) return;
+    const density = Math.min(devicePixelRatio, 2);
+    [context.canvas.width, context.canvas.height] = [size[0] * density, size[1] * density];
+    context.scale(density, density);
+    drawLayout(context, mesh, part, frame, size);
+  }, [mesh, part, frame, size]);
+
+  useEffect(() => {
+    const element = area.current;
+    if (!element) return undefined;
+    const wheel = (event: WheelEvent): void => {
+      event.preventDefault();
+      setFrame((before) => zoomed(before ?? fitted(element.clientWidth, element.clientHeight), Math.exp(-event.deltaY * 0.0015), event.offsetX, event.offsetY));
+    };
+    element.addEventListener('wheel', wheel, { passive: false });
+    return () => {
+      element.removeEventListener('wheel', wheel);
+    };
+  }, [area]);
+
+  const place = (event: PointerEvent): readonly [number, number] => {
+    const { left, top } = area.current!.getBoundingClientRect();
+    return [event.clientX - left, event.clientY - top];
+  };
+  const begin = (event: PointerEvent, kind: Drag['kind'], of: Part, anchor?: readonly [0 | 1, 0 | 1]): void => {
+    area.current?.setPointerCapture(event.pointerId);
+    const from = fit.kept.settled().mesh;
+    drag.current = { kind, start: place(event), frame, mesh: from, part: of, bounds: boundsOf(from, of), moved: false, ...(anchor ? { anchor } : {}) };
+  };
+  const down = (event: PointerEvent): void => {
+    if (event.button !== 0) return;
+    const [u, v] = toUv(frame, ...place(event));
+    const vertex = vertexAt(mesh, u, v);
+    const island = vertex === undefined ? undefined : islands.ofVertex[vertex];
+    if (island === undefined) {
+      begin(event, 'pan', part);
+      return;
+    }
+    const next = event.shiftKey
+      ? new Set([...chosen].filter((i) => i !== island).concat(chosen.has(island) ? [] : [island]))
+      : chosen.has(island)
+        ? chosen
+        : new Set([island]);
+    if (next !== chosen) fit.choose(next);
+    begin(event, 'move', partOf(islands, next));
+  };
+  const move = (event: PointerEvent): void => {
+    const at = drag.current;
+    if (!at) return;
+    const [x, y] = place(event);
+    const [dx, dy] = [x - at.start[0], y - at.start[1]];
+    if (!at.moved && Math.hypot(dx, dy) < 3) return;
+    at.moved = true;
+    if (at.kind === 'pan') setFrame({ ...at.frame, x: at.frame.x + dx, y: at.frame.y + dy });
+    else if (at.bounds) fit.preview(mapped(at.mesh, at.part, mapOf(at, [x, y], event)));
+  };
+  const up = (): void => {
+    const at = drag.current;
+    drag.current = undefined;
+    if (!at) return;
+    if (at.kind === 'pan') {
+      if (!at.moved) fit.choose([]);
+    } else if (at.moved) fit.commit({ move: 'move', scale: 'scale', turn: 'turn' }[at.kind]);
+  };
+  const key = (event: KeyboardEvent): void => {
+    const way = arrowStep(event.key);
+    if (way) {
+      event.preventDefault();
+      const by = event.shiftKey ? 0.1 : 0.01;
+      fit.apply('move', (m, p) => ({ mesh: mapped(m, p, moved([way[0] * by, way[1] * by])) }));
+    } else if (event.key === 'a') fit.choose(Array.from({ length: islands.count }, (_, i) => i));
+    else if (event.key === 'Escape') {
+      drag.current = undefined;
+      fit.preview(undefined);
+    } else if (event.key === '0') setFrame(undefined);
+  };
+  return (
+    <Box
+      ref={area}
+      role="application"
+      aria-label="UV layout"
+      aria-description="Arrow keys move what is chosen, a chooses all, 0 shows the whole square"
+      tabIndex={0}
+      onPointerDown={down}
+      onPointerMove={move}
+      onPointerUp={up}
+      onPointerCancel={up}
+      onKeyDown={key}
+      sx={{ position: 'relative', flex: 1, minHeight: 0, bgcolor: tokens.pit, overflow: 'hidden', touchAction: 'none', cursor: 'default' }}
+    >
+      <Box component="canvas" ref={canvas} aria-hidden="true" sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%' }} />
+      {bounds && (
+        <Handles
+          bounds={bounds}
+          frame={frame}
+          begin={(event, kind, anchor) => {
+            begin(event, kind, part, anchor);
+          }}
+        />
+      )}
+      <Box sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}>
+        Click an island, Shift for more; drag it, its corners or the ring above it; wheel to look closer
+      </Box>
+    </Box>
+  );
+}
+
+/** The map of a drag that has come to a place. */
+function mapOf(
+  at: Drag,
+  [x, y]: readonly [number, number],
+  { shiftKey, ctrlKey }: { readonly shiftKey: boolean; readonly ctrlKey: boolean },
+): ReturnType<typeof moved> {
+  const { from, to } = at.bounds!;
+  const [u, v] = toUv(at.frame, x, y);
+  const [su, sv] = toUv(at.frame, ...at.start);
+  if (at.kind === 'scale' && at.anchor) {
+    const [au, av] = [at.anchor[0] === 0 ? from[0] : to[0], at.anchor[1] === 0 ? from[1] : to[1]];
+    const by = (now: number, then: number, anchor: number): number => (Math.abs(then - anchor) < 1e-6 ? 1 : (now - anchor) / (then - anchor));
+    const [w, h] = [by(u, su, au), by(v, sv, av)];
+    const alike = Math.abs(w) > Math.abs(h) ? w : h;
+    return shiftKey ? scaled([au, av], alike, alike) : scaled([au, av], w, h);
+  }
+  if (at.kind === 'turn') {
+    const [cu, cv] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
+    const angle = ((Math.atan2(-(v - cv), u - cu) - Math.atan2(-(sv - cv), su - cu)) * 180) / Math.PI;
+    return turned(at.bounds!, ctrlKey ? Math.round(angle / 15) * 15 : angle);
+  }
+  // With Control a move keeps to tenths.
+  const step = (d: number): number => (ctrlKey ? Math.round(d * 10) / 10 : d);
+  return moved([step(u - su), step(v - sv)]);
+}
+
+function Handles({
+  bounds: { from, to },
+  frame,
+  begin,
+}: {
+  readonly bounds: Bounds;
+  readonly frame: UvFrame;
+  readonly begin: (event: PointerEvent, kind: 'scale' | 'turn', anchor?: readonly [0 | 1, 0 | 1]) => void;
+}): ReactElement {
+  const [left, top] = toPixel(frame, ...from);
+  const [right, bottom] = toPixel(frame, ...to);
+  const box = { position: 'absolute', width: 11, height: 11, m: '-5.5px', bgcolor: tokens.bone, border: `2px solid ${tokens.pit}` } as const;
+  const start = (kind: 'scale' | 'turn', anchor?: readonly [0 | 1, 0 | 1]) => (event: PointerEvent) => {
+    event.stopPropagation();
+    begin(event, kind, anchor);
+  };
+  return (
+    <>
+      <Box sx={{ position: 'absolute', left, top, width: right - left, height: bottom - top, outline: `1px dashed ${tokens.dim}`, pointerEvents: 'none' }} />
+      {([0, 1] as const).flatMap((x) =>
+        ([0, 1] as const).map((y) => (
+          <Box
+            key={`${String(x)}${String(y)}`}
+            title="Scale; with Shift both ways alike"
+            onPointerDown={start('scale', [x === 0 ? 1 : 0, y === 0 ? 1 : 0])}
+            sx={{ ...box, left: x === 0 ? left : right, top: y === 0 ? top : bottom, cursor: x === y ? 'nwse-resize' : 'nesw-resize' }}
+          />
+        )),
+      )}
+      <Box
+        title="Turn; with Control by 15 degrees"
+        onPointerDown={start('turn')}
+        sx={{ ...box, left: (left + right) / 2, top: top - 18, borderRadius: '50%', cursor: 'grab' }}
+      />
+    </>
+  );
+}
+
+function drawLayout(context: CanvasRenderingContext2D, { uvs, indices }: MeshData, part: Part, frame: UvFrame, size: readonly [number, number]): void {
+  context.clearRect(0, 0, ...size);
+  const [x, y] = toPixel(frame, 0, 0);
+  context.fillStyle = tokens.floor;
+  context.fillRect(x, y, frame.side, frame.side);
+  context.strokeStyle = tokens.row;
+  context.beginPath();
+  for (let i = 1; i < 10; i++) {
+    const at = (frame.side * i) / 10;
+    context.moveTo(x + at, y);
+    context.lineTo(x + at, y + frame.side);
+    context.moveTo(x, y + at);
+    context.lineTo(x + frame.side, y + at);
+  }
+  context.stroke();
+  context.strokeStyle = tokens.dim;
+  context.strokeRect(x, y, frame.side, frame.side);
+  context.fillStyle = tokens.dim;
+  context.font = '12px Barlow Semi Condensed, sans-serif';
+  context.fillText('u', x + frame.side + 6, y + 4);
+  context.fillText('v', x - 2, y + frame.side + 14);
+  // Lines of a fine mesh would cover all that lies between them.
+  const perTriangle = frame.side / Math.sqrt(Math.max(indices.length / 3, 1));
+  const ink = Math.min(Math.max(perTriangle / 14, 0.12), 1);
+  for (const chosen of [0, 1]) {
+    const path = new Path2D();
+    for (let t = 0; t < indices.length; t += 3) {
+      if (part[indices[t]!] !== chosen) continue;
+      for (let k = 0; k < 3; k++) {
+        const v = indices[t + k]!;
+        const [px, py] = toPixel(frame, uvs[v * 2]!, uvs[v * 2 + 1]!);
+        if (k === 0) path.moveTo(px, py);
+        else path.lineTo(px, py);
+      }
+      path.closePath();
+    }
+    context.fillStyle = chosen === 1 ? 'rgba(207, 200, 184, 0.16)' : 'rgba(207, 200, 184, 0.05)';
+    context.fill(path);
+    context.strokeStyle = chosen === 1 ? tokens.bone : tokens.dim;
+    context.lineWidth = chosen === 1 ? 1 : 0.6;
+    context.globalAlpha = ink;
+    context.stroke(path);
+    context.globalAlpha = 1;
+  }
+}

@@ -1,0 +1,130 @@
+import { Box, Button, Typography } from '@mui/material';
+import { useEffect, useState, type ReactElement } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { useStore } from 'zustand';
+import { api, ApiError, sentence, type Material, type Project } from '../api/client.ts';
+import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
+import { tokens } from '../app/tokens.ts';
+import { meshesOf } from '../meshes/meshes-store.ts';
+import { freeName } from '../sources/sources-store.ts';
+import { EMPTY_SET, nameOfItem, newItem } from './set-edits.ts';
+import { setsOf } from './sets-store.ts';
+
+/** All sets of a project. */
+export function SetsPage(): ReactElement {
+  const { projectId = '' } = useParams();
+  const store = setsOf(projectId);
+  const { sets, status, message } = useStore(store);
+  const meshes = useStore(meshesOf(projectId), (s) => s.meshes);
+  const [opened, setOpened] = useState<{ readonly project: Project; readonly materials: readonly Material[] }>();
+  const [problem, setProblem] = useState<{ readonly missing: boolean; readonly message: string }>();
+  const [refused, setRefused] = useState('');
+  const navigate = useNavigate();
+  useEffect(() => {
+    document.title = 'Sets - Estela';
+    void store.load();
+    Promise.all([api.project(projectId), api.materials(projectId)]).then(
+      ([project, materials]) => {
+        setOpened({ project, materials });
+      },
+      (error: unknown) => {
+        setProblem({ missing: error instanceof ApiError && (error.status === 404 || error.status === 400), message: sentence(error) });
+      },
+    );
+    return () => {
+      document.title = 'Estela';
+    };
+  }, [store, projectId]);
+  if (problem?.missing) return <NotFoundPage />;
+  const failed = problem?.message ?? (status === 'failed' ? message : undefined);
+  if (failed !== undefined)
+    return (
+      <>
+        <TopBar />
+        <Notice alert title="The sets cannot be opened" detail={failed} />
+      </>
+    );
+  if (!opened || status === 'loading')
+    return (
+      <>
+        <TopBar />
+        <Notice busy title="Opening the sets" />
+      </>
+    );
+  const { project, materials } = opened;
+  const start = async (): Promise<void> => {
+    const set = await store.create({ name: freeName('new set', sets), ...EMPTY_SET, items: [newItem([], 'sphere', materials[0]?.id ?? null)] });
+    await navigate(`/projects/${projectId}/sets/${set.id}`);
+  };
+  return (
+    <>
+      <TopBar>
+        <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }]} here="Sets" />
+      </TopBar>
+      <Box component="main" sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 2 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 2 }}>
+          <Button
+            variant="contained"
+            onClick={() => {
+              start().catch((error: unknown) => {
+                setRefused(sentence(error));
+              });
+            }}
+          >
+            New set
+          </Button>
+          <Typography sx={{ color: 'text.secondary' }}>
+            Meshes placed together, each with a material and a variant. The Bench can show a material on a set too.
+          </Typography>
+          {refused !== '' && (
+            <Typography role="alert" sx={{ color: tokens.coral }}>
+              {refused}
+            </Typography>
+          )}
+        </Box>
+        {sets.length === 0 && (
+          <Notice
+            title="There is no set yet"
+            detail="A set shows several materials, or several variants of one, together: a row without gaps, a bend lined with lamps."
+          />
+        )}
+        <Box component="ul" aria-label="Sets" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(280px, 1fr))', gap: 1.5 }}>
+          {sets.map((set) => (
+            <Box
+              key={set.id}
+              component="li"
+              sx={{
+                listStyle: 'none',
+                border: 1,
+                borderColor: 'divider',
+                borderRadius: '3px',
+                bgcolor: 'background.paper',
+                '&:hover': { borderColor: tokens.dim },
+              }}
+            >
+              <Box
+                component={Link}
+                to={`/projects/${projectId}/sets/${set.id}`}
+                sx={{ display: 'block', p: 1.5, color: 'text.primary', textDecoration: 'none' }}
+              >
+                <Typography component="h2" noWrap sx={{ fontWeight: 500, fontSize: 14, mb: 0.5 }}>
+                  {set.name}
+                </Typography>
+                {set.items.slice(0, 5).map((item) => {
+                  const [mesh, dress] = nameOfItem(item, meshes, materials);
+                  return (
+                    <Typography key={item.id} noWrap sx={{ color: 'text.secondary' }}>
+                      {mesh}: {dress}
+                      {item.copies ? `, ${String(item.copies.count)} times` : ''}
+                    </Typography>
+                  );
+                })}
+                {set.items.length > 5 && <Typography sx={{ color: 'text.secondary' }}>and {set.items.length - 5} more</Typography>}
+              </Box>
+            </Box>
+          ))}
+        </Box>
+      </Box>
+    </>
+  );
+}
