@@ -1,0 +1,203 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { glbOf, readMesh } from '@estela/codecs/mesh';
+import { paceOf, shapeMesh, type MeshData } from '@estela/core';
+import type { Page } from '@playwright/test';
+import { expect, expectAccessible, goToFrame, openMaterial, pictureOf, stage, test } from './support.ts';
+
+const { validateBytes } = createRequire(import.meta.url)('gltf-validator') as {
+  validateBytes: (bytes: Uint8Array) => Promise<{ issues: { messages: { severity: number }[] } }>;
+};
+const fixture = (name: string): Buffer => readFileSync(join(import.meta.dirname, '../../codecs/test/fixtures', name));
+
+async function projectId(page: Page): Promise<string> {
+  const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[];
+  return project!.id;
+}
+
+/** Stores a mesh in the demo project. */
+async function storeMesh(page: Page, name: string, mesh: MeshData): Promise<string> {
+  const file = { name: 'file', mimeType: 'model/gltf-binary', buffer: Buffer.from(await glbOf(mesh, name)) };
+  const answer = await page.request.post(`/api/projects/${await projectId(page)}/meshes`, { multipart: { name, file } });
+  expect(answer.status()).toBe(201);
+  return ((await answer.json()) as { id: string }).id;
+}
+
+const drop = (page: Page, files: readonly { readonly name: string; readonly bytes: Buffer }[]): Promise<void> =>
+  page.evaluate(
+    (all) => {
+      const transfer = new DataTransfer();
+      for (const { name, base64 } of all) transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+      document
+        .querySelector('canvas[aria-label="The material"]')!
+        .dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    },
+    files.map(({ name, bytes }) => ({ name, base64: bytes.toString('base64') })),
+  );
+
+const PLAIN = 'loop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 1, 1) + uv.x * 0\n';
+const bright = ({ data }: { readonly data: Buffer }): number => {
+  let count = 0;
+  for (let i = 0; i < data.length; i += 4) if (data[i]! > 200) count++;
+  return count;
+};
+
+test('a mesh dropped on the Stage is dressed at once; one without UVs asks, and what is no mesh is refused in plain words', async ({ page }) => {
+  await openMaterial(page, PLAIN);
+  await drop(page, [{ name: 'ribbon-assimp.obj', bytes: fixture('ribbon-assimp.obj') }]);
+  const select = page.getByRole('combobox', { name: 'Mesh' });
+  await expect(select).toHaveText('ribbon-assimp');
+  await expect(async () => expect(bright(await pictureOf(stage(page)))).toBeGreaterThan(2000)).toPass();
+  await expectAccessible(page);
+
+  // A glTF with its buffer beside it.
+  await drop(page, [
+    { name: 'radial-assimp.gltf', bytes: fixture('radial-assimp.gltf') },
+    { name: 'radial-assimp.bin', bytes: fixture('radial-assimp.bin') },
+  ]);
+  await expect(select).toHaveText('radial-assimp');
+
+  await drop(page, [{ name: 'bare.obj', bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nv -1 1 0\nf 1 2 3 4\n') }]);
+  await expect(page.getByText('OBJ, 2 triangles, no UVs')).toBeVisible();
+  await page.getByRole('button', { name: 'Lay them flat' }).click();
+  await expect(select).toHaveText('bare');
+  await page.goto(page.url());
+  await expect(select).toHaveText('bare');
+  // Laid flat, it reads the whole square.
+  await page.getByRole('button', { name: 'Stretch', exact: true }).click();
+  await expect(page.getByRole('status', { name: 'What the lens shows' })).toContainText('at most 1.0 times');
+
+  await drop(page, [{ name: 'broken.glb', bytes: Buffer.from('glTF and nothing more') }]);
+  await expect(page.getByText('"broken.glb" is a broken GLB file')).toBeVisible();
+  await drop(page, [{ name: 'alone.gltf', bytes: fixture('radial-assimp.gltf') }]);
+  await expect(page.getByText('needs the file "radial-assimp.bin" beside it')).toBeVisible();
+});
+
+test('lenses on a mesh tell speed, seams and stretch', async ({ page }) => {
+  const legend = page.getByRole('status', { name: 'What the lens shows' });
+  // A quarter of a tile a second along u, on a plane of a metre.
+  const id = await openMaterial(
+    page,
+    'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = flow.x |> fract() |> band(0.4, 0.6, 0.05)\n',
+  );
+  await page.goto(`/materials/${id}?view=plane&lens=speed`);
+  await expect(legend).toContainText('flow moves over the surface at 0.25 to 0.25 metres a second');
+  await page.getByRole('button', { name: 'Seams', exact: true }).click();
+  await expect(legend).toContainText('no seam');
+  await page.goto(`/materials/${id}?view=cylinder&lens=seams`);
+  await expect(legend).toContainText('The material meets itself over all 12 edges');
+  await expect(legend).toContainText('proven');
+  await page.goto(`/materials/${id}?view=cube&lens=motion`);
+  await expect(legend).toContainText('metres a second');
+  const amber = ({ data }: { readonly data: Buffer }): number => {
+    let count = 0;
+    for (let i = 0; i < data.length; i += 4) if (data[i]! > 200 && data[i + 1]! > 130 && data[i + 1]! < 200 && data[i + 2]! < 110) count++;
+    return count;
+  };
+  await expect(async () => expect(amber(await pictureOf(stage(page)))).toBeGreaterThan(200)).toPass();
+  const open = await openMaterial(page, 'loop 4s at 30fps\nsurface unlit opaque two-sided\nout color = (uv.x, uv.x, uv.x)\n');
+  await page.goto(`/materials/${open}?view=cylinder&lens=seams`);
+  await expect(legend).toContainText('12 of 12 edges do not meet');
+});
+
+test('Fit moves, straightens and paces UVs with undo, keeps them, and exports them clean', async ({ page }) => {
+  const bent = shapeMesh('ribbon', 8);
+  const id = await storeMesh(page, `strip ${String(Date.now())}`, { ...bent, uvs: bent.uvs.map((x, i) => (i % 2 === 0 ? 0.2 + x * 0.3 : 0.6 - x * 0.1)) });
+  await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
+  const status = page.getByRole('status').first();
+  await expect(status).toHaveText('saved');
+  await expect(page.getByRole('group', { name: '1 of 1 island' })).toBeVisible();
+  await expectAccessible(page);
+
+  await page.getByRole('button', { name: 'Straighten' }).click();
+  await expect(page.getByRole('button', { name: 'Undo: straighten along u' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Planar' }).click();
+  await page.keyboard.press('Control+z');
+  await page.getByRole('application', { name: 'UV layout' }).press('ArrowRight');
+  await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: 'Add loops' }).click();
+  await expect(page.getByRole('button', { name: 'Undo: add 15 loops' })).toBeEnabled();
+  const end = page.getByRole('slider', { name: 'Speed at 100 % of the way' });
+  const before = Number(await end.getAttribute('aria-valuenow'));
+  await end.press('PageUp');
+  await end.press('PageUp');
+  expect(Number(await end.getAttribute('aria-valuenow'))).toBeGreaterThan(before * 1.5);
+  await expect(status).toHaveText('saved');
+
+  const download = async (name: string): Promise<Uint8Array> => {
+    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name }).click()]);
+    return new Uint8Array(readFileSync(await file.path()));
+  };
+  const glb = await download('Export GLB');
+  const { issues } = await validateBytes(glb);
+  expect(issues.messages.filter((m) => m.severity < 2)).toEqual([]);
+  const { mesh } = await readMesh('strip.glb', glb);
+  const us = [...mesh.uvs].filter((_, i) => i % 2 === 0);
+  expect([Math.min(...us), Math.max(...us)]).toEqual([expect.closeTo(0, 4), expect.closeTo(1, 4)]);
+  // Rows: those of the strip and the loops that were added.
+  expect(new Set(us.map((u) => u.toFixed(4))).size).toBeGreaterThan(16);
+  const obj = await readMesh('strip.obj', await download('Export OBJ'));
+  expect(obj.mesh.indices.length).toBe(mesh.indices.length);
+
+  // What was fitted is there again, and undone it goes back one step at a time.
+  await page.reload();
+  await expect(end).toBeVisible();
+  expect(Number(await end.getAttribute('aria-valuenow'))).toBeGreaterThan(before * 1.5);
+  // What cannot be done is said, and changes nothing.
+  await page.getByRole('button', { name: 'Unroll' }).click();
+  await expect(page.getByRole('region', { name: 'UVs' }).getByRole('alert')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
+});
+
+test('a paced strip moves faster where it was spread, as seen on the surface', async ({ page }) => {
+  const id = await storeMesh(page, `sheet ${String(Date.now())}`, shapeMesh('plane', 1));
+  await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
+  await page.getByRole('textbox', { name: 'Loops to add' }).fill('40');
+  await page.getByRole('button', { name: 'Add loops' }).click();
+  const end = page.getByRole('slider', { name: 'Speed at 100 % of the way' });
+  for (let i = 0; i < 3; i++) await end.press('PageUp');
+  await expect(page.getByRole('status').first()).toHaveText('saved');
+  const material = await openMaterial(
+    page,
+    'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = flow.x |> fract() |> band(0.47, 0.53, 0.01)\n',
+  );
+  const even = await storeMesh(page, `even ${String(Date.now())}`, shapeMesh('plane', 1));
+  /** Where the bar is, in pixels from the left. */
+  const place = async (frame: number): Promise<number> => {
+    await goToFrame(page, frame);
+    let found = NaN;
+    await expect(async () => {
+      const { width, data } = await pictureOf(stage(page));
+      let [sum, count] = [0, 0];
+      for (let i = 0; i < data.length; i += 4)
+        if (data[i]! > 200) {
+          sum += (i / 4) % width;
+          count++;
+        }
+      expect(count).toBeGreaterThan(100);
+      found = sum / count;
+    }).toPass();
+    return found;
+  };
+  /** How many times faster the bar runs near the right edge of the square than near its left: it stands in the middle at first. */
+  const hurry = async (mesh: string): Promise<number> => {
+    await page.goto(`/materials/${material}?view=mesh-${mesh}`);
+    await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
+    const [a, b] = [await place(70), await place(80)];
+    const [c, d] = [await place(50), await place(57)];
+    return (d - c) / 7 / ((b - a) / 10);
+  };
+  // The right is nearer to the camera, on either mesh.
+  const measured = (await hurry(id)) / (await hurry(even));
+  // What the stored UVs say of the same stretches of the square.
+  const { mesh } = await readMesh('sheet.glb', new Uint8Array(await (await page.request.get(`/api/meshes/${id}/content`)).body()));
+  const { metres } = paceOf(mesh, new Uint8Array(mesh.positions.length / 3).fill(1), 'u', 240)!;
+  const mean = (from: number, to: number): number => {
+    const some = metres.slice(Math.round(from * 240), Math.round(to * 240));
+    return some.reduce((sum, m) => sum + m, 0) / some.length;
+  };
+  const wanted = mean(0.5 + 50 / 120, 0.5 + 57 / 120) / mean(70 / 120 - 0.5, 80 / 120 - 0.5);
+  expect(wanted).toBeGreaterThan(1.4);
+  expect(Math.abs(measured / wanted - 1)).toBeLessThan(0.1);
+});
