@@ -176,7 +176,9 @@ test('a paced strip moves faster where it was spread, as seen on the surface', a
           count++;
         }
       expect(count).toBeGreaterThan(100);
+      const before = found;
       found = sum / count;
+      expect(found).toBe(before);
     }).toPass();
     return found;
   };
