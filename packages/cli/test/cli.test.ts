@@ -175,11 +175,20 @@ describe('estela emit', () => {
     const out = join(folder, 'emitted');
     expect(estela('emit', demo, '--target', 'glsl', '--out', out).status).toBe(0);
     const shader = readFileSync(join(out, 'mist-curtain.glsl'), 'utf8');
-    writeFileSync(join(out, 'whole.frag'), `${shader}\nin vec2 at;\nout vec4 o;\nvoid main() { float a; material(at, 0.5, o, a); }\n`);
+    writeFileSync(
+      join(out, 'whole.frag'),
+      `${shader}\nin vec2 at;\nout vec4 o;\nvoid main() { float a, r, i; vec3 n; material(at, 0.5, 1.0, o, a, r, n, i); }\n`,
+    );
     expect(spawnSync('glslangValidator', [join(out, 'whole.frag')], { encoding: 'utf8' })).toMatchObject({ status: 0 });
     expect(JSON.parse(readFileSync(join(out, 'mist-curtain.json'), 'utf8'))).toMatchObject({
       title: 'Mist curtain',
-      dials: [{ name: 'fall', type: 'laps', default: 2, min: -6, max: 6, step: 1 }, { name: 'sway' }, { name: 'tint', default: '#9fd8e6' }],
+      dials: [
+        { name: 'fall', type: 'laps', default: 2, min: -6, max: 6, step: 1 },
+        { name: 'sway' },
+        { name: 'tint', default: '#9fd8e6' },
+        { name: 'meets' },
+        { name: 'bend' },
+      ],
       images: [{ source: 'mist-a.png', wrap: 'repeat', filter: 'linear', encoding: 'color' }],
       variants: [{ name: 'Calm', values: { fall: 1 } }, { name: 'Gale' }],
     });

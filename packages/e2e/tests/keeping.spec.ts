@@ -113,6 +113,7 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
   const after = (await all()).at(-1)!;
   expect(after).toMatchObject({ name: 'Glasshouse Nine', notes: 'Look here first.', materials: before!.materials });
   interface Listed {
+    readonly id?: string;
     readonly title?: string;
     readonly text?: string;
     readonly name?: string;
@@ -123,6 +124,24 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
   const texts = async (id: string): Promise<unknown> => (await list(id, 'materials')).map((m) => m.text).sort();
   const pictures = async (id: string): Promise<unknown> => (await list(id, 'sources')).map((s) => [s.name, s.hash, s.recipe?.kind]).sort();
   expect(await texts(after.id)).toEqual(await texts(before!.id));
+  const meshes = async (id: string): Promise<unknown> => (await list(id, 'meshes')).map((m) => [m.name, m.hash]);
+  expect(await meshes(after.id)).toEqual(await meshes(before!.id));
+  /** Sets with the names of what stands on them, in place of ids. */
+  const sets = async (id: string): Promise<unknown> => {
+    const names = new Map([...(await list(id, 'materials')), ...(await list(id, 'meshes'))].map((m) => [m.id, m.title ?? m.name]));
+    return ((await list(id, 'sets')) as { name: string; items: { mesh: string; material: string; variant: string | null }[] }[]).map((set) => [
+      set.name,
+      set.items.map((item) => [names.get(item.mesh) ?? item.mesh, names.get(item.material), item.variant]),
+    ]);
+  };
+  expect(await sets(before!.id)).toContainEqual([
+    'Two spore shells',
+    [
+      ['sphere', 'Spore shells', 'Swift'],
+      ['sphere', 'Spore shells', null],
+    ],
+  ]);
+  expect(await sets(after.id)).toEqual(await sets(before!.id));
   expect(await pictures(after.id)).toEqual(await pictures(before!.id));
   await page.request.delete(`/api/projects/${after.id}`, { headers: { 'if-match': '*' } });
 

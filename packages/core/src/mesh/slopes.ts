@@ -1,5 +1,5 @@
 import { cornersOf, positionOf, type MeshData } from './mesh.ts';
-import { dot, length, minus, plus, times, type Vector } from './vector.ts';
+import { cross, dot, length, minus, plus, times, type Vector } from './vector.ts';
 
 /** How a place on a triangle moves as its UV does: metres a UV unit. */
 export interface Slopes {
@@ -45,9 +45,12 @@ export function surfaceVelocities(mesh: MeshData, field: Float32Array, size: num
 export const lengthsOf = (vectors: Float32Array): Float32Array =>
   Float32Array.from({ length: vectors.length / 3 }, (_, i) => Math.hypot(vectors[i * 3]!, vectors[i * 3 + 1]!, vectors[i * 3 + 2]!));
 
-/** How many times longer a texel of each triangle is one way than the other: the quotient of its Jacobian's singular values, 1 for none; Infinity where its UVs span no area. */
+/** How many times longer a texel of each triangle is one way than the other: the quotient of its Jacobian's singular values, 1 for none; Infinity where its UVs span no area, NaN where it has none itself. */
 export function stretches(mesh: MeshData): Float32Array {
   return Float32Array.from({ length: mesh.indices.length / 3 }, (_, t) => {
+    const [p, q, r] = cornersOf(mesh, t).map((at) => positionOf(mesh, at)) as [Vector, Vector, Vector];
+    const [e, f] = [minus(q, p), minus(r, p)];
+    if (length(cross(e, f)) <= 1e-9 * Math.max(dot(e, e), dot(f, f))) return NaN;
     const slopes = slopesOf(mesh, t);
     if (!slopes) return Infinity;
     const { alongU: u, alongV: v } = slopes;
@@ -72,8 +75,7 @@ export function spreadOver(mesh: MeshData, count: number): SurfacePlace[] {
   const normals: Vector[] = [];
   for (let t = 0; t < triangles; t++) {
     const [a, b, c] = cornersOf(mesh, t).map((v) => positionOf(mesh, v)) as [Vector, Vector, Vector];
-    const [e, f] = [minus(b, a), minus(c, a)];
-    const n: Vector = [e[1] * f[2] - e[2] * f[1], e[2] * f[0] - e[0] * f[2], e[0] * f[1] - e[1] * f[0]];
+    const n = cross(minus(b, a), minus(c, a));
     normals.push(n);
     sums[t + 1] = sums[t]! + length(n);
   }

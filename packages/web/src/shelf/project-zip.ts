@@ -1,4 +1,5 @@
-import { addressOf, api, type Project, type Recipe, type Source } from '../api/client.ts';
+import { addressOf, api, meshAddress, type Project, type Recipe, type SetBody, type Source } from '../api/client.ts';
+import { isShape } from '../meshes/mesh-data.ts';
 import { pixels } from '../workers/pixels.ts';
 
 /** What `project.json` in a project's zip holds. Paths are those of the zip. */
@@ -8,6 +9,9 @@ interface Listing {
   readonly notes: string;
   readonly materials: readonly { readonly file: string }[];
   readonly sources: readonly { readonly file: string; readonly name: string; readonly recipe: ZipRecipe | null }[];
+  readonly meshes: readonly { readonly file: string; readonly name: string }[];
+  /** Their things name materials and meshes by their files. */
+  readonly sets: readonly SetBody[];
 }
 /** A recipe that names a baked step's material by its file. */
 type ZipRecipe = Exclude<Recipe, { kind: 'step' }> | (Omit<Extract<Recipe, { kind: 'step' }>, 'materialId'> & { readonly material: string });
@@ -31,24 +35,58 @@ function freePath(taken: Set<string>, folder: string, stem: string, ending: stri
 
 /** A project as one zip: materials as Wake texts, images as the files they came as, the rest in `project.json`. */
 export async function zipOf(project: Project): Promise<Blob> {
-  const [materials, sources] = await Promise.all([api.materials(project.id), api.sources(project.id)]);
+  const [materials, sources, meshes, sets] = await Promise.all([
+    api.materials(project.id),
+    api.sources(project.id),
+    api.meshes(project.id),
+    api.sets(project.id),
+  ]);
   const taken = new Set<string>();
   const files = new Map<string, Uint8Array<ArrayBuffer>>();
   const text = new TextEncoder();
   const paths = new Map(materials.map((m) => [m.id, freePath(taken, 'materials', slug(m.title), '.wake')]));
   for (const m of materials) files.set(paths.get(m.id) ?? '', text.encode(m.text));
+  const bytesAt = async (address: string, what: string): Promise<Uint8Array<ArrayBuffer>> => {
+    const response = await fetch(address);
+    if (!response.ok) throw new Error(`The ${what} cannot be read.`);
+    return new Uint8Array(await response.arrayBuffer());
+  };
   const listed = [];
   for (const source of sources) {
-    const response = await fetch(addressOf(source));
-    if (!response.ok) throw new Error(`The source ${source.name} cannot be read.`);
     const ending = /\.[A-Za-z0-9]+$/.exec(source.name)?.[0] ?? `.${source.mime.split('/')[1] ?? 'png'}`;
     const file = freePath(taken, 'sources', slug(source.name.replace(/\.[^.]*$/, '')), ending);
-    files.set(file, new Uint8Array(await response.arrayBuffer()));
+    files.set(file, await bytesAt(addressOf(source), `source ${source.name}`));
     listed.push({ file, name: source.name, recipe: recipeForZip(source, paths) });
   }
-  const listing: Listing = { estela: 1, name: project.name, notes: project.notes, materials: [...paths.values()].map((file) => ({ file })), sources: listed };
+  const meshPaths = new Map(meshes.map((m) => [m.id, freePath(taken, 'meshes', slug(m.name), '.glb')]));
+  for (const mesh of meshes) files.set(meshPaths.get(mesh.id) ?? '', await bytesAt(meshAddress(mesh), `mesh ${mesh.name}`));
+  const listing: Listing = {
+    estela: 1,
+    name: project.name,
+    notes: project.notes,
+    materials: [...paths.values()].map((file) => ({ file })),
+    sources: listed,
+    meshes: meshes.map(({ id, name }) => ({ file: meshPaths.get(id) ?? '', name })),
+    sets: sets.map((set) => renamed(set, meshPaths, paths)),
+  };
   files.set('project.json', text.encode(`${JSON.stringify(listing, undefined, 2)}\n`));
   return new Blob([await pixels('import').zip(files)], { type: 'application/zip' });
+}
+
+/** A set whose things name their meshes and materials otherwise; shapes keep their names, and what is not known is left out. */
+function renamed({ name, items, scene, view }: SetBody, meshes: ReadonlyMap<string, string>, materials: ReadonlyMap<string, string>): SetBody {
+  return {
+    name,
+    scene,
+    view,
+    items: items
+      .filter((item) => isShape(item.mesh) || meshes.has(item.mesh))
+      .map((item) => ({
+        ...item,
+        mesh: meshes.get(item.mesh) ?? item.mesh,
+        material: (item.material !== null ? materials.get(item.material) : undefined) ?? null,
+      })),
+  };
 }
 
 function recipeForZip({ recipe }: Source, paths: ReadonlyMap<string, string>): ZipRecipe | null {
@@ -70,7 +108,9 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
   const { estela, name, materials, sources } = listing;
   if (estela !== 1) throw new Error('Its project.json is of a kind this Estela does not know.');
   if (typeof name !== 'string' || !Array.isArray(materials) || !Array.isArray(sources)) throw new Error('Its project.json lacks a name, materials or sources.');
-  return { estela, name, notes: typeof listing.notes === 'string' ? listing.notes : '', materials, sources };
+  const { meshes = [], sets = [] } = listing;
+  if (!Array.isArray(meshes) || !Array.isArray(sets)) throw new Error('The meshes or sets of its project.json cannot be read.');
+  return { estela, name, notes: typeof listing.notes === 'string' ? listing.notes : '', materials, sources, meshes, sets };
 }
 
 /** Makes a new project of a zip; nothing is left behind where it is refused on the way. */
@@ -99,6 +139,9 @@ export async function projectFromZip(file: File): Promise<Project> {
       const made = recipe?.kind === 'step' ? stepRecipe(recipe, ids) : recipe;
       await api.createSource(project.id, { name, file: new Blob([content(path)]), recipe: made });
     }
+    const meshIds = new Map<string, string>();
+    for (const { file: path, name } of listing.meshes) meshIds.set(path, (await api.createMesh(project.id, { name, file: new Blob([content(path)]) })).id);
+    for (const set of listing.sets) await api.createSet(project.id, renamed(set, meshIds, ids));
     return project;
   } catch (error) {
     const now = await api.project(project.id);

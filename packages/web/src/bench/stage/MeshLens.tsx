@@ -65,11 +65,11 @@ function Stretch({ mesh, show }: LensProps): ReactElement {
   const all = useMemo(() => stretches(mesh), [mesh]);
   useEffect(() => {
     const ramp = rampOf(STRETCH_INKS);
-    put([{ key: 'lens', mesh: painted(mesh, (t) => ramp(Math.log(all[t]!) / Math.log(MOST_STRETCH))), look: lensLooks().paint }]);
+    put([{ key: 'lens', mesh: painted(mesh, (t) => ramp(Math.log(all[t]! || 1) / Math.log(MOST_STRETCH))), look: lensLooks().paint }]);
   }, [mesh, all]);
   const finite = all.filter(Number.isFinite);
   const most = finite.reduce((a, b) => Math.max(a, b), 1);
-  const none = all.length - finite.length;
+  const none = all.filter((s) => s === Infinity).length;
   return (
     <Legend>
       <InkScale inks={STRETCH_INKS} />

@@ -1,0 +1,140 @@
+import { SHAPES } from '@estela/core';
+import { Box, Button, ListSubheader, Menu, MenuItem, Typography } from '@mui/material';
+import { useState, type ReactElement } from 'react';
+import type { Material, SetBody, SetItem, StoredMesh } from '../api/client.ts';
+import type { Kept } from '../app/kept.ts';
+import { tokens } from '../app/tokens.ts';
+import { doubled, nameOfItem, newItem, SHAPE_NAMES, withoutItem } from './set-edits.ts';
+
+/** What stands on a set, one line a thing: chosen, added, doubled and taken away. */
+export function Things({
+  kept,
+  items,
+  chosen,
+  choose,
+  meshes,
+  materials,
+}: {
+  readonly kept: Kept<SetBody>;
+  readonly items: readonly SetItem[];
+  readonly chosen: SetItem | undefined;
+  readonly choose: (id: string | undefined) => void;
+  readonly meshes: readonly StoredMesh[];
+  readonly materials: readonly Material[];
+}): ReactElement {
+  return (
+    <>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, px: 1, height: 36 }}>
+        <Typography sx={{ fontWeight: 600, mr: 'auto' }}>{items.length === 1 ? '1 thing' : `${String(items.length)} things`}</Typography>
+        <AddButton
+          meshes={meshes}
+          add={(mesh) => {
+            const item = newItem(items, mesh, chosen?.material ?? materials[0]?.id ?? null);
+            kept.become('put a thing there', { ...kept.settled(), items: [...items, item] });
+            choose(item.id);
+          }}
+        />
+        <Button
+          disabled={!chosen}
+          onClick={() => {
+            if (!chosen) return;
+            const { set, id } = doubled(kept.settled(), chosen);
+            kept.become('duplicate', set);
+            choose(id);
+          }}
+        >
+          Duplicate
+        </Button>
+        <Button
+          disabled={!chosen}
+          onClick={() => {
+            if (!chosen) return;
+            kept.become('take away', withoutItem(kept.settled(), chosen.id));
+            choose(items.find((i) => i.id !== chosen.id)?.id);
+          }}
+        >
+          Remove
+        </Button>
+      </Box>
+      {items.length === 0 ? (
+        <Box sx={{ p: 1.5, color: 'text.secondary', borderTop: 1, borderColor: 'divider' }}>
+          Nothing stands here yet. Add a shape, or a mesh of the project.
+        </Box>
+      ) : (
+        <Box component="ul" aria-label="Things on the set" sx={{ m: 0, p: 0, listStyle: 'none', borderTop: 1, borderBottom: 1, borderColor: 'divider' }}>
+          {items.map((item) => {
+            const [mesh, dress] = nameOfItem(item, meshes, materials);
+            const isChosen = item.id === chosen?.id;
+            return (
+              <li key={item.id}>
+                <Button
+                  fullWidth
+                  aria-pressed={isChosen}
+                  onClick={() => {
+                    choose(item.id);
+                  }}
+                  sx={{
+                    justifyContent: 'flex-start',
+                    textAlign: 'left',
+                    borderRadius: 0,
+                    px: 1.5,
+                    bgcolor: isChosen ? tokens.raise : 'transparent',
+                    fontWeight: 400,
+                  }}
+                >
+                  {mesh}
+                  <Box component="span" sx={{ ml: 1, color: 'text.secondary', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+                    {dress}
+                    {item.copies ? `, ${String(item.copies.count)} times` : ''}
+                  </Box>
+                </Button>
+              </li>
+            );
+          })}
+        </Box>
+      )}
+    </>
+  );
+}
+
+function AddButton({ meshes, add }: { readonly meshes: readonly StoredMesh[]; readonly add: (mesh: string) => void }): ReactElement {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const item = (key: string, label: string, about: string): ReactElement => (
+    <MenuItem
+      key={key}
+      onClick={() => {
+        setAnchor(null);
+        add(key);
+      }}
+    >
+      {label}
+      <Box component="span" sx={{ ml: 1.5, color: 'text.secondary' }}>
+        {about}
+      </Box>
+    </MenuItem>
+  );
+  return (
+    <>
+      <Button
+        variant="contained"
+        aria-haspopup="menu"
+        onClick={(event) => {
+          setAnchor(event.currentTarget);
+        }}
+      >
+        Add a thing
+      </Button>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => {
+          setAnchor(null);
+        }}
+      >
+        {SHAPE_NAMES.map((name) => item(name, SHAPES[name].label, SHAPES[name].about))}
+        {meshes.length > 0 && <ListSubheader>Meshes of the project</ListSubheader>}
+        {meshes.map(({ id, name, triangles }) => item(id, name, `${String(triangles)} triangles`))}
+      </Menu>
+    </>
+  );
+}
