@@ -129,17 +129,34 @@ try {
   await page.getByRole('button', { name: 'Show the worst places' }).click();
   await page.waitForTimeout(1500);
   await take('source');
-  await page.getByRole('button', { name: 'Make tileable' }).click();
-  await page.waitForTimeout(5000);
-  await take('make-tileable');
   await page.goto(at('fern-ring.png'));
   await page.waitForTimeout(4000);
   await page.getByRole('button', { name: 'Point 3 of 8' }).click();
   await page.waitForTimeout(500);
   await take('path');
-  await page.goto(at('moss-flow.png'));
+  // Meshes: the speed on one, Fit, and a set.
+  const list = async (what) => (await fetch(`${address}/api/projects/${project.id}/${what}`)).json();
+  const [tube] = await list('meshes');
+  await open('Sap line', `?view=mesh-${tube.id}&lens=speed`, 20);
+  await page.getByRole('button', { name: 'Vein', exact: true }).click();
   await page.waitForTimeout(4000);
-  await take('flow');
+  await take('on-mesh');
+  await page.goto(`${address}/projects/${project.id}/meshes/${tube.id}`);
+  const choose = async (field, option) => {
+    await page.getByRole('combobox', { name: field, exact: true }).click();
+    await page.getByRole('option', { name: option, exact: true }).click();
+  };
+  await choose('Material', 'Sap line');
+  await choose('Variant', 'Vein');
+  await page.waitForTimeout(5000);
+  await take('fit');
+  const set = (await list('sets')).find((s) => s.name === 'Fall into the drain');
+  await page.goto(`${address}/projects/${project.id}/sets/${set.id}`);
+  await page.waitForTimeout(6000);
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await page.getByRole('button', { name: /^Bent sheet/ }).click();
+  await page.waitForTimeout(2000);
+  await take('set');
 } finally {
   await browser.close();
   server.kill();

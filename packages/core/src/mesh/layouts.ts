@@ -154,8 +154,9 @@ function around(
       return onAxis(v) ? NaN : u - Math.round(u - from);
     });
     if (corners.every((v) => !onAxis(v))) {
-      const whole = us.reduce((sum, u, k) => sum + nearest(us[(k + 1) % 3]! - u), 0);
-      if (Math.abs(whole) > 0.5)
+      const steps = us.map((u, k) => nearest(us[(k + 1) % 3]! - u));
+      // Once round, or an edge right through the middle.
+      if (Math.abs(steps.reduce((a, b) => a + b, 0)) > 0.5 || steps.some((step) => Math.abs(step) > 0.5 - 1e-6))
         return { problem: 'A face covers the middle: it has no single place around it. Give the mesh a point there, or take another axis.' };
     }
     const known = us.filter((u) => !Number.isNaN(u));
