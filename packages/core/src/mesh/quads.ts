@@ -15,9 +15,12 @@ function crookedness(mesh: MeshData, face: Face): number {
   }, 0);
 }
 
+/** Two triangles that stand beside each other in a file are taken for a quad where its corners are no more crooked than this in all. */
+const CLEAR = 1;
+
 /**
- * The quads that a part's triangles were cut from: pairs over a common edge, most nearly rectangular ones first. What is left over stays
- * a triangle. Files keep triangles only; those of a quad mostly stand beside each other, which decides between equals.
+ * The quads that a part's triangles were cut from: files keep triangles only, but those of a quad mostly stand beside each other. Others
+ * are paired over a common edge, most nearly rectangular ones first. What is left over stays a triangle.
  */
 export function facesOf(mesh: MeshData, part: Part): Face[] {
   const points = weldedPoints(mesh);
@@ -25,31 +28,46 @@ export function facesOf(mesh: MeshData, part: Part): Face[] {
     const [a, b, c] = cornersOf(mesh, t).map((v) => points[v]) as [number, number, number];
     return a !== b && b !== c && a !== c;
   });
-  const edges = new Map<number, readonly [triangle: number, corner: number]>();
-  const pairs: { readonly one: number; readonly other: number; readonly face: Face; readonly cost: number }[] = [];
-  const key = (a: number, b: number): number => Math.min(points[a]!, points[b]!) * points.length + Math.max(points[a]!, points[b]!);
-  for (const t of triangles) {
-    const corners = cornersOf(mesh, t);
-    corners.forEach((v, k) => {
-      const edge = key(v, corners[(k + 1) % 3]!);
-      const before = edges.get(edge);
-      if (!before) {
-        edges.set(edge, [t, k]);
-        return;
-      }
-      const [one, at] = before;
-      const first = cornersOf(mesh, one);
-      const face = [first[at]!, corners[(k + 2) % 3]!, first[(at + 1) % 3]!, first[(at + 2) % 3]!];
-      pairs.push({ one, other: t, face, cost: crookedness(mesh, face) + (Math.abs(t - one) === 1 && Math.min(t, one) % 2 === 0 ? 0 : 0.2) });
-    });
-  }
+  /** The quad of two triangles with a common edge: that which starts at corner `k` of the first, and at `j` of the second. */
+  const quad = (one: number, k: number, other: number, j: number): Face => {
+    const [first, second] = [cornersOf(mesh, one), cornersOf(mesh, other)];
+    return [first[k]!, second[(j + 2) % 3]!, first[(k + 1) % 3]!, first[(k + 2) % 3]!];
+  };
   const taken = new Set<number>();
   const faces: Face[] = [];
-  for (const { one, other, face } of pairs.sort((a, b) => a.cost - b.cost)) {
-    if (taken.has(one) || taken.has(other)) continue;
+  const take = (one: number, other: number, face: Face): void => {
     taken.add(one).add(other);
     faces.push(face);
+  };
+  const inPart = new Set(triangles);
+  for (const t of triangles) {
+    if (t % 2 !== 0 || !inPart.has(t + 1)) continue;
+    const [a, b] = [cornersOf(mesh, t), cornersOf(mesh, t + 1)];
+    for (let k = 0; k < 3; k++) {
+      const j = b.findIndex((v, i) => points[v] === points[a[(k + 1) % 3]!] && points[b[(i + 1) % 3]!] === points[a[k]!]);
+      if (j < 0) continue;
+      const face = quad(t, k, t + 1, j);
+      if (crookedness(mesh, face) <= CLEAR) take(t, t + 1, face);
+      break;
+    }
   }
+  const edges = new Map<number, readonly [triangle: number, corner: number]>();
+  const pairs: { readonly one: number; readonly other: number; readonly face: Face; readonly cost: number }[] = [];
+  for (const t of triangles) {
+    if (taken.has(t)) continue;
+    const corners = cornersOf(mesh, t);
+    corners.forEach((v, k) => {
+      const [a, b] = [points[v]!, points[corners[(k + 1) % 3]!]!];
+      const edge = Math.min(a, b) * points.length + Math.max(a, b);
+      const before = edges.get(edge);
+      if (!before) edges.set(edge, [t, k]);
+      else {
+        const face = quad(before[0], before[1], t, k);
+        pairs.push({ one: before[0], other: t, face, cost: crookedness(mesh, face) });
+      }
+    });
+  }
+  for (const { one, other, face } of pairs.sort((a, b) => a.cost - b.cost)) if (!taken.has(one) && !taken.has(other)) take(one, other, face);
   for (const t of triangles) if (!taken.has(t)) faces.push(cornersOf(mesh, t));
   return faces;
 }

@@ -9,12 +9,14 @@ type Lattice = Map<number, readonly [number, number]>;
 
 /** Counts columns and rows through quads that hang together; undefined where they do not close to a lattice. */
 function latticeOf(quads: readonly Face[], points: Int32Array): Lattice | undefined {
-  const edges = new Map<string, number[]>();
-  const key = (a: number, b: number): string => `${String(Math.min(points[a]!, points[b]!))} ${String(Math.max(points[a]!, points[b]!))}`;
+  const edges = new Map<number, number[]>();
+  const key = (a: number, b: number): number => Math.min(points[a]!, points[b]!) * points.length + Math.max(points[a]!, points[b]!);
   quads.forEach((quad, q) => {
     quad.forEach((v, k) => {
       const edge = key(v, quad[(k + 1) % 4]!);
-      edges.set(edge, [...(edges.get(edge) ?? []), q]);
+      const known = edges.get(edge);
+      if (known) known.push(q);
+      else edges.set(edge, [q]);
     });
   });
   const lattice: Lattice = new Map();
@@ -29,7 +31,8 @@ function latticeOf(quads: readonly Face[], points: Int32Array): Lattice | undefi
   ] as const;
   start.forEach((v, k) => lattice.set(points[v]!, square[k]!));
   const queue = [0];
-  for (let q = queue.shift(); q !== undefined; q = queue.shift()) {
+  // It grows as it is gone through.
+  for (const q of queue) {
     const quad = quads[q]!;
     for (let k = 0; k < 4; k++) {
       for (const next of edges.get(key(quad[k]!, quad[(k + 1) % 4]!)) ?? []) {
@@ -75,8 +78,8 @@ export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
   const lattice = latticeOf(faces, points);
   if (!lattice) return { problem: 'Its quads do not lie in rows and columns, or are several pieces: choose one island that is a strip.' };
   const places = [...lattice.values()];
-  const low = [0, 1].map((k) => Math.min(...places.map((p) => p[k]!)));
-  const size = [0, 1].map((k) => Math.max(...places.map((p) => p[k]!)) - low[k]!) as [number, number];
+  const low = [0, 1].map((k) => places.reduce((least, p) => Math.min(least, p[k]!), Infinity));
+  const size = [0, 1].map((k) => places.reduce((most, p) => Math.max(most, p[k]!), -Infinity) - low[k]!) as [number, number];
   if (size[0] * size[1] !== faces.length) return { problem: 'The strip has notches or holes: its quads do not fill rows and columns.' };
   const at: number[][] = Array.from({ length: size[0] + 1 }, () => []);
   for (const [point, [x, y]] of lattice) at[x - low[0]!]![y - low[1]!] = point;

@@ -1,7 +1,10 @@
-import { Box, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
+import { Box, IconButton, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import type { Material, Project } from '../api/client.ts';
+import { PauseIcon, PlayIcon } from '../app/icons.tsx';
+import { tokens } from '../app/tokens.ts';
+import type { Clock } from '../bench/clock-store.ts';
 import { variantLook } from '../bench/look-variant.ts';
 import { openSession, SessionContext, useSession, type Session } from '../bench/session.ts';
 import { MESH_LENSES, type MeshLens as MeshLensName } from '../bench/stage/lens.ts';
@@ -58,6 +61,7 @@ export function FitStage({
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
+        {session && <PlayButton clock={session.clock} />}
         {session && <VariantSelect session={session} />}
         {material && (
           <Select
@@ -87,6 +91,21 @@ export function FitStage({
   );
 }
 
+function PlayButton({ clock }: { readonly clock: Clock }): ReactElement {
+  const playing = useStore(clock, (s) => s.playing);
+  const label = playing ? 'Pause' : 'Play';
+  return (
+    <IconButton
+      aria-label={label}
+      title={label}
+      sx={{ ml: 'auto', color: playing ? tokens.amber : 'text.primary' }}
+      onClick={playing ? clock.pause : clock.play}
+    >
+      {playing ? <PauseIcon /> : <PlayIcon />}
+    </IconButton>
+  );
+}
+
 /** Which values the material is shown with. */
 function VariantSelect({ session: { document, shown } }: { readonly session: Session }): ReactElement {
   const variants = useStore(document, (s) => s.look.program.variants);
@@ -101,7 +120,7 @@ function VariantSelect({ session: { document, shown } }: { readonly session: Ses
         shown.setState({ variant: event.target.value === '' ? undefined : event.target.value });
       }}
       inputProps={{ 'aria-label': 'Variant' }}
-      sx={{ ml: 'auto', height: 28, fontSize: 13, maxWidth: 90, '& .MuiSelect-select': { pl: 1, py: 0 } }}
+      sx={{ height: 28, fontSize: 13, maxWidth: 90, '& .MuiSelect-select': { pl: 1, py: 0 } }}
     >
       <MenuItem value="">Base</MenuItem>
       {variants.map(({ name }) => (
