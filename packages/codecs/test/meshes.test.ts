@@ -4,7 +4,7 @@ import { describe, expect, it } from '@jest/globals';
 import { joined, shapeMesh, SHAPES, type MeshData, type ShapeName } from '@estela/core';
 import { glbOf, objOf, readMesh, TRIANGLE_LIMIT } from '@estela/codecs/mesh';
 import { validateBytes } from 'gltf-validator';
-import { BufferAttribute, BufferGeometry, Mesh, Scene, TorusKnotGeometry, type Object3D } from 'three';
+import { BufferAttribute, Mesh, type BufferGeometry, Scene, TorusKnotGeometry, type Object3D } from 'three';
 import { GLTFExporter } from 'three/addons/exporters/GLTFExporter.js';
 import { OBJExporter } from 'three/addons/exporters/OBJExporter.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
@@ -61,7 +61,7 @@ describe('meshes of other programs', () => {
   });
   it('reads what the exporters of three wrote: moved, mirrored and nested, with colours', async () => {
     const knot = new TorusKnotGeometry(1, 0.3, 24, 6);
-    const count = knot.attributes['position']!.count;
+    const count = knot.attributes.position!.count;
     knot.setAttribute(
       'color',
       new BufferAttribute(

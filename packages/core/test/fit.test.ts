@@ -115,8 +115,12 @@ describe('straighten', () => {
     expect(Math.max(...pace) / Math.min(...pace)).toBeLessThan(1.25);
     // Not mirrored: with v down, a face seen from outside goes against the clock, a negative area.
     const areas = Array.from({ length: straight.indices.length / 3 }, (_, t) => {
-      const [a, b, c] = [0, 1, 2].map((k) => [...straight.uvs.slice(straight.indices[t * 3 + k]! * 2, straight.indices[t * 3 + k]! * 2 + 2)]) as number[][];
-      return (b![0]! - a![0]!) * (c![1]! - a![1]!) - (c![0]! - a![0]!) * (b![1]! - a![1]!);
+      const [a, b, c] = [0, 1, 2].map((k) => [...straight.uvs.slice(straight.indices[t * 3 + k]! * 2, straight.indices[t * 3 + k]! * 2 + 2)]) as [
+        number[],
+        number[],
+        number[],
+      ];
+      return (b[0]! - a[0]!) * (c[1]! - a[1]!) - (c[0]! - a[0]!) * (b[1]! - a[1]!);
     });
     expect(Math.max(...areas)).toBeLessThan(0);
   });

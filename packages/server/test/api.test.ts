@@ -7,10 +7,10 @@ import { seedDemo } from '../src/seed/seed.ts';
 import { newFile, serve, type Served } from './support.ts';
 
 const file = newFile();
-let { app, sequelize, close } = {} as Served;
+let { app, close } = {} as Served;
 
 async function open(): Promise<void> {
-  ({ app, sequelize, close } = await serve(file));
+  ({ app, close } = await serve(file));
 }
 const api = () => request(app.getHttpServer());
 

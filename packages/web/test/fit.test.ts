@@ -50,7 +50,10 @@ describe('what is kept', () => {
     kept.preview(undefined);
     expect(kept.getState().value).toBe(7);
     const values = [];
-    for (; kept.getState().undoes !== undefined; kept.undo()) values.push(kept.getState().value);
+    while (kept.getState().undoes !== undefined) {
+      values.push(kept.getState().value);
+      kept.undo();
+    }
     expect([...values, kept.getState().value]).toEqual([7, 4, 3, 0]);
   });
 

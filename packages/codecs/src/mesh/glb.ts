@@ -19,6 +19,9 @@ const io = (): WebIO => new WebIO().registerExtensions([Quantization]);
 
 const { POINTS, TRIANGLE_STRIP, TRIANGLE_FAN, TRIANGLES } = Primitive.Mode as unknown as Record<string, number>;
 
+/** How glTF names the UVs that are read here. */
+const UVS = 'TEXCOORD_0';
+
 /** What is known of a glTF scene that is not taken over, as sentences. */
 export interface GltfParts {
   readonly parts: Corners[];
@@ -27,16 +30,24 @@ export interface GltfParts {
 
 /** Leaves out all but geometry, so that no picture has to be there. */
 function geometryOnly(json: GLTF.IGLTF): GLTF.IGLTF {
-  const { materials: _, textures: _t, images: _i, samplers: _s, animations: _a, ...rest } = json;
-  const used = (json.extensionsRequired ?? []).filter((name) => name !== 'KHR_mesh_quantization' && /compression|draco|meshopt/i.test(name));
-  if (used[0] !== undefined) throw compressed(used[0]);
+  const required = json.extensionsRequired ?? [];
+  const packed = required.find((name) => /compression|draco|meshopt/i.test(name));
+  if (packed !== undefined) throw compressed(packed);
+  const known = (names: readonly string[] = []): string[] => names.filter((name) => name === Quantization.EXTENSION_NAME);
+  const { asset, buffers, bufferViews, accessors, nodes, scenes, scene, skins } = json;
+  const parts = { buffers, bufferViews, accessors, nodes, scenes, scene, skins };
   return {
-    ...rest,
-    extensionsRequired: (json.extensionsRequired ?? []).filter((name) => name === 'KHR_mesh_quantization'),
-    extensionsUsed: (json.extensionsUsed ?? []).filter((name) => name === 'KHR_mesh_quantization'),
-    meshes: (json.meshes ?? []).map((mesh) => ({
-      ...mesh,
-      primitives: mesh.primitives.map(({ material: _m, extensions: _e, ...primitive }) => primitive),
+    asset,
+    ...Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== undefined)),
+    extensionsRequired: known(required),
+    extensionsUsed: known(json.extensionsUsed),
+    meshes: (json.meshes ?? []).map(({ name, primitives }) => ({
+      ...(name === undefined ? {} : { name }),
+      primitives: primitives.map(({ attributes, indices, mode }) => ({
+        attributes,
+        ...(indices === undefined ? {} : { indices }),
+        ...(mode === undefined ? {} : { mode }),
+      })),
     })),
   };
 }
@@ -129,7 +140,7 @@ function cornersOf(primitive: Primitive, m: readonly number[]): Corners | undefi
   const part: Corners = {
     positions: read(position, 3, (p) => times(p, m, 1))!,
     normals: read(primitive.getAttribute('NORMAL'), 3, (n) => times(n, normalRows, 0).map((x) => (mirrored ? -x : x))),
-    uvs: read(primitive.getAttribute('TEXCOORD_0'), 2, (uv) => uv),
+    uvs: read(primitive.getAttribute(UVS), 2, (uv) => uv),
     colors: colors && { values: colors, width: colorWidth },
   };
   return mirrored ? rewound(part) : part;
@@ -165,14 +176,14 @@ export async function glbOf(mesh: MeshData, name: string): Promise<Uint8Array<Ar
     document
       .createAccessor()
       .setType(type)
-      .setArray(new (values.constructor as typeof Float32Array)(values) as Float32Array<ArrayBuffer>)
+      .setArray(new (values.constructor as typeof Float32Array)(values))
       .setBuffer(buffer);
   const primitive = document
     .createPrimitive()
     .setIndices(accessor('SCALAR', mesh.indices))
     .setAttribute('POSITION', accessor('VEC3', mesh.positions))
     .setAttribute('NORMAL', accessor('VEC3', sound(mesh)))
-    .setAttribute('TEXCOORD_0', accessor('VEC2', mesh.uvs));
+    .setAttribute(UVS, accessor('VEC2', mesh.uvs));
   if (mesh.colors)
     primitive.setAttribute(
       'COLOR_0',
@@ -183,7 +194,7 @@ export async function glbOf(mesh: MeshData, name: string): Promise<Uint8Array<Ar
     );
   const node = document.createNode(name).setMesh(document.createMesh(name).addPrimitive(primitive));
   document.createScene(name).addChild(node);
-  return io().writeBinary(document) as Promise<Uint8Array<ArrayBuffer>>;
+  return io().writeBinary(document);
 }
 
 /** Normals of length 1, which glTF asks for: those that are not are taken from the triangles. */

@@ -127,8 +127,8 @@ function around(
     if (mark !== 1) return;
     const { turn, radius, height } = polar(mesh, vertex, frame);
     [turns[vertex], radii[vertex], alongs[vertex]] = [turn, radius, alongOf(radius, height)];
-    low = Math.min(low, alongs[vertex]!);
-    high = Math.max(high, alongs[vertex]!);
+    low = Math.min(low, alongs[vertex]);
+    high = Math.max(high, alongs[vertex]);
     widest = Math.max(widest, radius);
   });
   if (high - low < 1e-6 * Math.max(widest, 1e-6)) return { problem: flat };

@@ -1,5 +1,5 @@
 import { Box, IconButton, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { useEffect, useMemo, useState, type ReactElement } from 'react';
+import { useMemo, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import type { Material, Project } from '../api/client.ts';
 import { PauseIcon, PlayIcon } from '../app/icons.tsx';
@@ -144,13 +144,7 @@ function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName
   const [lensed, setLensed] = useState<readonly StageItem[]>([]);
   const items = useMemo<readonly StageItem[]>(() => (lens !== 'material' && lensed.length > 0 ? lensed : [{ key: 'stage', mesh }]), [lens, lensed, mesh]);
   // The form stays while UVs change, and so does the view.
-  const [stand, setStand] = useState(() => extentOf(mesh));
-  useEffect(() => {
-    setStand((before) => {
-      const now = extentOf(mesh);
-      return Math.abs(now.radius - before.radius) < before.radius * 1e-3 ? before : now;
-    });
-  }, [mesh]);
+  const [stand] = useState(() => extentOf(mesh));
   return (
     <MeshView items={items} look={look} scene={light} clock={clock} supply={supply} version={version} stand={stand} label="The mesh">
       {lens !== 'material' && <MeshLens lens={lens} mesh={mesh} show={setLensed} />}

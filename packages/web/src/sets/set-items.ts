@@ -53,7 +53,7 @@ export async function placeSet(
     }
     const material = materials.find((m) => m.id === item.material);
     if (item.material !== null && !material) problems.push('A material of this set was deleted.');
-    const isOwn = own !== undefined && item.material === own.id;
+    const isOwn = item.material !== null && item.material === own?.id;
     const look = isOwn ? variantLook(own.look, item.variant ?? own.variant) : material ? variantLook(lookOf(material), item.variant ?? undefined) : plainLook();
     const { id, position, turn, scale, copies, turning, delay, film } = item;
     placed.push({ key: id, mesh, look, onClock: isOwn, placing: { position, turn, scale, copies }, turning, delay, film });

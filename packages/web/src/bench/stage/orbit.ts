@@ -116,7 +116,7 @@ export function createOrbit(element: HTMLElement, changed: () => void, settled?:
         for (const model of models) {
           const object = new Mesh(geometry(mesh), material);
           object.matrixAutoUpdate = false;
-          object.matrixWorld.fromArray(model as number[]);
+          object.matrixWorld.fromArray(model);
           const [hit] = ray.intersectObject(object);
           if (!hit?.uv || !hit.normal || !hit.face || hit.distance >= nearest) continue;
           nearest = hit.distance;

@@ -1,5 +1,5 @@
 import { gridOf, IDENTITY, instancesOf, type Matrix, type MeshData, type Placing } from '@estela/core';
-import type { GpuMesh } from '../../gl/meshes.ts';
+import type { GpuMesh, uploadMesh } from '../../gl/meshes.ts';
 import type { Programs } from '../../gl/programs.ts';
 import type { Drawn } from '../../gl/renderer.ts';
 import type { Look } from '../look.ts';
@@ -21,7 +21,7 @@ export interface StageItem {
   readonly film?: boolean;
 }
 
-type Upload = typeof import('../../gl/meshes.ts').uploadMesh;
+type Upload = typeof uploadMesh;
 
 /** The view itself as a mesh, for films. */
 const VIEW = gridOf((u, v) => [u * 2 - 1, 1 - v * 2, 0], 1, 1);

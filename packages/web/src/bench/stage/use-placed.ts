@@ -110,7 +110,8 @@ function useSet(id: string | undefined): PlacedView | undefined {
       gone = true;
     };
   }, [set, meshes, meshStatus, materials, look, variant, material]);
-  const stand = useMemo(() => (set?.view ? ({ from: set.view.from, at: set.view.at } as unknown as Standpoint) : undefined), [set?.view]);
+  const kept = set?.view;
+  const stand = useMemo(() => (kept ? ({ from: kept.from, at: kept.at } as unknown as Standpoint) : undefined), [kept]);
   const scene = useMemo(() => set && sceneOf(set), [set]);
   return useMemo(() => {
     if (id === undefined) return undefined;
