@@ -70,6 +70,8 @@ test('a set is made, changed with undo, kept, and seen from the Bench with the t
   const id = await openMaterial(page, `material "${name}"\nloop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 1, 1) + uv.x * 0\n`);
   await page.goto('/');
   await page.getByRole('link', { name: 'Sets', exact: true }).first().click();
+  await expect(page.getByRole('list', { name: 'Sets' })).toBeVisible();
+  await expectAccessible(page);
   await page.getByRole('button', { name: 'New set' }).click();
   await page.getByRole('combobox', { name: 'Material of the thing' }).click();
   await page.getByRole('option', { name }).click();

@@ -133,13 +133,12 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
   }, [set.items, meshes, materials]);
   const chosenMesh = placed?.items.find((i) => i.key === chosenId && !i.film)?.mesh;
   const extent = useMemo(() => chosenMesh && extentOf(chosenMesh), [chosenMesh]);
+  const box = useMemo(() => extent && boxAbout(extent.middle, extent.size), [extent]);
   const items = useMemo(() => {
     const all = placed?.items ?? [];
     const one = all.find((i) => i.key === chosenId && !i.film);
-    return one?.placing && extent
-      ? [...all, { key: MARK, mesh: boxAbout(extent.middle, extent.size), look: lensLooks().paint, placing: { ...one.placing, copies: null } }]
-      : all;
-  }, [placed, chosenId, extent]);
+    return one?.placing && box ? [...all, { key: MARK, mesh: box, look: lensLooks().paint, placing: { ...one.placing, copies: null } }] : all;
+  }, [placed, chosenId, box]);
   const scene = useMemo(() => sceneOf(set), [set]);
   // The view that is kept, at first; later ones are where the hand left them.
   const [stand, setStand] = useState<Standpoint>(() => (set.view as unknown as Standpoint | null) ?? USUAL);

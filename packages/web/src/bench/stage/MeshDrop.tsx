@@ -1,30 +1,15 @@
 import { Box } from '@mui/material';
-import { useEffect, useMemo, useState, type ReactElement, type ReactNode } from 'react';
-import { useStore } from 'zustand';
+import { lazy, Suspense, useState, type ReactElement, type ReactNode } from 'react';
 import { tokens } from '../../app/tokens.ts';
-import { meshesOf } from '../../meshes/meshes-store.ts';
-import { createImporter, isSettled } from '../../sources/import-store.ts';
-import { ImportTray } from '../../sources/ImportTray.tsx';
-import { useSession } from '../session.ts';
 import type { StageAddress } from './lens.ts';
 
-/** Takes files that are dropped on the Stage: a mesh is brought into the project and shown at once; pictures become sources. */
+// Reading files is a large part that most visits do without.
+const DropTray = lazy(async () => ({ default: (await import('./DropTray.tsx')).DropTray }));
+
+/** Takes files that are dropped on the Stage. */
 export function MeshDrop({ address, children }: { readonly address: StageAddress; readonly children: ReactNode }): ReactElement {
-  const { project, sources } = useSession();
-  const importer = useMemo(() => createImporter(sources, meshesOf(project.id)), [sources, project]);
   const [over, setOver] = useState(false);
-  const items = useStore(importer, (s) => s.items);
-  const { show } = address;
-  useEffect(
-    () =>
-      importer.subscribe(({ items: now }, { items: before }) => {
-        const done = now.find((item) => item.mesh?.id !== undefined && before.find((b) => b.id === item.id)?.mesh?.id === undefined);
-        if (done?.mesh?.id !== undefined) show({ view: `mesh-${done.mesh.id}` });
-        // What went well needs no list.
-        if (now.length > 0 && now.every((item) => item.stage === 'done')) setTimeout(importer.clear, 1500);
-      }),
-    [importer, show],
-  );
+  const [files, setFiles] = useState<readonly File[]>();
   return (
     <Box
       onDragOver={(event) => {
@@ -39,7 +24,7 @@ export function MeshDrop({ address, children }: { readonly address: StageAddress
         if (event.dataTransfer.files.length === 0) return;
         event.preventDefault();
         setOver(false);
-        importer.add([...event.dataTransfer.files]);
+        setFiles([...event.dataTransfer.files]);
       }}
       sx={{ position: 'relative', flex: 1, minHeight: 0, bgcolor: tokens.pit }}
     >
@@ -61,10 +46,10 @@ export function MeshDrop({ address, children }: { readonly address: StageAddress
           Let go to put the material on this mesh
         </Box>
       )}
-      {items.some((i) => !isSettled(i) || i.stage !== 'left out') && (
-        <Box sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, bgcolor: 'background.paper' }}>
-          <ImportTray importer={importer} />
-        </Box>
+      {files && (
+        <Suspense>
+          <DropTray files={files} show={address.show} />
+        </Suspense>
       )}
     </Box>
   );
