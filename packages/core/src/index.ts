@@ -97,9 +97,11 @@ export { seamGaps } from './measure/mesh-seams.ts';
 export {
   boundsOf,
   mapped,
+  mappedWithin,
   mirrored,
   moved,
   normalised,
+  NOTHING_CHOSEN,
   paced,
   paceOf,
   partOf,
@@ -111,6 +113,7 @@ export {
   type Fitted,
   type Pace,
   type Part,
+  type UvMap,
 } from './mesh/fit.ts';
 export { cylindrical, planar, unrolled, type LayoutAxis } from './mesh/layouts.ts';
 export { straightened } from './mesh/straighten.ts';

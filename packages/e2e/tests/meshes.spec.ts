@@ -114,8 +114,16 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
   await expect(page.getByRole('button', { name: 'Undo: straighten along u' })).toBeEnabled();
   await page.getByRole('button', { name: 'Planar' }).click();
   await page.keyboard.press('Control+z');
-  await page.getByRole('application', { name: 'UV layout' }).press('ArrowRight');
-  await page.keyboard.press('Control+z');
+  const layout = page.getByRole('application', { name: 'UV layout' });
+  for (const [key, title] of [
+    ['ArrowRight', 'move'],
+    ['[', 'turn'],
+    ['+', 'scale'],
+  ] as const) {
+    await layout.press(key);
+    await expect(page.getByRole('button', { name: `Undo: ${title}` })).toBeEnabled();
+    await page.keyboard.press('Control+z');
+  }
   await page.getByRole('button', { name: 'Add loops' }).click();
   await expect(page.getByRole('button', { name: 'Undo: add 15 loops' })).toBeEnabled();
   const end = page.getByRole('slider', { name: 'Speed at 100 % of the way' });

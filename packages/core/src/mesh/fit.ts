@@ -72,6 +72,15 @@ export function normalised({ from, to }: Bounds, alike: boolean): UvMap {
 export const mapped = (mesh: MeshData, part: Part, [a, b, c, d, e, f]: UvMap): MeshData =>
   withUvs(mesh, (u, v, vertex) => (part[vertex] === 1 ? [a * u + b * v + e, c * u + d * v + f] : [u, v]));
 
+/** What fitting says where there is no part to fit. */
+export const NOTHING_CHOSEN = { problem: 'Nothing is chosen: choose an island in the layout first.' } as const satisfies Fitted;
+
+/** A part's UVs after a map that its bounds decide. */
+export function mappedWithin(mesh: MeshData, part: Part, map: (bounds: Bounds) => UvMap): Fitted {
+  const bounds = boundsOf(mesh, part);
+  return bounds ? { mesh: mapped(mesh, part, map(bounds)) } : NOTHING_CHOSEN;
+}
+
 /** The way that a scroll runs: along u or along v. */
 export type Axis = 'u' | 'v';
 export const indexOfAxis = (axis: Axis): 0 | 1 => (axis === 'u' ? 0 : 1);

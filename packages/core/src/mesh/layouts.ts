@@ -1,4 +1,4 @@
-import { trianglesOf, type Fitted, type Part } from './fit.ts';
+import { NOTHING_CHOSEN, trianglesOf, type Fitted, type Part } from './fit.ts';
 import { cornersOf, positionOf, withUvs, type MeshData } from './mesh.ts';
 import { Rebuild } from './rebuild.ts';
 import { cross, dot, length, minus, plus, times, unit, type Vector } from './vector.ts';
@@ -37,7 +37,7 @@ function frameOf(mesh: MeshData, triangles: readonly number[], wanted: LayoutAxi
 /** Lays a part flat as seen along an axis, in its proportions, the longer side from 0 to 1. */
 export function planar(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
   const triangles = trianglesOf(mesh, part);
-  if (triangles.length === 0) return NOTHING;
+  if (triangles.length === 0) return NOTHING_CHOSEN;
   const { right, up, middle } = frameOf(mesh, triangles, wanted);
   const at = (vertex: number): readonly [number, number] => {
     const from = minus(positionOf(mesh, vertex), middle);
@@ -66,13 +66,12 @@ export function planar(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
   };
 }
 
-const NOTHING: Fitted = { problem: 'Nothing is chosen: choose an island in the layout first.' };
 const TAU = 2 * Math.PI;
 
 /** u around the axis, to the right as seen from outside; v down along it. */
 export function cylindrical(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
   const triangles = trianglesOf(mesh, part);
-  if (triangles.length === 0) return NOTHING;
+  if (triangles.length === 0) return NOTHING_CHOSEN;
   const frame = frameOf(mesh, triangles, wanted);
   // Seen from outside, with the axis up, what turns against the clock about it goes to the right. An upright one is cut at its back.
   return around(mesh, part, triangles, frame, 0.25, (_, height) => -height, 'The chosen islands are flat along this axis: take another, or unroll them.');
@@ -81,7 +80,7 @@ export function cylindrical(mesh: MeshData, part: Part, wanted: LayoutAxis): Fit
 /** u around the middle, against the clock as seen from outside; v outward, along the slope of a cone. */
 export function unrolled(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
   const triangles = trianglesOf(mesh, part);
-  if (triangles.length === 0) return NOTHING;
+  if (triangles.length === 0) return NOTHING_CHOSEN;
   const frame = frameOf(mesh, triangles, wanted);
   let [nearest, tip] = [Infinity, 0];
   part.forEach((mark, vertex) => {

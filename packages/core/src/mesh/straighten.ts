@@ -1,4 +1,4 @@
-import { indexOfAxis, type Axis, type Fitted, type Part } from './fit.ts';
+import { indexOfAxis, NOTHING_CHOSEN, type Axis, type Fitted, type Part } from './fit.ts';
 import { positionOf, withUvs, type MeshData } from './mesh.ts';
 import { facesOf, type Face } from './quads.ts';
 import { length, minus } from './vector.ts';
@@ -70,7 +70,7 @@ export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
   const points = weldedPoints(mesh);
   const faces = facesOf(mesh, part);
   const odd = faces.filter((f) => f.length !== 4).length;
-  if (faces.length === 0) return { problem: 'Nothing is chosen: choose an island in the layout first.' };
+  if (faces.length === 0) return NOTHING_CHOSEN;
   if (odd > 0)
     return {
       problem: `${odd === 1 ? 'One face is a triangle' : `${String(odd)} of ${String(faces.length)} faces are triangles`}, so this is no strip of quads. Lay it planar, or unroll it.`,

@@ -1,7 +1,6 @@
 import {
-  boundsOf,
   cylindrical,
-  mapped,
+  mappedWithin,
   mirrored,
   normalised,
   planar,
@@ -14,6 +13,7 @@ import {
   type LayoutAxis,
   type MeshData,
   type Part,
+  type UvMap,
 } from '@estela/core';
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
 import { useState, type ReactElement, type ReactNode } from 'react';
@@ -30,11 +30,8 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
   const [axis, setAxis] = useState<LayoutAxis>('faces');
   const [along, setAlong] = useState<Axis>('u');
   /** A map of what is chosen within its own bounds. */
-  const map = (title: string, of: (bounds: Bounds) => Parameters<typeof mapped>[2]) => () => {
-    fit.apply(title, (mesh, part) => {
-      const bounds = boundsOf(mesh, part);
-      return bounds ? { mesh: mapped(mesh, part, of(bounds)) } : { problem: 'Nothing is chosen: choose an island in the layout first.' };
-    });
+  const map = (title: string, of: (bounds: Bounds) => UvMap) => () => {
+    fit.apply(title, (mesh, part) => mappedWithin(mesh, part, of));
   };
   const lay = (title: string, act: (mesh: MeshData, part: Part) => Fitted) => () => {
     fit.apply(title, act);

@@ -1,4 +1,4 @@
-import { boundsOf, mapped, moved, partOf, scaled, turned, type Bounds, type MeshData, type Part } from '@estela/core';
+import { boundsOf, mapped, mappedWithin, moved, partOf, scaled, turned, type Bounds, type MeshData, type Part, type UvMap } from '@estela/core';
 import { Box } from '@mui/material';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -104,6 +104,12 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       event.preventDefault();
       const by = event.shiftKey ? 0.1 : 0.01;
       fit.apply('move', (m, p) => ({ mesh: mapped(m, p, moved([way[0] * by, way[1] * by])) }));
+    } else if (event.key === '[' || event.key === ']') {
+      const by = event.key === '[' ? 5 : -5;
+      fit.apply('turn', (m, p) => mappedWithin(m, p, (b) => turned(b, by)));
+    } else if (event.key === '+' || event.key === '-') {
+      const by = event.key === '+' ? 1.1 : 1 / 1.1;
+      fit.apply('scale', (m, p) => mappedWithin(m, p, ({ from, to }) => scaled([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by)));
     } else if (event.key === 'a') fit.choose(Array.from({ length: islands.count }, (_, i) => i));
     else if (event.key === 'Escape') {
       drag.current = undefined;
@@ -115,7 +121,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       ref={area}
       role="application"
       aria-label="UV layout"
-      aria-description="Arrow keys move what is chosen, a chooses all, 0 shows the whole square"
+      aria-description="Arrow keys move what is chosen, brackets turn it, plus and minus scale it, a chooses all, 0 shows the whole square"
       tabIndex={0}
       onPointerDown={down}
       onPointerMove={move}
@@ -135,18 +141,14 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
         />
       )}
       <Box sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}>
-        Click an island, Shift for more; drag it, its corners or the ring above it; wheel to look closer
+        Click an island, Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and + -; wheel to look closer
       </Box>
     </Box>
   );
 }
 
 /** The map of a drag that has come to a place. */
-function mapOf(
-  at: Drag,
-  [x, y]: readonly [number, number],
-  { shiftKey, ctrlKey }: { readonly shiftKey: boolean; readonly ctrlKey: boolean },
-): ReturnType<typeof moved> {
+function mapOf(at: Drag, [x, y]: readonly [number, number], { shiftKey, ctrlKey }: { readonly shiftKey: boolean; readonly ctrlKey: boolean }): UvMap {
   const { from, to } = at.bounds!;
   const [u, v] = toUv(at.frame, x, y);
   const [su, sv] = toUv(at.frame, ...at.start);

@@ -1,4 +1,4 @@
-import { islandsOf, partOf, type Fitted, type Islands, type MeshData, type Part } from '@estela/core';
+import { islandsOf, NOTHING_CHOSEN, partOf, type Fitted, type Islands, type MeshData, type Part } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { createKept, type Kept } from '../app/kept.ts';
 
@@ -39,7 +39,7 @@ export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<un
     },
     apply(title, act) {
       const { mesh, islands: before, chosen } = kept.getState().value;
-      const done: Fitted = chosen.size === 0 ? { problem: 'Nothing is chosen: choose an island in the layout first.' } : act(mesh, partOf(before, chosen));
+      const done: Fitted = chosen.size === 0 ? NOTHING_CHOSEN : act(mesh, partOf(before, chosen));
       if ('problem' in done) {
         problem.setState(done.problem, true);
         return;

@@ -18,8 +18,6 @@ export interface MeshesStore extends StoreApi<MeshesState> {
   readonly write: (id: string, mesh: MeshData) => Promise<StoredMesh>;
   readonly rename: (id: string, name: string) => Promise<StoredMesh>;
   readonly remove: (id: string) => Promise<void>;
-  /** Brings a deleted one back under its name; its sets no longer know it. */
-  readonly bringBack: (mesh: StoredMesh) => Promise<StoredMesh>;
 }
 
 function createMeshesStore(projectId: string): MeshesStore {
@@ -58,7 +56,6 @@ function createMeshesStore(projectId: string): MeshesStore {
       await api.deleteMesh(current(id));
       store.setState(({ meshes }) => ({ meshes: meshes.filter((m) => m.id !== id) }));
     },
-    bringBack: async ({ name, hash }) => put(await api.createMesh(projectId, { name, hash })),
   };
 }
 
