@@ -82,6 +82,8 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
     const others = new Map<string, Uint8Array>();
     for (const [name, other] of beside.get(id) ?? []) others.set(name, new Uint8Array(await other.arrayBuffer()));
     const { mesh, type, hasUvs, notes } = await meshFiles().read(file.name, await handOver(file), others);
+    // Stopped meanwhile.
+    if (find(id)?.stage !== 'reading') return;
     held.set(id, mesh);
     const what = `${type}, ${String(mesh.indices.length / 3)} triangles${mesh.colors ? ', coloured' : ''}${hasUvs ? '' : ', no UVs'}`;
     put(id, { message: [what, ...notes].join('. '), mesh: {}, stage: hasUvs ? 'waiting' : 'asks uvs' });
@@ -192,6 +194,7 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
       round++;
       running = false;
       stopPixels('import');
+      held.clear();
       store.setState(({ items }) => ({ items: items.map((i) => (isSettled(i) ? i : { ...i, stage: 'left out' })) }));
     },
     clear() {
