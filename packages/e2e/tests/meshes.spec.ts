@@ -158,6 +158,23 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
   await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
 });
 
+test('an island is chosen on the mesh as in the layout', async ({ page }) => {
+  const id = await storeMesh(page, `box ${String(Date.now())}`, shapeMesh('cube', 4));
+  await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
+  await expect(page.getByRole('group', { name: '0 of 6 islands' })).toBeVisible();
+  const mesh = page.getByRole('img', { name: 'The mesh' });
+  await expect(async () => {
+    await mesh.click();
+    await expect(page.getByRole('group', { name: '1 of 6 islands' })).toBeVisible({ timeout: 1000 });
+  }).toPass();
+  // All faces lie on the same square: it is known from the form alone which was meant.
+  await page.getByRole('button', { name: 'Turn left' }).click();
+  await page.getByRole('button', { name: 'Choose all' }).click();
+  await expect(page.getByRole('group', { name: '6 of 6 islands' })).toBeVisible();
+  await mesh.click({ modifiers: ['Shift'] });
+  await expect(page.getByRole('group', { name: '5 of 6 islands' })).toBeVisible();
+});
+
 test('a paced strip moves faster where it was spread, as seen on the surface', async ({ page }) => {
   const id = await storeMesh(page, `sheet ${String(Date.now())}`, shapeMesh('plane', 1));
   await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);

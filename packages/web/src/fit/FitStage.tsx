@@ -1,5 +1,6 @@
+import { IDENTITY, uvSeamsOf } from '@estela/core';
 import { Box, IconButton, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { useMemo, useState, type ReactElement } from 'react';
+import { useMemo, useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import type { Material, Project } from '../api/client.ts';
 import { PauseIcon, PlayIcon } from '../app/icons.tsx';
@@ -9,7 +10,8 @@ import { variantLook } from '../bench/look-variant.ts';
 import { openSession, SessionContext, useSession, type Session } from '../bench/session.ts';
 import { MESH_LENSES, type MeshLens as MeshLensName } from '../bench/stage/lens.ts';
 import { MeshLens } from '../bench/stage/MeshLens.tsx';
-import { MeshView } from '../bench/stage/MeshView.tsx';
+import { MeshView, type MeshViewHands } from '../bench/stage/MeshView.tsx';
+import { lensLooks, seamBars } from '../bench/stage/paint.ts';
 import type { StageItem } from '../bench/stage/stage-items.ts';
 import { extentOf } from '../meshes/mesh-data.ts';
 import type { SourcesStore } from '../sources/sources-store.ts';
@@ -132,9 +134,10 @@ function VariantSelect({ session: { document, shown } }: { readonly session: Ses
   );
 }
 
+/** The mesh in its material; a click on it chooses the island there, and the bounds of what is chosen are drawn on it. */
 function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName }): ReactElement {
   const { document, clock, sources, scene, shown } = useSession();
-  const mesh = useStore(fit.kept, (s) => s.value.mesh);
+  const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
   const variant = useStore(shown, (s) => s.variant);
   const base = useStore(document, (s) => s.look);
   const look = useMemo(() => variantLook(base, variant), [base, variant]);
@@ -142,11 +145,44 @@ function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName
   const version = useStore(sources, (s) => s.sources);
   const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
   const [lensed, setLensed] = useState<readonly StageItem[]>([]);
-  const items = useMemo<readonly StageItem[]>(() => (lens !== 'material' && lensed.length > 0 ? lensed : [{ key: 'stage', mesh }]), [lens, lensed, mesh]);
+  const [hands, setHands] = useState<MeshViewHands>();
+  const pressed = useRef<readonly [number, number]>([0, 0]);
+  const { count, ofVertex } = islands;
+  const seams = useMemo(() => (count > 1 ? uvSeamsOf(mesh) : []), [mesh, count]);
+  const bounds = useMemo<readonly StageItem[]>(() => {
+    const around = seams.filter(({ ends, across }) => chosen.has(ofVertex[ends[0]]!) || chosen.has(ofVertex[across[0]]!));
+    return around.length === 0 ? [] : [{ key: 'chosen', mesh: seamBars(mesh, around, () => false, extentOf(mesh).radius * 1.6), look: lensLooks().paint }];
+  }, [mesh, seams, chosen, ofVertex]);
+  const items = useMemo<readonly StageItem[]>(
+    () => [...(lens !== 'material' && lensed.length > 0 ? lensed : [{ key: 'stage', mesh }]), ...bounds],
+    [lens, lensed, mesh, bounds],
+  );
   // The form stays while UVs change, and so does the view.
   const [stand] = useState(() => extentOf(mesh));
   return (
-    <MeshView items={items} look={look} scene={light} clock={clock} supply={supply} version={version} stand={stand} label="The mesh">
+    <MeshView
+      items={items}
+      look={look}
+      scene={light}
+      clock={clock}
+      supply={supply}
+      version={version}
+      stand={stand}
+      label="The mesh"
+      ready={setHands}
+      onPointerDown={(event) => {
+        pressed.current = [event.clientX, event.clientY];
+      }}
+      onPointerUp={(event) => {
+        if (!hands || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) > 4) return;
+        const { left, top, width, height } = event.currentTarget.getBoundingClientRect();
+        const picked = hands.orbit.pick([{ mesh, models: [IDENTITY] }], (event.clientX - left) / width, (event.clientY - top) / height);
+        const island = picked && ofVertex[picked.vertex];
+        if (island === undefined) return;
+        if (!event.shiftKey) fit.choose([island]);
+        else fit.choose(chosen.has(island) ? [...chosen].filter((i) => i !== island) : [...chosen, island]);
+      }}
+    >
       {lens !== 'material' && <MeshLens lens={lens} mesh={mesh} show={setLensed} />}
     </MeshView>
   );

@@ -26,6 +26,8 @@ export interface Picked {
   /** Which of those that were asked about. */
   readonly index: number;
   readonly pixel: ProbePixel;
+  /** A vertex of the triangle that was hit. */
+  readonly vertex: number;
 }
 /** Where a camera stands and what it looks at, in metres. */
 export interface Standpoint {
@@ -125,7 +127,11 @@ export function createOrbit(element: HTMLElement, changed: () => void, settled?:
           const facing = Math.abs(normal.dot(camera.position.clone().sub(hit.point).normalize()));
           const color = colorAt(mesh, hit.face, hit.barycoord);
           const position = hit.point.clone().applyMatrix4(new Matrix4().copy(object.matrixWorld).invert()).toArray();
-          best = { index, pixel: { uv: [hit.uv.x, hit.uv.y], others: { position, world, screen: [x, y], facing: [facing], vertex_color: color } } };
+          best = {
+            index,
+            vertex: hit.face.a,
+            pixel: { uv: [hit.uv.x, hit.uv.y], others: { position, world, screen: [x, y], facing: [facing], vertex_color: color } },
+          };
         }
       });
       return best;
