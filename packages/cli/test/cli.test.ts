@@ -189,7 +189,10 @@ describe('estela emit', () => {
         { name: 'meets' },
         { name: 'bend' },
       ],
-      images: [{ source: 'mist-a.png', wrap: 'repeat', filter: 'linear', encoding: 'color' }],
+      images: [
+        { source: 'mist-a.png', wrap: 'repeat', filter: 'linear', encoding: 'color' },
+        { source: 'mist-normal.png', encoding: 'normal' },
+      ],
       variants: [{ name: 'Calm', values: { fall: 1 } }, { name: 'Gale' }],
     });
     expect(estela('emit', demo, '--target', 'other', '--out', out)).toMatchObject({ status: 2 });
