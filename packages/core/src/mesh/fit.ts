@@ -1,7 +1,6 @@
-import { cornersOf, withUvs, type MeshData } from './mesh.ts';
+import { withUvs, type MeshData } from './mesh.ts';
 import type { Islands } from './weld.ts';
-import { slopesOf } from './slopes.ts';
-import { length } from './vector.ts';
+import { metresAlong, uvAreaOf } from './slopes.ts';
 
 /** What a fitting operation gives: the mesh with its new UVs, or why it cannot be done, as a sentence. */
 export type Fitted = { readonly mesh: MeshData } | { readonly problem: string };
@@ -26,18 +25,15 @@ export interface Bounds {
 
 /** The rectangle that a part's UVs take; undefined for no part. */
 export function boundsOf({ uvs }: MeshData, part: Part): Bounds | undefined {
-  const [from, to]: [[number, number], [number, number]] = [
-    [Infinity, Infinity],
-    [-Infinity, -Infinity],
-  ];
-  part.forEach((mark, v) => {
-    if (mark === 0) return;
-    for (const axis of [0, 1] as const) {
-      from[axis] = Math.min(from[axis], uvs[v * 2 + axis]!);
-      to[axis] = Math.max(to[axis], uvs[v * 2 + axis]!);
-    }
-  });
-  return from[0] === Infinity ? undefined : { from, to };
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let v = 0; v < part.length; v++) {
+    if (part[v] === 0) continue;
+    left = Math.min(left, uvs[v * 2]!);
+    right = Math.max(right, uvs[v * 2]!);
+    top = Math.min(top, uvs[v * 2 + 1]!);
+    bottom = Math.max(bottom, uvs[v * 2 + 1]!);
+  }
+  return left === Infinity ? undefined : { from: [left, top], to: [right, bottom] };
 }
 
 /** A linear map of the UV plane: u' = a u + b v + e, v' = c u + d v + f. */
@@ -101,17 +97,18 @@ export function paceOf(mesh: MeshData, part: Part, axis: Axis, count = 64): Pace
   const step = (to - from) / count;
   const sums = new Float64Array(count);
   const weights = new Float64Array(count);
-  for (const t of trianglesOf(mesh, part)) {
-    const slopes = slopesOf(mesh, t);
-    if (!slopes) continue;
-    const ws = cornersOf(mesh, t).map((v) => mesh.uvs[v * 2 + k]!);
-    const [low, high] = [Math.min(...ws), Math.max(...ws)];
-    const metres = length(k === 0 ? slopes.alongU : slopes.alongV);
+  const { uvs, indices } = mesh;
+  for (let t = 0; t < indices.length / 3; t++) {
+    if (part[indices[t * 3]!] !== 1) continue;
+    const metres = metresAlong(mesh, t, k);
+    if (Number.isNaN(metres)) continue;
+    const [a, b, c] = [uvs[indices[t * 3]! * 2 + k]!, uvs[indices[t * 3 + 1]! * 2 + k]!, uvs[indices[t * 3 + 2]! * 2 + k]!];
+    const [low, high] = [Math.min(a, b, c), Math.max(a, b, c)];
+    // Weighted by area on the UV plane, so that the pace of a share times its extent is the way on the surface.
+    const each = Math.abs(uvAreaOf(mesh, t)) / Math.max(high - low, 1e-9);
     const [first, last] = [Math.max(Math.floor((low - from) / step), 0), Math.min(Math.floor((high - from) / step), count - 1)];
     for (let i = first; i <= last; i++) {
-      const overlap = Math.min(high, from + (i + 1) * step) - Math.max(low, from + i * step);
-      // Weighted by area on the UV plane, so that the pace of a share times its extent is the way on the surface.
-      const weight = (Math.max(overlap, 0) * uvAreaOf(mesh, t)) / Math.max(high - low, 1e-9);
+      const weight = Math.max(Math.min(high, from + (i + 1) * step) - Math.max(low, from + i * step), 0) * each;
       sums[i]! += metres * weight;
       weights[i]! += weight;
     }
@@ -120,13 +117,6 @@ export function paceOf(mesh: MeshData, part: Part, axis: Axis, count = 64): Pace
   // Gaps take over what lies before them.
   for (let i = 0; i < count; i++) if (Number.isNaN(metres[i])) metres[i] = metres[i - 1] ?? metres.find((m) => !Number.isNaN(m)) ?? 1;
   return { from, to, metres };
-}
-
-function uvAreaOf(mesh: MeshData, triangle: number): number {
-  const { uvs } = mesh;
-  const [a, b, c] = cornersOf(mesh, triangle);
-  const side = (from: number, to: number, axis: 0 | 1): number => uvs[to * 2 + axis]! - uvs[from * 2 + axis]!;
-  return Math.abs(side(a, b, 0) * side(a, c, 1) - side(a, c, 0) * side(a, b, 1)) / 2;
 }
 
 /** Shares of the extent that a pace is counted over when rows are moved. */

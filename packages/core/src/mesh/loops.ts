@@ -21,9 +21,14 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
   const rebuilt = new Rebuild(mesh);
   const along = (vertex: number): number => rebuilt.uvOf(vertex)[k];
   const made = new Map<string, number>();
+  /** The lines that lie wholly between two places. */
+  const between = (from: number, to: number): number[] => {
+    const at = (w: number): number => ((w - bounds.from[k]) / extent) * (wanted + 1) - 1;
+    return lines.slice(Math.max(Math.floor(at(from)), 0), Math.max(Math.ceil(at(to)) + 1, 0)).filter((w) => w > from + HAIR && w < to - HAIR);
+  };
   const edge = (a: number, b: number): number[] => {
     const [wa, wb] = [along(a), along(b)];
-    const crossed = lines.filter((w) => w > Math.min(wa, wb) + HAIR && w < Math.max(wa, wb) - HAIR);
+    const crossed = between(Math.min(wa, wb), Math.max(wa, wb));
     if (wa > wb) crossed.reverse();
     return crossed.map((w) => {
       const key = `${String(Math.min(a, b))} ${String(Math.max(a, b))} ${String(w)}`;
@@ -39,11 +44,13 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
   });
   let cuts = 0;
   for (const face of facesOf(mesh, part)) {
-    const ring = face.flatMap((v, i) => [v, ...edge(v, face[(i + 1) % face.length]!)]);
+    const ws = face.map(along);
+    const crossing = between(Math.min(...ws), Math.max(...ws));
+    const ring = crossing.length === 0 ? face : face.flatMap((v, i) => [v, ...edge(v, face[(i + 1) % face.length]!)]);
     if (ring.length === face.length) triangles.push(...fan(face));
     else {
       cuts++;
-      for (const piece of slabs(ring, along, lines)) triangles.push(...fan(piece));
+      for (const piece of slabs(ring, along, crossing)) triangles.push(...fan(piece));
     }
   }
   if (cuts === 0) return { problem: 'There are rows at all of these lines already: ask for more loops.' };

@@ -9,14 +9,36 @@ export interface Slopes {
 
 /** The slopes of a triangle, the inverse of its UV Jacobian; undefined where its UVs span no area. */
 export function slopesOf(mesh: MeshData, triangle: number): Slopes | undefined {
+  const area = uvAreaOf(mesh, triangle);
+  if (Math.abs(area) < 1e-12) return undefined;
   const [a, b, c] = cornersOf(mesh, triangle);
   const { uvs } = mesh;
   const [u1, v1, u2, v2] = [uvs[b * 2]! - uvs[a * 2]!, uvs[b * 2 + 1]! - uvs[a * 2 + 1]!, uvs[c * 2]! - uvs[a * 2]!, uvs[c * 2 + 1]! - uvs[a * 2 + 1]!];
-  const area = u1 * v2 - u2 * v1;
-  if (Math.abs(area) < 1e-12) return undefined;
   const from = positionOf(mesh, a);
   const [e, f] = [minus(positionOf(mesh, b), from), minus(positionOf(mesh, c), from)];
   return { alongU: times(minus(times(e, v2), times(f, v1)), 1 / area), alongV: times(minus(times(f, u1), times(e, u2)), 1 / area) };
+}
+
+/** Twice the area that a triangle covers of the UV plane, positive where it goes with the clock as seen with v running down. */
+export function uvAreaOf({ uvs, indices }: MeshData, triangle: number): number {
+  const [a, b, c] = [indices[triangle * 3]! * 2, indices[triangle * 3 + 1]! * 2, indices[triangle * 3 + 2]! * 2];
+  return (uvs[b]! - uvs[a]!) * (uvs[c + 1]! - uvs[a + 1]!) - (uvs[c]! - uvs[a]!) * (uvs[b + 1]! - uvs[a + 1]!);
+}
+
+/** Metres a UV unit along one axis, 0 for u and 1 for v, on a triangle: the length of its slope, without the vector. NaN where its UVs span no area. */
+export function metresAlong(mesh: MeshData, triangle: number, axis: 0 | 1): number {
+  const area = uvAreaOf(mesh, triangle);
+  if (Math.abs(area) < 1e-12) return NaN;
+  const { uvs, positions, indices } = mesh;
+  const [a, b, c] = [indices[triangle * 3]!, indices[triangle * 3 + 1]!, indices[triangle * 3 + 2]!];
+  const other = 1 - axis;
+  const [s, t] = [uvs[b * 2 + other]! - uvs[a * 2 + other]!, uvs[c * 2 + other]! - uvs[a * 2 + other]!];
+  let sum = 0;
+  for (let k = 0; k < 3; k++) {
+    const from = positions[a * 3 + k]!;
+    sum += ((positions[b * 3 + k]! - from) * t - (positions[c * 3 + k]! - from) * s) ** 2;
+  }
+  return Math.sqrt(sum) / Math.abs(area);
 }
 
 /** A value for each of size by size places of the UV square; reads beyond its edges go round. */

@@ -3,45 +3,46 @@ import { cornersOf, type MeshData } from './mesh.ts';
 /** Parts of the mesh's size, or of the UV square, within which two vertices are at one place. */
 const FINENESS = 1e5;
 
-function numbered(count: number, keyOf: (vertex: number) => string): Int32Array {
-  const first = new Map<string, number>();
+/** For each row of `width` whole numbers the first row that is the same: open addressing, with a multiplicative hash (D. Knuth, The Art of Computer Programming 3, 6.4). */
+function firstAlike(rows: Float64Array, width: number): Int32Array {
+  const count = rows.length / width;
+  const slots = new Int32Array(2 ** Math.ceil(Math.log2(count + 1) + 1)).fill(-1);
+  const alike = (a: number, b: number): boolean => {
+    for (let k = 0; k < width; k++) if (rows[a * width + k] !== rows[b * width + k]) return false;
+    return true;
+  };
   return Int32Array.from({ length: count }, (_, v) => {
-    const key = keyOf(v);
-    const known = first.get(key);
-    if (known === undefined) first.set(key, v);
-    return known ?? v;
+    let hash = 0;
+    for (let k = v * width; k < (v + 1) * width; k++) {
+      hash = Math.imul(hash ^ rows[k]!, 0x9e3779b1);
+      hash ^= hash >>> 15;
+    }
+    let slot = hash & (slots.length - 1);
+    while (slots[slot]! >= 0 && !alike(slots[slot]!, v)) slot = (slot + 1) & (slots.length - 1);
+    if (slots[slot]! < 0) slots[slot] = v;
+    return slots[slot]!;
   });
 }
 
-const sizes = new WeakMap<Float32Array, number>();
-function sizeOf({ positions }: MeshData): number {
-  let size = sizes.get(positions);
-  if (size === undefined) {
-    size = positions.reduce((most, x) => Math.max(most, Math.abs(x)), 1e-9);
-    sizes.set(positions, size);
-  }
-  return size;
+/** The parts of the mesh's size, or of the UV square, that its vertices lie at, in whole numbers. */
+function rowsOf({ positions, uvs }: MeshData, width: 3 | 5): Float64Array {
+  const scale = FINENESS / positions.reduce((most, x) => Math.max(most, Math.abs(x)), 1e-9);
+  const rows = new Float64Array((positions.length / 3) * width);
+  for (let v = 0; v < positions.length / 3; v++)
+    for (let k = 0; k < width; k++) rows[v * width + k] = Math.round(k < 3 ? positions[v * 3 + k]! * scale : uvs[v * 2 + k - 3]! * FINENESS);
+  return rows;
 }
 
-function placeKey({ positions }: MeshData, v: number, scale: number): string {
-  return `${String(Math.round(positions[v * 3]! * scale))} ${String(Math.round(positions[v * 3 + 1]! * scale))} ${String(Math.round(positions[v * 3 + 2]! * scale))}`;
-}
-
+const places = new WeakMap<Float32Array, Int32Array>();
 /** For each vertex the first one at the same place. */
 export function weldedPlaces(mesh: MeshData): Int32Array {
-  const scale = FINENESS / sizeOf(mesh);
-  return numbered(mesh.positions.length / 3, (v) => placeKey(mesh, v, scale));
+  let known = places.get(mesh.positions);
+  if (!known) places.set(mesh.positions, (known = firstAlike(rowsOf(mesh, 3), 3)));
+  return known;
 }
 
 /** For each vertex the first one at the same place that has the same UV. */
-export function weldedPoints(mesh: MeshData): Int32Array {
-  const scale = FINENESS / sizeOf(mesh);
-  const { uvs } = mesh;
-  return numbered(
-    mesh.positions.length / 3,
-    (v) => `${placeKey(mesh, v, scale)} ${String(Math.round(uvs[v * 2]! * FINENESS))} ${String(Math.round(uvs[v * 2 + 1]! * FINENESS))}`,
-  );
-}
+export const weldedPoints = (mesh: MeshData): Int32Array => firstAlike(rowsOf(mesh, 5), 5);
 
 /** The parts that a mesh's UV layout falls into. */
 export interface Islands {
