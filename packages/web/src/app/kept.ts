@@ -114,6 +114,8 @@ export function createKept<T>(start: T, write: (value: T) => Promise<unknown>, s
       } else if (before) {
         store.setState({ value: before.value });
         before = undefined;
+        // The time to save may have come and gone meanwhile.
+        if (store.getState().saving === 'waiting') plan();
       }
     },
     commit(title) {
