@@ -24,6 +24,7 @@ export const sets = (material: (title: string) => string, mesh: (name: string) =
     view: { from: [-0.6, 1.1, 2.9], at: [0.15, -0.15, 0.2] },
     items: [
       thing('lamps', 'cylinder', material('Guide lamps'), {
+        variant: 'Post',
         position: [-1.5, -0.29, 0.9],
         scale: 0.2,
         delay: 0.15,

@@ -1,7 +1,6 @@
-import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
+import { describe, expect, it } from '@jest/globals';
 import { mapped, moved, normalised, boundsOf, planar, shapeMesh, unrolled, withLoops, type MeshData } from '@estela/core';
-import { ApiError, type Material, type SetBody, type StoredMesh } from '../src/api/client.ts';
-import { createKept } from '../src/app/kept.ts';
+import type { Material, SetBody, StoredMesh } from '../src/api/client.ts';
 import { arrowsOn, boxAbout, painted, rampOf } from '../src/bench/stage/paint.ts';
 import { FramePace } from '../src/bench/stage/pace.ts';
 import { modelsOf } from '../src/bench/stage/stage-items.ts';
@@ -10,70 +9,6 @@ import { measuredPace, pointsOf, unitOf } from '../src/fit/pace-curve.ts';
 import { fitted, toPixel, toUv, vertexAt, zoomed } from '../src/fit/uv-frame.ts';
 import { extentOf } from '../src/meshes/mesh-data.ts';
 import { doubled, nameOfItem, newItem, withItem, withoutItem } from '../src/sets/set-edits.ts';
-
-describe('what is kept', () => {
-  beforeEach(() => {
-    jest.useFakeTimers();
-  });
-  afterEach(() => {
-    jest.useRealTimers();
-  });
-  const rest = async (): Promise<void> => {
-    await jest.advanceTimersByTimeAsync(1000);
-  };
-
-  it('is saved once it rests, with the newest value, and undone one step at a time', async () => {
-    const sent: number[] = [];
-    const kept = createKept(0, (value) => Promise.resolve(sent.push(value)));
-    kept.become('one', 1);
-    kept.become('two', 2);
-    expect([kept.getState().saving, sent]).toEqual(['waiting', []]);
-    await rest();
-    expect([kept.getState().saving, sent]).toEqual(['saved', [2]]);
-    kept.undo();
-    expect(kept.getState()).toMatchObject({ value: 1, undoes: 'one', redoes: 'two' });
-    kept.redo();
-    expect(kept.getState()).toMatchObject({ value: 2, undoes: 'two', redoes: undefined });
-    await rest();
-    // It is what was saved already.
-    expect(sent).toEqual([2]);
-  });
-
-  it('joins changes of one group, and drags, into one undo each', () => {
-    const kept = createKept(0, () => Promise.resolve());
-    for (const value of [1, 2, 3]) kept.become('step', value, 'x');
-    kept.become('step', 4, 'y');
-    for (const value of [5, 6, 7]) kept.preview(value);
-    expect(kept.settled()).toBe(4);
-    kept.commit('drag');
-    kept.preview(9);
-    kept.preview(undefined);
-    expect(kept.getState().value).toBe(7);
-    const values = [];
-    while (kept.getState().undoes !== undefined) {
-      values.push(kept.getState().value);
-      kept.undo();
-    }
-    expect([...values, kept.getState().value]).toEqual([7, 4, 3, 0]);
-  });
-
-  it('tells what was changed elsewhere and writes nothing over it until asked; tries again what failed', async () => {
-    let answer: (value: number) => Promise<unknown> = () => Promise.reject(new ApiError(412, 'changed'));
-    const kept = createKept(0, (value) => answer(value));
-    kept.become('one', 1);
-    await rest();
-    expect(kept.getState()).toMatchObject({ saving: 'stale', message: 'changed', value: 1 });
-    kept.become('two', 2);
-    await rest();
-    expect(kept.getState().saving).toBe('stale');
-    answer = () => Promise.reject(new Error('no server'));
-    await kept.flush();
-    expect(kept.getState()).toMatchObject({ saving: 'failed', message: 'no server' });
-    answer = () => Promise.resolve();
-    await kept.flush();
-    expect(kept.getState()).toMatchObject({ saving: 'saved', value: 2 });
-  });
-});
 
 describe('Fit', () => {
   const start = (mesh: MeshData) => createFit(mesh, () => Promise.resolve());
@@ -171,16 +106,41 @@ describe('on a surface', () => {
       expect(extentOf(made).radius).toBeLessThan(radius * 1.3);
     }
   });
-  it('draws fewer pixels while frames are slow, more once they are quick, and tells their mean now and then', () => {
+  it('draws coarser while frames are slow, finer once they are quick, and tells their mean now and then', () => {
     const pace = new FramePace();
     let now = 0;
     const run = (count: number, passed: number): number[] =>
       Array.from({ length: count }, () => pace.frame(passed, (now += passed))).filter((ms) => ms !== undefined);
-    const told = run(40, 100);
-    expect(pace.scale).toBeLessThan(0.5);
-    expect(told.length).toBeGreaterThan(4);
+    // One hitch is no reason.
+    run(1, 2000);
+    run(100, 16);
+    expect(pace.quality).toEqual({ scale: 1, samples: 4 });
+    const told = run(16, 100);
+    expect(pace.quality.scale).toBeLessThan(1);
     expect(told.at(-1)).toBeCloseTo(100);
     run(1000, 16);
-    expect(pace.scale).toBe(1);
+    expect(pace.quality).toEqual({ scale: 1, samples: 4 });
+    // What is far too slow is drawn as coarsely as can be at once.
+    run(3, 900);
+    expect(pace.quality.scale).toBeLessThan(0.5);
+  });
+  it('tries a finer picture less and less often where it is too slow each time', () => {
+    const pace = new FramePace();
+    let [now, changes, before] = [0, 0, pace.quality];
+    // A machine that is quick enough for all but the finest.
+    const minute = (frames: number): number => {
+      changes = 0;
+      for (let i = 0; i < frames; i++) {
+        const passed = pace.quality.samples > 0 ? 60 : 16;
+        pace.frame(passed, (now += passed));
+        if (pace.quality !== before) changes++;
+        before = pace.quality;
+      }
+      return changes;
+    };
+    const early = minute(3000);
+    minute(20_000);
+    expect(minute(3000)).toBeLessThan(early / 3);
+    expect(pace.quality.scale).toBe(1);
   });
 });

@@ -147,11 +147,14 @@ function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName
   const [lensed, setLensed] = useState<readonly StageItem[]>([]);
   const [hands, setHands] = useState<MeshViewHands>();
   const pressed = useRef<readonly [number, number]>([0, 0]);
-  const { count, ofVertex } = islands;
-  const seams = useMemo(() => (count > 1 ? uvSeamsOf(mesh) : []), [mesh, count]);
+  const { ofVertex } = islands;
+  // Islands that are being dragged keep their seams.
+  const seams = useMemo(() => (islands.count > 1 ? uvSeamsOf(fit.kept.settled().mesh) : []), [fit, islands]);
   const bounds = useMemo<readonly StageItem[]>(() => {
     const around = seams.filter(({ ends, across }) => chosen.has(ofVertex[ends[0]]!) || chosen.has(ofVertex[across[0]]!));
-    return around.length === 0 ? [] : [{ key: 'chosen', mesh: seamBars(mesh, around, () => false, extentOf(mesh).radius * 1.6), look: lensLooks().paint }];
+    return around.length === 0
+      ? []
+      : [{ key: 'chosen', mark: true, mesh: seamBars(mesh, around, () => false, extentOf(mesh).radius * 1.6), look: lensLooks().paint }];
   }, [mesh, seams, chosen, ofVertex]);
   const items = useMemo<readonly StageItem[]>(
     () => [...(lens !== 'material' && lensed.length > 0 ? lensed : [{ key: 'stage', mesh }]), ...bounds],

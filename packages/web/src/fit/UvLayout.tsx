@@ -228,9 +228,9 @@ function drawLayout(context: CanvasRenderingContext2D, { uvs, indices }: MeshDat
   context.font = '12px Barlow Semi Condensed, sans-serif';
   context.fillText('u', x + frame.side + 6, y + 4);
   context.fillText('v', x - 2, y + frame.side + 14);
-  // Lines of a fine mesh would cover all that lies between them.
+  // Lines of a fine mesh would cover all that lies between them, and take long.
   const perTriangle = frame.side / Math.sqrt(Math.max(indices.length / 3, 1));
-  const ink = Math.min(Math.max(perTriangle / 14, 0.12), 1);
+  const ink = perTriangle < 2.5 ? 0 : Math.min(Math.max(perTriangle / 14, 0.12), 1);
   for (const chosen of [0, 1]) {
     const path = new Path2D();
     for (let t = 0; t < indices.length; t += 3) {
@@ -243,8 +243,9 @@ function drawLayout(context: CanvasRenderingContext2D, { uvs, indices }: MeshDat
       }
       path.closePath();
     }
-    context.fillStyle = chosen === 1 ? 'rgba(207, 200, 184, 0.16)' : 'rgba(207, 200, 184, 0.05)';
+    context.fillStyle = chosen === 1 ? `${tokens.bone}29` : `${tokens.bone}12`;
     context.fill(path);
+    if (ink === 0) continue;
     context.strokeStyle = chosen === 1 ? tokens.bone : tokens.dim;
     context.lineWidth = chosen === 1 ? 1 : 0.6;
     context.globalAlpha = ink;

@@ -115,12 +115,16 @@ vec3 stage_environment(vec3 towards, float blur) {
 /**
  * Metallic-roughness shading by the reference equations of glTF 2.0, appendix B: Lambert and GGX with the height-correlated
  * Smith term and Schlick's Fresnel for the key light; for the environment the split sum with the fit of its second half by
- * B. Karis, "Physically based shading on mobile" (2014). Linear light in and out.
+ * B. Karis, "Physically based shading on mobile" (2014). Where the normal turns within a pixel, the key light's highlight is widened by its variance, so that
+ * it does not sparkle (Y. Tokuyoshi and A. Kaplanyan, "Improved geometric specular antialiasing", 2019, with their constants). Linear light
+ * in and out.
  */
 export const SHADING_GLSL = `const float STAGE_PI = 3.141592653589793;
 vec3 stage_shade(vec3 base, float metallic, float rough, vec3 n, vec3 v) {
+  vec3 nx = dFdx(n), ny = dFdy(n);
+  float turned = min((dot(nx, nx) + dot(ny, ny)) / STAGE_PI, 0.18);
   float alpha = max(rough * rough, 0.002);
-  float a2 = alpha * alpha;
+  float a2 = min(alpha * alpha + turned, 1.0);
   vec3 f0 = mix(vec3(0.04), base, metallic);
   vec3 diffuse = base * (1.0 - metallic);
   vec3 l = stage_key_towards;

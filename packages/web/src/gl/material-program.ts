@@ -25,6 +25,7 @@ export class MaterialProgram {
   ) {
     this.key = MaterialProgram.keyOf(look, kind);
     this.looksBehind = kind === 'mesh' && looksBehind(look.glsl);
+    this.readsNormals = kind === 'mesh' && look.program.surface.lit && look.glsl.outputs.some((o) => o.name === 'normal');
     this.refracts = kind === 'mesh' && look.program.surface.mode === 'blend' && look.glsl.outputs.some((o) => o.name === 'refraction');
     this.#build = new Build(gl, surfaceShader(look.glsl, look.program.surface, kind));
   }
@@ -32,6 +33,8 @@ export class MaterialProgram {
   readonly key: string;
   /** It shows or measures what stands behind it. */
   readonly looksBehind: boolean;
+  /** It has normals in a mesh's tangents. */
+  readonly readsNormals: boolean;
   /** It paints what stands behind it, bent. */
   readonly refracts: boolean;
 

@@ -1,54 +1,83 @@
 import type { MeshData } from '@estela/core';
-import { ATTRIBUTES } from './attributes.ts';
 import { generateTangents } from 'three/addons/libs/mikktspace.module.js';
-
-export interface GpuMesh {
-  readonly array: WebGLVertexArrayObject;
-  readonly count: number;
-  readonly dispose: () => void;
-}
+import { ATTRIBUTES } from './attributes.ts';
 
 /** Every triangle with vertices of its own. */
-const spread = (values: Float32Array, width: number, indices: Uint32Array): Float32Array =>
-  Float32Array.from({ length: indices.length * width }, (_, i) => values[indices[Math.floor(i / width)]! * width + (i % width)]!);
+function spread(values: Float32Array, width: number, indices: Uint32Array): Float32Array {
+  const result = new Float32Array(indices.length * width);
+  for (let i = 0; i < indices.length; i++) for (let k = 0; k < width; k++) result[i * width + k] = values[indices[i]! * width + k]!;
+  return result;
+}
 
-/**
- * Puts a mesh on the graphics card, with tangents by MikkTSpace (M. Mikkelsen, 2008), the standard that normal maps are baked by.
- * They are taken with v turned up, so that a normal's y is up on the picture.
- */
-export function uploadMesh(gl: WebGL2RenderingContext, mesh: MeshData): GpuMesh {
-  const { indices } = mesh;
-  const positions = spread(mesh.positions, 3, indices);
-  const normals = spread(mesh.normals, 3, indices);
-  const uvs = spread(mesh.uvs, 2, indices);
-  const tangents = generateTangents(
-    positions,
-    normals,
-    uvs.map((value, i) => (i % 2 === 1 ? 1 - value : value)),
-  );
-  const array = gl.createVertexArray();
-  gl.bindVertexArray(array);
-  const buffers: WebGLBuffer[] = [];
-  const attribute = (location: number, data: Float32Array, size: number): void => {
-    const buffer = gl.createBuffer();
-    buffers.push(buffer);
+/** A mesh on the graphics card. */
+export class GpuMesh {
+  readonly array: WebGLVertexArrayObject;
+  readonly count: number;
+  readonly #buffers = new Map<number, WebGLBuffer>();
+  #mesh: MeshData;
+  /** The UVs that its tangents are of; undefined before any were asked for. */
+  #oriented: Float32Array | undefined;
+  /** Its UVs are under a hand: tangents follow once they rest. */
+  unsettled = false;
+
+  constructor(
+    readonly gl: WebGL2RenderingContext,
+    mesh: MeshData,
+  ) {
+    this.array = gl.createVertexArray();
+    this.count = mesh.indices.length;
+    this.#mesh = mesh;
+    this.#fill(ATTRIBUTES.position, mesh.positions, 3);
+    this.#fill(ATTRIBUTES.normal, mesh.normals, 3);
+    this.#fill(ATTRIBUTES.uv, mesh.uvs, 2);
+    if (mesh.colors) this.#fill(ATTRIBUTES.color, mesh.colors, 4);
+    gl.bindVertexArray(null);
+  }
+
+  #fill(location: number, values: Float32Array, width: number): void {
+    this.#send(location, spread(values, width, this.#mesh.indices), width);
+  }
+
+  #send(location: number, data: Float32Array, width: number): void {
+    const { gl } = this;
+    gl.bindVertexArray(this.array);
+    let buffer = this.#buffers.get(location);
+    if (!buffer) this.#buffers.set(location, (buffer = gl.createBuffer()));
     gl.bindBuffer(gl.ARRAY_BUFFER, buffer);
     gl.bufferData(gl.ARRAY_BUFFER, data, gl.STATIC_DRAW);
     gl.enableVertexAttribArray(location);
-    gl.vertexAttribPointer(location, size, gl.FLOAT, false, 0, 0);
-  };
-  attribute(ATTRIBUTES.position, positions, 3);
-  attribute(ATTRIBUTES.uv, uvs, 2);
-  attribute(ATTRIBUTES.normal, normals, 3);
-  attribute(ATTRIBUTES.tangent, tangents, 4);
-  if (mesh.colors) attribute(ATTRIBUTES.color, spread(mesh.colors, 4, indices), 4);
-  gl.bindVertexArray(null);
-  return {
-    array,
-    count: indices.length,
-    dispose() {
-      gl.deleteVertexArray(array);
-      for (const buffer of buffers) gl.deleteBuffer(buffer);
-    },
-  };
+    gl.vertexAttribPointer(location, width, gl.FLOAT, false, 0, 0);
+  }
+
+  /** Whether a mesh is this one but for its UVs. */
+  isFormOf({ positions, normals, colors, indices }: MeshData): boolean {
+    const own = this.#mesh;
+    return positions === own.positions && normals === own.normals && colors === own.colors && indices === own.indices;
+  }
+
+  /** Takes other UVs. */
+  lay(mesh: MeshData): void {
+    if (mesh.uvs !== this.#mesh.uvs) this.#fill(ATTRIBUTES.uv, mesh.uvs, 2);
+    this.#mesh = mesh;
+    this.gl.bindVertexArray(null);
+  }
+
+  /**
+   * Makes tangents, for those who read normals in them: by MikkTSpace (M. Mikkelsen, 2008), the standard that normal maps are baked by. They
+   * are taken with v turned up, so that a normal's y is up on the picture.
+   */
+  orient(): void {
+    const { positions, normals, uvs, indices } = this.#mesh;
+    if (this.#oriented === uvs || (this.#oriented && this.unsettled)) return;
+    this.#oriented = uvs;
+    const upright = spread(uvs, 2, indices);
+    for (let i = 1; i < upright.length; i += 2) upright[i] = 1 - upright[i]!;
+    this.#send(ATTRIBUTES.tangent, generateTangents(spread(positions, 3, indices), spread(normals, 3, indices), upright), 4);
+    this.gl.bindVertexArray(null);
+  }
+
+  dispose(): void {
+    this.gl.deleteVertexArray(this.array);
+    for (const buffer of this.#buffers.values()) this.gl.deleteBuffer(buffer);
+  }
 }

@@ -1,51 +1,42 @@
-/** A picture in linear light with depth, drawn beside the canvas; both can be read by shaders. */
+/** Half floats, where the context can draw into them; else sRGB bytes, which keep dark steps fine and cut what is brighter than white. */
+function formatOf(gl: WebGL2RenderingContext): readonly [internal: number, type: number] {
+  const floats = gl.getExtension('EXT_color_buffer_float') ?? gl.getExtension('EXT_color_buffer_half_float');
+  return floats ? [gl.RGBA16F, gl.HALF_FLOAT] : [gl.SRGB8_ALPHA8, gl.UNSIGNED_BYTE];
+}
+
+/** A picture in linear light with depth, for shaders to read. It is filled from an `Easel`. */
 export class Picture {
   readonly frame: WebGLFramebuffer;
   readonly color: WebGLTexture;
   readonly #depth: WebGLTexture;
-  /** Half floats, where the context can draw into them; else sRGB bytes, which keep dark steps fine and cut what is brighter than white. */
-  readonly #format: readonly [internal: number, type: number];
   #size = '';
 
   constructor(readonly gl: WebGL2RenderingContext) {
     this.frame = gl.createFramebuffer();
     this.color = gl.createTexture();
     this.#depth = gl.createTexture();
-    const floats = gl.getExtension('EXT_color_buffer_float') ?? gl.getExtension('EXT_color_buffer_half_float');
-    this.#format = floats ? [gl.RGBA16F, gl.HALF_FLOAT] : [gl.SRGB8_ALPHA8, gl.UNSIGNED_BYTE];
   }
 
-  /** Makes it what is drawn into, at a size in pixels. */
-  bind(width: number, height: number): void {
+  /** Gives it a size in pixels. */
+  fit(width: number, height: number): void {
     const { gl } = this;
     const size = `${String(width)} ${String(height)}`;
+    if (size === this.#size) return;
+    this.#size = size;
+    const [internal, type] = formatOf(gl);
     gl.activeTexture(gl.TEXTURE0);
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.frame);
-    if (size !== this.#size) {
-      this.#size = size;
-      const [internal, type] = this.#format;
-      gl.bindTexture(gl.TEXTURE_2D, this.color);
-      gl.texImage2D(gl.TEXTURE_2D, 0, internal, width, height, 0, gl.RGBA, type, null);
-      // A texture without mipmaps can only be read with a filter that wants none.
-      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
-      for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(gl.TEXTURE_2D, side, gl.CLAMP_TO_EDGE);
-      gl.bindTexture(gl.TEXTURE_2D, this.#depth);
-      gl.texImage2D(gl.TEXTURE_2D, 0, gl.DEPTH_COMPONENT24, width, height, 0, gl.DEPTH_COMPONENT, gl.UNSIGNED_INT, null);
-      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
-      gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
-      gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, this.color, 0);
-      gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.TEXTURE_2D, this.#depth, 0);
-    }
-    gl.viewport(0, 0, width, height);
-  }
-
-  /** Copies colour and depth into another of the same size, and goes on drawing there. */
-  copyTo(other: Picture, width: number, height: number): void {
-    const { gl } = this;
-    other.bind(width, height);
-    gl.bindFramebuffer(gl.READ_FRAMEBUFFER, this.frame);
-    gl.blitFramebuffer(0, 0, width, height, 0, 0, width, height, gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT, gl.NEAREST);
-    gl.bindFramebuffer(gl.FRAMEBUFFER, other.frame);
+    gl.bindTexture(gl.TEXTURE_2D, this.color);
+    gl.texImage2D(gl.TEXTURE_2D, 0, internal, width, height, 0, gl.RGBA, type, null);
+    // A texture without mipmaps can only be read with a filter that wants none.
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
+    for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(gl.TEXTURE_2D, side, gl.CLAMP_TO_EDGE);
+    gl.bindTexture(gl.TEXTURE_2D, this.#depth);
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.DEPTH_COMPONENT24, width, height, 0, gl.DEPTH_COMPONENT, gl.UNSIGNED_INT, null);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, gl.NEAREST);
+    gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, gl.NEAREST);
+    gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.COLOR_ATTACHMENT0, gl.TEXTURE_2D, this.color, 0);
+    gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.TEXTURE_2D, this.#depth, 0);
   }
 
   /** Puts its colour, with smaller ones made of it, and its depth where shaders can read them: in two texture units from `unit` on. */
@@ -61,5 +52,52 @@ export class Picture {
     gl.bindTexture(gl.TEXTURE_2D, this.#depth);
     gl.bindSampler(unit + 1, null);
     gl.activeTexture(gl.TEXTURE0);
+  }
+}
+
+/** What scenes are drawn on: linear light and depth, with several samples a pixel where edges are to be smooth. */
+export class Easel {
+  readonly #frame: WebGLFramebuffer;
+  readonly #color: WebGLRenderbuffer;
+  readonly #depth: WebGLRenderbuffer;
+  readonly #most: number;
+  #form = '';
+
+  constructor(readonly gl: WebGL2RenderingContext) {
+    this.#frame = gl.createFramebuffer();
+    this.#color = gl.createRenderbuffer();
+    this.#depth = gl.createRenderbuffer();
+    const counts = gl.getInternalformatParameter(gl.RENDERBUFFER, formatOf(gl)[0], gl.SAMPLES) as Int32Array | null;
+    this.#most = Math.max(0, ...(counts ?? []));
+  }
+
+  /** Makes it what is drawn on, at a size in pixels and with so many samples for each, 0 for the pixel's middle alone. */
+  bind(width: number, height: number, samples: number): void {
+    const { gl } = this;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, this.#frame);
+    const count = Math.min(samples, this.#most);
+    const form = `${String(width)} ${String(height)} ${String(count)}`;
+    if (form !== this.#form) {
+      this.#form = form;
+      for (const [buffer, format, place] of [
+        [this.#color, formatOf(gl)[0], gl.COLOR_ATTACHMENT0],
+        [this.#depth, gl.DEPTH_COMPONENT24, gl.DEPTH_ATTACHMENT],
+      ] as const) {
+        gl.bindRenderbuffer(gl.RENDERBUFFER, buffer);
+        gl.renderbufferStorageMultisample(gl.RENDERBUFFER, count, format, width, height);
+        gl.framebufferRenderbuffer(gl.FRAMEBUFFER, place, gl.RENDERBUFFER, buffer);
+      }
+    }
+    gl.viewport(0, 0, width, height);
+  }
+
+  /** Copies what has been drawn into a picture, with its depth where that is wanted; drawing goes on here. */
+  copyTo(picture: Picture, width: number, height: number, depth: boolean): void {
+    const { gl } = this;
+    picture.fit(width, height);
+    gl.bindFramebuffer(gl.READ_FRAMEBUFFER, this.#frame);
+    gl.bindFramebuffer(gl.DRAW_FRAMEBUFFER, picture.frame);
+    gl.blitFramebuffer(0, 0, width, height, 0, 0, width, height, gl.COLOR_BUFFER_BIT | (depth ? gl.DEPTH_BUFFER_BIT : 0), gl.NEAREST);
+    gl.bindFramebuffer(gl.FRAMEBUFFER, this.#frame);
   }
 }

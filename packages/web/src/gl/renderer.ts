@@ -6,7 +6,7 @@ import type { GpuMesh } from './meshes.ts';
 import { ATTRIBUTES } from './attributes.ts';
 import { setLight, type Scene } from './lighting.ts';
 import { Backdrop } from './backdrop.ts';
-import { Picture } from './picture.ts';
+import { Easel, Picture } from './picture.ts';
 import { Places } from './places.ts';
 import { COPY } from './surface-shader.ts';
 import type { Textures } from './textures.ts';
@@ -38,6 +38,15 @@ export interface Drawn {
   readonly model: Matrix;
   /** Over the whole view, in front of everything: the mesh is the view itself, -1..1. */
   readonly film: boolean;
+  /** A mark on what stands there, no part of it: nothing looks at it from before. */
+  readonly mark: boolean;
+}
+
+/** Size of a canvas in pixels, and how many samples each of them has where meshes are drawn. */
+export interface CanvasSize {
+  readonly width: number;
+  readonly height: number;
+  readonly samples: number;
 }
 
 const coded = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
@@ -50,6 +59,8 @@ const BEHIND_UNIT = 16;
 /** Draws materials into a canvas. Colours are mixed in linear light and shown in sRGB. */
 export class Renderer {
   readonly #empty: WebGLVertexArrayObject;
+  readonly #easel: Easel;
+  /** What stands behind those that look behind them. */
   readonly #behind: Picture;
   readonly #picture: Picture;
   readonly #backdrop: Backdrop;
@@ -59,6 +70,7 @@ export class Renderer {
     this.#empty = gl.createVertexArray();
     // What vertices without colours have.
     gl.vertexAttrib4f(ATTRIBUTES.color, 1, 1, 1, 1);
+    this.#easel = new Easel(gl);
     this.#behind = new Picture(gl);
     this.#picture = new Picture(gl);
     this.#backdrop = new Backdrop(gl);
@@ -82,16 +94,15 @@ export class Renderer {
 
   /**
    * Draws meshes as a camera sees them: the backdrop and what covers it first; then what looks at those; then what can be seen through, far
-   * to near; films last.
+   * to near; films, and marks, last.
    */
-  drawScene(things: readonly Drawn[], textures: Textures, view: CameraView, scene: Scene, width: number, height: number): void {
+  drawScene(things: readonly Drawn[], textures: Textures, view: CameraView, scene: Scene, { width, height, samples }: CanvasSize): void {
     const { gl } = this;
     const away = ({ model: m }: Drawn): number => Math.hypot(m[12]! - view.eye[0]!, m[13]! - view.eye[1]!, m[14]! - view.eye[2]!);
-    const solid = things.filter((t) => !t.film && !isSeeThrough(t));
-    const clear = things.filter((t) => !t.film && isSeeThrough(t)).sort((a, b) => away(b) - away(a));
-    // Only surfaces that look at what is behind them need that apart.
-    const apart = things.some((t) => t.program.looksBehind);
-    (apart ? this.#behind : this.#picture).bind(width, height);
+    const parts = things.filter((t) => !t.film && !t.mark);
+    const solid = parts.filter((t) => !isSeeThrough(t));
+    const clear = parts.filter(isSeeThrough).sort((a, b) => away(b) - away(a));
+    this.#easel.bind(width, height, samples);
     const [r, g, b] = colorOfHex(tokens.pit);
     gl.clearColor(r, g, b, 1);
     gl.depthMask(true);
@@ -103,15 +114,17 @@ export class Renderer {
       for (const thing of some) this.#draw(thing, textures, view, scene, width, height);
     };
     draw(solid.filter((t) => !t.program.looksBehind));
-    if (apart) {
-      this.#behind.copyTo(this.#picture, width, height);
+    // Only surfaces that look at what is behind them need that apart.
+    if (things.some((t) => t.program.looksBehind)) {
+      this.#easel.copyTo(this.#behind, width, height, true);
       this.#behind.offer(BEHIND_UNIT);
-      gl.enable(gl.DEPTH_TEST);
     }
     draw(solid.filter((t) => t.program.looksBehind));
     draw(clear);
     draw(things.filter((t) => t.film));
+    draw(things.filter((t) => t.mark));
     gl.depthMask(true);
+    this.#easel.copyTo(this.#picture, width, height, false);
     this.#show(width, height, things.some((t) => t.surface.lit) || scene.backdrop !== 'plain' ? 2 ** scene.exposure : 0);
   }
 
@@ -137,6 +150,7 @@ export class Renderer {
       gl.uniform1i(program.place('stage_behind_depth'), BEHIND_UNIT + 1);
       gl.uniform2f(program.place('stage_planes'), view.near, view.far);
     }
+    if (program.readsNormals) mesh.orient();
     gl.bindVertexArray(mesh.array);
     gl.enable(gl.CULL_FACE);
     // Far sides first, so that a see-through near side lies over them.

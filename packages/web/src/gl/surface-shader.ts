@@ -171,10 +171,15 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
   return { vertex: kind !== 'mesh' ? FLAT_VERTEX : MESH_VERTEX, fragment };
 }
 
-/** Light through a surface from what is behind it: bent by its index, blurred by its roughness; the surface itself lies over it by its opacity. */
+/**
+ * Light through a surface from what is behind it: bent by its index, blurred by its roughness; the surface itself lies over it by its opacity.
+ * Where the bent way ends at what stands in front of the surface, it is taken straight.
+ */
 const REFRACTED = `  vec3 bent = refract(-v, n, 1.0 / max(result_refraction, 1.0));
   vec4 through = stage_view * vec4(v_position + bent * ${THICKNESS.toFixed(2)}, 1.0);
-  vec3 behind = textureLod(stage_behind, through.xy / through.w * 0.5 + 0.5, rough * ${BLUR_LEVELS.toFixed(1)}).rgb;
+  vec2 seen_at = through.xy / through.w * 0.5 + 0.5;
+  if (stage_distance(textureLod(stage_behind_depth, seen_at, 0.0).r) < stage_distance(gl_FragCoord.z)) seen_at = gl_FragCoord.xy / stage_size;
+  vec3 behind = textureLod(stage_behind, seen_at, rough * ${BLUR_LEVELS.toFixed(1)}).rgb;
   fragment = vec4(mix(behind, light, alpha), 1.0);`;
 
 /** Shows a linear picture, drawn beside, in sRGB: lit ones by their exposure and through the tone mapper. */

@@ -24,7 +24,7 @@ import { placeSet, type PlacedSet } from './set-items.ts';
 import { sceneOf } from './set-scene.ts';
 import { setsOf } from './sets-store.ts';
 import { Things } from './Things.tsx';
-import { ballAbout, MARK, useSetHands } from './use-set-hands.ts';
+import { ballAbout, useSetHands } from './use-set-hands.ts';
 
 interface Opened {
   readonly kept: Kept<SetBody>;
@@ -137,7 +137,7 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
   const items = useMemo(() => {
     const all = placed?.items ?? [];
     const one = all.find((i) => i.key === chosenId && !i.film);
-    return one?.placing && box ? [...all, { key: MARK, mesh: box, look: lensLooks().paint, placing: { ...one.placing, copies: null } }] : all;
+    return one?.placing && box ? [...all, { key: 'mark', mark: true, mesh: box, look: lensLooks().paint, placing: { ...one.placing, copies: null } }] : all;
   }, [placed, chosenId, box]);
   const scene = useMemo(() => sceneOf(set), [set]);
   // The view that is kept, at first; later ones are where the hand left them.

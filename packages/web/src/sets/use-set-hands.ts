@@ -7,9 +7,6 @@ import { extentOf } from '../meshes/mesh-data.ts';
 import type { StageItem } from '../bench/stage/stage-items.ts';
 import { withItem } from './set-edits.ts';
 
-/** The key of what marks the chosen thing. */
-export const MARK = 'chosen thing';
-
 export interface SetHands {
   readonly onPointerDown: (event: PointerEvent<HTMLElement>) => void;
   readonly onPointerMove: (event: PointerEvent<HTMLElement>) => void;
@@ -26,7 +23,7 @@ export function useSetHands(kept: Kept<SetBody>, hands: MeshViewHands | undefine
   const drag = useRef<{ readonly item: SetItem; readonly from: Vector }>(undefined);
   const pressed = useRef<readonly [number, number]>([0, 0]);
   const pick = (event: PointerEvent<HTMLElement>): string | undefined => {
-    const things = (hands?.controller.placed ?? []).filter(({ item }) => item.key !== MARK);
+    const things = hands?.controller.placed ?? [];
     const picked = hands?.orbit.pick(
       things.map(({ item, models }) => ({ mesh: item.mesh, models })),
       ...shares(event),

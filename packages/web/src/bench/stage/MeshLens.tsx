@@ -122,7 +122,7 @@ function Moving({ mesh, show, lens }: LensProps & { readonly lens: 'motion' | 's
     if (lens === 'motion')
       put([
         { key: 'stage', mesh },
-        { key: 'lens', mesh: arrowsOn(mesh, velocities, fastest, extentOf(mesh).radius), look: lensLooks().paint },
+        { key: 'lens', mark: true, mesh: arrowsOn(mesh, velocities, fastest, extentOf(mesh).radius), look: lensLooks().paint },
       ]);
     else {
       const ramp = rampOf(SPEED_INKS);
@@ -166,7 +166,7 @@ function Seams({ mesh, show }: LensProps): ReactElement {
     put([
       { key: 'stage', mesh },
       ...(gaps?.length === seams.length && seams.length > 0
-        ? [{ key: 'lens', mesh: seamBars(mesh, seams, (i) => gaps[i]! > CLOSED_WITHIN, extentOf(mesh).radius), look: lensLooks().paint }]
+        ? [{ key: 'lens', mark: true, mesh: seamBars(mesh, seams, (i) => gaps[i]! > CLOSED_WITHIN, extentOf(mesh).radius), look: lensLooks().paint }]
         : []),
     ]);
   }, [gaps, mesh, seams]);

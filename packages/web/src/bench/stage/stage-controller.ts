@@ -5,7 +5,7 @@ import type { Scene } from '../../gl/lighting.ts';
 import { Programs } from '../../gl/programs.ts';
 import { Renderer, type CameraView, type FlatView } from '../../gl/renderer.ts';
 import { LookSlot } from './look-slot.ts';
-import { FramePace } from './pace.ts';
+import { FramePace, FULL, type Quality } from './pace.ts';
 import { modelsOf, StageItems, type StageItem } from './stage-items.ts';
 import { Textures, type TextureSupply } from '../../gl/textures.ts';
 
@@ -161,9 +161,11 @@ export class StageController {
     return this.#elapsed;
   }
 
-  /** What stands on the Stage, with its copies, for picking; films are not there to be picked. */
+  /** What stands on the Stage, with its copies, for picking; films and marks are not there to be picked. */
   get placed(): readonly { readonly item: StageItem; readonly models: ReturnType<typeof modelsOf> }[] {
-    return this.#view.kind === 'mesh' ? this.#view.items.filter((i) => !i.film).map((item) => ({ item, models: modelsOf(item, this.#elapsed) })) : [];
+    return this.#view.kind === 'mesh'
+      ? this.#view.items.filter((i) => !i.film && !i.mark).map((item) => ({ item, models: modelsOf(item, this.#elapsed) }))
+      : [];
   }
 
   /** How many shader programs are held. */
@@ -180,9 +182,15 @@ export class StageController {
     const gl = this.#gl;
     const view = this.#view;
     if (view.kind !== 'mesh' || !gl) return;
-    const { uploadMesh } = await import('../../gl/meshes.ts');
+    const { GpuMesh } = await import('../../gl/meshes.ts');
     if (gl !== this.#gl || view !== this.#view || !this.#programs) return;
-    this.#items ??= new StageItems(gl, uploadMesh, this.#programs);
+    this.#items ??= new StageItems(
+      (mesh) => new GpuMesh(gl, mesh),
+      this.#programs,
+      () => {
+        this.redraw();
+      },
+    );
     this.#items.set(view.items);
     this.redraw();
   }
@@ -220,11 +228,11 @@ export class StageController {
     if (waiting) this.#swapWhenReady();
     const waits = now - this.#drawnAt < SELDOM && this.events.busy?.() === true;
     if (this.#dirty && !waits) {
-      const scale = (playing && this.#moves ? this.#pace.scale : 1) * Math.min(devicePixelRatio, 2);
-      if (this.#draw(scale)) {
+      const quality = playing && this.#moves ? this.#pace.quality : FULL;
+      if (this.#draw(quality)) {
         this.#dirty = false;
         this.#drawnAt = now;
-        this.#tell(scale, milliseconds);
+        this.#tell(quality.scale, milliseconds);
       }
     } else if (milliseconds === undefined) this.#tell(this.#told[0], undefined);
     if (playing || waits || this.#waiting) this.#ask();
@@ -246,27 +254,28 @@ export class StageController {
     if (this.#items?.swap() === true) this.#dirty = true;
   }
 
-  #draw(scale: number): boolean {
+  #draw({ scale, samples }: Quality): boolean {
     const { canvas } = this;
+    const density = scale * Math.min(devicePixelRatio, 2);
     const gl = this.#gl;
     if (!gl || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
     const main = this.#main.shown;
     if (!main && (this.#view.kind === 'flat' || this.#main.look)) return false;
-    const [width, height] = [Math.max(1, Math.round(canvas.clientWidth * scale)), Math.max(1, Math.round(canvas.clientHeight * scale))];
+    const [width, height] = [Math.max(1, Math.round(canvas.clientWidth * density)), Math.max(1, Math.round(canvas.clientHeight * density))];
     if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
-    if (!this.#drawOne(main, width, height)) return false;
+    if (!this.#drawOne(main, width, height, samples)) return false;
     const beside = this.#beside.shown;
     if (beside) {
       const from = Math.round(width * this.#wipe);
       gl.enable(gl.SCISSOR_TEST);
       gl.scissor(from, 0, width - from, height);
-      this.#drawOne(beside, width, height);
+      this.#drawOne(beside, width, height, samples);
       gl.disable(gl.SCISSOR_TEST);
     }
     return true;
   }
 
-  #drawOne(own: LookSlot['shown'], width: number, height: number): boolean {
+  #drawOne(own: LookSlot['shown'], width: number, height: number, samples: number): boolean {
     const { time } = this.clock.getState();
     if (this.#view.kind === 'flat') {
       if (own?.program.kind !== 'flat') return false;
@@ -277,7 +286,7 @@ export class StageController {
     }
     const view = this.camera(width / height);
     if (!view || !this.#items || (own && own.program.kind !== 'mesh')) return false;
-    this.#renderer!.drawScene(this.#items.drawn(own, time, this.#elapsed), this.#textures!, view, this.#scene, width, height);
+    this.#renderer!.drawScene(this.#items.drawn(own, time, this.#elapsed), this.#textures!, view, this.#scene, { width, height, samples });
     return true;
   }
 

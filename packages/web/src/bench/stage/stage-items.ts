@@ -1,5 +1,5 @@
 import { gridOf, IDENTITY, instancesOf, type Matrix, type MeshData, type Placing } from '@estela/core';
-import type { GpuMesh, uploadMesh } from '../../gl/meshes.ts';
+import type { GpuMesh } from '../../gl/meshes.ts';
 import type { Programs } from '../../gl/programs.ts';
 import type { Drawn } from '../../gl/renderer.ts';
 import type { Look } from '../look.ts';
@@ -19,9 +19,14 @@ export interface StageItem {
   /** Seconds that each copy is behind the last. */
   readonly delay?: number;
   readonly film?: boolean;
+  /** A mark on what stands there: drawn over it, seen through nothing, and not to be picked. */
+  readonly mark?: boolean;
 }
 
-type Upload = typeof uploadMesh;
+type Upload = (mesh: MeshData) => GpuMesh;
+
+/** Milliseconds that UVs rest before tangents follow them. */
+const REST = 150;
 
 /** The view itself as a mesh, for films. */
 const VIEW = gridOf((u, v) => [u * 2 - 1, 1 - v * 2, 0], 1, 1);
@@ -31,22 +36,26 @@ export class StageItems {
   #items: readonly StageItem[] = [];
   readonly #slots = new Map<string, LookSlot>();
   readonly #buffers = new Map<MeshData, GpuMesh>();
+  #resting: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
-    readonly gl: WebGL2RenderingContext,
     readonly upload: Upload,
     readonly programs: Programs,
+    /** Called when something that was put off is to be drawn. */
+    readonly changed: () => void,
   ) {}
 
   /** Takes over what stands there; buffers and shaders of what stays are kept. */
   set(items: readonly StageItem[]): void {
     this.#items = items;
     const wanted = new Set(items.map((i) => (i.film ? VIEW : i.mesh)));
-    for (const [data, buffer] of this.#buffers)
-      if (!wanted.has(data)) {
-        buffer.dispose();
-        this.#buffers.delete(data);
-      }
+    for (const [data, buffer] of this.#buffers) {
+      if (wanted.has(data)) continue;
+      this.#buffers.delete(data);
+      const next = [...wanted].find((mesh) => !this.#buffers.has(mesh) && buffer.isFormOf(mesh));
+      if (next) this.#lay(buffer, next);
+      else buffer.dispose();
+    }
     for (const [key, slot] of this.#slots)
       if (!items.some((i) => i.key === key && i.look)) {
         slot.dispose();
@@ -58,6 +67,18 @@ export class StageItems {
       if (!slot) this.#slots.set(key, (slot = new LookSlot()));
       slot.set(this.programs, look, 'mesh');
     }
+  }
+
+  /** The same form with other UVs keeps its buffers. */
+  #lay(buffer: GpuMesh, mesh: MeshData): void {
+    this.#buffers.set(mesh, buffer);
+    buffer.lay(mesh);
+    buffer.unsettled = true;
+    clearTimeout(this.#resting);
+    this.#resting = setTimeout(() => {
+      for (const held of this.#buffers.values()) held.unsettled = false;
+      this.changed();
+    }, REST);
   }
 
   get waiting(): boolean {
@@ -91,18 +112,19 @@ export class StageItems {
       return modelsOf(item, elapsed).map((model, copy): Drawn => {
         const at = (item.look && !item.onClock ? elapsed : time) - copy * (item.delay ?? 0);
         const moment = { time: at - Math.floor(at / loop.seconds) * loop.seconds, dials: look.values.dials };
-        return { program, glsl: look.glsl, surface, moment, mesh, model, film: item.film ?? false };
+        return { program, glsl: look.glsl, surface, moment, mesh, model, film: item.film ?? false, mark: item.mark ?? false };
       });
     });
   }
 
   #buffer(data: MeshData): GpuMesh {
     let buffer = this.#buffers.get(data);
-    if (!buffer) this.#buffers.set(data, (buffer = this.upload(this.gl, data)));
+    if (!buffer) this.#buffers.set(data, (buffer = this.upload(data)));
     return buffer;
   }
 
   dispose(): void {
+    clearTimeout(this.#resting);
     this.set([]);
   }
 }
