@@ -13,6 +13,9 @@ export const tokens = {
   select: '#34322d',
 } as const;
 
+/** Red, green and blue of a colour, 0..1, as they are shown: sRGB, not linear. */
+export const codedOf = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
+
 export const faces = {
   interface: "'Barlow Semi Condensed', sans-serif",
   figures: "'JetBrains Mono', monospace",

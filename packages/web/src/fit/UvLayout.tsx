@@ -1,9 +1,10 @@
 import { boundsOf, mapped, mappedWithin, moved, partOf, scaled, turned, type Bounds, type MeshData, type Part, type UvMap } from '@estela/core';
 import { Box } from '@mui/material';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../app/tokens.ts';
+import { codedOf, tokens } from '../app/tokens.ts';
 import { useSize } from '../bench/stage/use-size.ts';
+import { UvPicture, type UvInks } from '../gl/uv-picture.ts';
 import { arrowStep } from '../bench/values/arrow-keys.ts';
 import type { Fit } from './fit-store.ts';
 import { fitted, toPixel, toUv, vertexAt, zoomed, type UvFrame } from './uv-frame.ts';
@@ -21,10 +22,13 @@ interface Drag {
   moved: boolean;
 }
 
+const LAYER = { position: 'absolute', inset: 0, width: '100%', height: '100%' } as const;
+
 /** The UV layout: islands are chosen by a click, and moved, scaled and turned by their handles. */
 export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
   const { area, size } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
+  const triangles = useRef<HTMLCanvasElement>(null);
   const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
   const [own, setFrame] = useState<UvFrame>();
   const frame = useMemo(() => own ?? fitted(...size), [own, size]);
@@ -32,14 +36,41 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
   const part = useMemo(() => partOf(islands, chosen), [islands, chosen]);
   const bounds = useMemo(() => boundsOf(mesh, part), [mesh, part]);
 
+  const picture = useRef<UvPicture>(undefined);
+  const [round, again] = useReducer((n: number) => n + 1, 0);
   useEffect(() => {
-    const context = canvas.current?.getContext('2d');
-    if (!context || size[0] === 0) return;
+    if (!triangles.current) return undefined;
+    const made = (picture.current = new UvPicture(triangles.current, again));
+    return () => {
+      picture.current = undefined;
+      made.dispose();
+    };
+  }, []);
+  useEffect(() => {
+    const [under, over] = [canvas.current, triangles.current];
+    const context = under?.getContext('2d');
+    if (!context || !over || size[0] === 0) return;
     const density = Math.min(devicePixelRatio, 2);
-    [context.canvas.width, context.canvas.height] = [size[0] * density, size[1] * density];
-    context.scale(density, density);
-    drawLayout(context, mesh, part, frame, size);
-  }, [mesh, part, frame, size]);
+    const [width, height] = [Math.round(size[0] * density), Math.round(size[1] * density)];
+    for (const each of [context.canvas, over]) if (each.width !== width || each.height !== height) [each.width, each.height] = [width, height];
+    context.setTransform(density, 0, 0, density, 0, 0);
+    drawSquare(context, frame, size);
+    // Lines of a fine mesh would cover all that lies between them.
+    const perTriangle = frame.side / Math.sqrt(Math.max(mesh.indices.length / 3, 1));
+    const ink = perTriangle < 2.5 ? 0 : Math.min(Math.max(perTriangle / 14, 0.12), 1);
+    const inks = (color: string, fill: number, line: number): UvInks => {
+      const [r, g, b] = codedOf(color);
+      return { fill: [r, g, b, fill], line: ink === 0 ? undefined : [r, g, b, ink * line] };
+    };
+    picture.current?.draw(
+      mesh,
+      part,
+      [frame.x * density, frame.y * density, frame.side * density],
+      [width, height],
+      inks(tokens.dim, 0.1, 0.6),
+      inks(tokens.bone, 0.16, 0.8),
+    );
+  }, [mesh, part, frame, size, round]);
 
   useEffect(() => {
     const element = area.current;
@@ -130,7 +161,8 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       onKeyDown={key}
       sx={{ position: 'relative', flex: 1, minHeight: 0, bgcolor: tokens.pit, overflow: 'hidden', touchAction: 'none', cursor: 'default' }}
     >
-      <Box component="canvas" ref={canvas} aria-hidden="true" sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%' }} />
+      <Box component="canvas" ref={canvas} aria-hidden="true" sx={LAYER} />
+      <Box component="canvas" ref={triangles} aria-hidden="true" sx={LAYER} />
       {bounds && (
         <Handles
           bounds={bounds}
@@ -207,7 +239,8 @@ function Handles({
   );
 }
 
-function drawLayout(context: CanvasRenderingContext2D, { uvs, indices }: MeshData, part: Part, frame: UvFrame, size: readonly [number, number]): void {
+/** The UV square with its tenths and axes, under the triangles. */
+function drawSquare(context: CanvasRenderingContext2D, frame: UvFrame, size: readonly [number, number]): void {
   context.clearRect(0, 0, ...size);
   const [x, y] = toPixel(frame, 0, 0);
   context.fillStyle = tokens.floor;
@@ -228,28 +261,4 @@ function drawLayout(context: CanvasRenderingContext2D, { uvs, indices }: MeshDat
   context.font = '12px Barlow Semi Condensed, sans-serif';
   context.fillText('u', x + frame.side + 6, y + 4);
   context.fillText('v', x - 2, y + frame.side + 14);
-  // Lines of a fine mesh would cover all that lies between them, and take long.
-  const perTriangle = frame.side / Math.sqrt(Math.max(indices.length / 3, 1));
-  const ink = perTriangle < 2.5 ? 0 : Math.min(Math.max(perTriangle / 14, 0.12), 1);
-  for (const chosen of [0, 1]) {
-    const path = new Path2D();
-    for (let t = 0; t < indices.length; t += 3) {
-      if (part[indices[t]!] !== chosen) continue;
-      for (let k = 0; k < 3; k++) {
-        const v = indices[t + k]!;
-        const [px, py] = toPixel(frame, uvs[v * 2]!, uvs[v * 2 + 1]!);
-        if (k === 0) path.moveTo(px, py);
-        else path.lineTo(px, py);
-      }
-      path.closePath();
-    }
-    context.fillStyle = chosen === 1 ? `${tokens.bone}29` : `${tokens.bone}12`;
-    context.fill(path);
-    if (ink === 0) continue;
-    context.strokeStyle = chosen === 1 ? tokens.bone : tokens.dim;
-    context.lineWidth = chosen === 1 ? 1 : 0.6;
-    context.globalAlpha = ink;
-    context.stroke(path);
-    context.globalAlpha = 1;
-  }
 }

@@ -1,5 +1,5 @@
 import { colorOfHex, IDENTITY, type GlslMaterial, type Matrix, type Surface } from '@estela/core';
-import { tokens } from '../app/tokens.ts';
+import { codedOf, tokens } from '../app/tokens.ts';
 import { Build } from './build.ts';
 import type { MaterialProgram, Moment } from './material-program.ts';
 import type { GpuMesh } from './meshes.ts';
@@ -49,8 +49,6 @@ export interface CanvasSize {
   readonly samples: number;
 }
 
-const coded = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
-
 const isSeeThrough = ({ surface }: Drawn): boolean => surface.mode === 'blend' || surface.mode === 'add';
 
 /** Texture units past those of a material's own images. */
@@ -83,7 +81,7 @@ export class Renderer {
     gl.viewport(0, 0, width, height);
     gl.disable(gl.BLEND);
     gl.disable(gl.DEPTH_TEST);
-    gl.clearColor(...coded(tokens.pit), 1);
+    gl.clearColor(...codedOf(tokens.pit), 1);
     gl.clear(gl.COLOR_BUFFER_BIT);
     program.use(glsl, moment, textures);
     gl.uniform4f(program.place('stage_square'), view.x, view.y, view.size / view.repeat, view.repeat);
