@@ -9,6 +9,14 @@ import { createRoot } from 'react-dom/client';
 import { App } from './app/App.tsx';
 import { theme } from './app/theme.ts';
 
+// A file that is dropped where nothing takes it would open in place of Estela.
+for (const type of ['dragover', 'drop'] as const)
+  window.addEventListener(type, (event) => {
+    if (event.defaultPrevented || event.dataTransfer?.types.includes('Files') !== true) return;
+    event.preventDefault();
+    event.dataTransfer.dropEffect = 'none';
+  });
+
 const root = document.getElementById('root');
 if (root) {
   createRoot(root).render(

@@ -5,7 +5,7 @@ import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
 import { identifier } from '../projects/projects.schema.ts';
-import { changedMesh, newMesh, type MeshBody } from './meshes.schema.ts';
+import { changedMesh, newMesh, type MeshBody, type NewMesh } from './meshes.schema.ts';
 import { MeshesService, type MeshView } from './meshes.service.ts';
 
 /** One GLB, `file`, in a form; its other fields are those of MeshBody. */
@@ -25,7 +25,7 @@ export class MeshesController {
   @UseInterceptors(OneFile)
   async create(
     @Param('projectId', new Validated(identifier)) projectId: string,
-    @Body(new Validated(newMesh)) body: MeshBody & { name: string },
+    @Body(new Validated(newMesh)) body: NewMesh,
     @UploadedFile() file: Upload,
     @Res({ passthrough: true }) response: Response,
   ): Promise<MeshView> {

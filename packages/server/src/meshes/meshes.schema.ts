@@ -7,5 +7,11 @@ export interface MeshBody {
   readonly hash?: string;
 }
 
-export const newMesh = Joi.object<MeshBody & { name: string }>({ name: oneLine.required(), hash: contentHash });
+/** `id` brings a deleted mesh back under the id that sets know it by. */
+export interface NewMesh extends MeshBody {
+  readonly name: string;
+  readonly id?: string;
+}
+
+export const newMesh = Joi.object<NewMesh>({ name: oneLine.required(), hash: contentHash, id: Joi.string().uuid() });
 export const changedMesh = Joi.object<MeshBody>({ name: oneLine, hash: contentHash });

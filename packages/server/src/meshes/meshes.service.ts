@@ -8,7 +8,7 @@ import { ProjectsService } from '../projects/projects.service.ts';
 import { keepBytes } from '../storage/blobs.ts';
 import { BlobRow, MeshRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
-import type { MeshBody } from './meshes.schema.ts';
+import type { MeshBody, NewMesh } from './meshes.schema.ts';
 
 /** A mesh as the API shows it; its GLB is at /api/meshes/:id/content. */
 export interface MeshView {
@@ -47,12 +47,12 @@ export class MeshesService {
   }
 
   /** Stores a GLB under a name, or another mesh of one that is stored already. */
-  async create(projectId: string, body: MeshBody & { readonly name: string }, bytes: Buffer | undefined): Promise<MeshView> {
+  async create(projectId: string, body: NewMesh, bytes: Buffer | undefined): Promise<MeshView> {
     const checked = await this.#checked(body, body.name, bytes);
     if (!checked) throw invalid('Send a GLB file, or the hash of one that is stored.');
     return this.#write(body.name, async (transaction) => {
       await this.projects.row(projectId);
-      return MeshRow.create({ id: randomUUID(), projectId, name: body.name, ...(await kept(checked, transaction)) }, { transaction });
+      return MeshRow.create({ id: body.id ?? randomUUID(), projectId, name: body.name, ...(await kept(checked, transaction)) }, { transaction });
     });
   }
 

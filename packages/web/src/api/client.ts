@@ -149,8 +149,9 @@ async function request<T>(path: string, { method = 'GET', body, match, signal }:
   throw new ApiError(response.status, detail);
 }
 
-function formOf({ name, file, hash, recipe }: SourceChange): FormData {
+function formOf({ id, name, file, hash, recipe }: SourceChange & { readonly id?: string }): FormData {
   const form = new FormData();
+  if (id !== undefined) form.set('id', id);
   if (name !== undefined) form.set('name', name);
   if (hash !== undefined) form.set('hash', hash);
   if (recipe !== undefined) form.set('recipe', JSON.stringify(recipe));
@@ -184,7 +185,7 @@ export const api = {
   changeSource: (source: Source, change: SourceChange) =>
     request<Source>(`sources/${source.id}`, { method: 'PUT', body: formOf(change), match: source.version }),
   meshes: (projectId: string) => request<StoredMesh[]>(`projects/${projectId}/meshes`),
-  createMesh: (projectId: string, change: { readonly name: string; readonly file?: Blob; readonly hash?: string }) =>
+  createMesh: (projectId: string, change: { readonly name: string; readonly file?: Blob; readonly hash?: string; readonly id?: string }) =>
     request<StoredMesh>(`projects/${projectId}/meshes`, { method: 'POST', body: formOf(change) }),
   changeMesh: (mesh: StoredMesh, change: { readonly name?: string; readonly file?: Blob; readonly hash?: string }) =>
     request<StoredMesh>(`meshes/${mesh.id}`, { method: 'PUT', body: formOf(change), match: mesh.version }),

@@ -191,10 +191,17 @@ function FitBar({ fit, mesh, project, store, reopen }: Opened & { readonly store
               <ConfirmDialog
                 title={`Delete ${name}?`}
                 verb="Delete mesh"
-                detail="Sets that hold it will say that it is gone. This cannot be undone."
+                detail="Sets that hold it will say that it is gone. Undo, among the Sources, brings it back."
                 close={close}
                 act={async () => {
+                  const gone = store.getState().meshes.find((m) => m.id === mesh.id);
                   await store.remove(mesh.id);
+                  if (gone)
+                    sourcesOf(project.id).remember({
+                      title: `delete ${gone.name}`,
+                      undo: () => store.bringBack(gone),
+                      redo: () => store.remove(gone.id),
+                    });
                   await navigate(`/projects/${project.id}/sources`);
                 }}
               />,

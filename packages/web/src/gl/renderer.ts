@@ -101,8 +101,7 @@ export class Renderer {
     const solid = parts.filter((t) => !isSeeThrough(t));
     const clear = parts.filter(isSeeThrough).sort((a, b) => away(b) - away(a));
     this.#easel.bind(width, height, samples);
-    const [r, g, b] = colorOfHex(tokens.pit);
-    gl.clearColor(r, g, b, 1);
+    gl.clearColor(0, 0, 0, 0);
     gl.depthMask(true);
     gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT);
     gl.disable(gl.BLEND);
@@ -174,6 +173,8 @@ export class Renderer {
     gl.disable(gl.DEPTH_TEST);
     gl.useProgram(this.#copy.program);
     gl.uniform1f(this.#copy.of('stage_exposure'), exposure);
+    const [r, g, b] = colorOfHex(tokens.pit);
+    gl.uniform3f(this.#copy.of('stage_bare'), r, g, b);
     gl.uniform1i(this.#copy.of('stage_picture'), 0);
     gl.activeTexture(gl.TEXTURE0);
     gl.bindTexture(gl.TEXTURE_2D, this.#picture.color);

@@ -179,20 +179,22 @@ const REFRACTED = `  vec3 bent = refract(-v, n, 1.0 / max(result_refraction, 1.0
   vec4 through = stage_view * vec4(v_position + bent * ${THICKNESS.toFixed(2)}, 1.0);
   vec2 seen_at = through.xy / through.w * 0.5 + 0.5;
   if (stage_distance(textureLod(stage_behind_depth, seen_at, 0.0).r) < stage_distance(gl_FragCoord.z)) seen_at = gl_FragCoord.xy / stage_size;
-  vec3 behind = textureLod(stage_behind, seen_at, rough * ${BLUR_LEVELS.toFixed(1)}).rgb;
-  fragment = vec4(mix(behind, light, alpha), 1.0);`;
+  vec4 behind = textureLod(stage_behind, seen_at, rough * ${BLUR_LEVELS.toFixed(1)});
+  fragment = mix(behind, vec4(light, 1.0), alpha);`;
 
-/** Shows a linear picture, drawn beside, in sRGB: lit ones by their exposure and through the tone mapper. */
+/** Shows a linear picture, drawn beside, in sRGB: lit ones by their exposure and through the tone mapper; where nothing covers it, the same grey always. */
 export const COPY: ShaderSources = {
   vertex: WHOLE_VERTEX,
   fragment: `${HEAD}
 uniform sampler2D stage_picture;
 uniform float stage_exposure;
+uniform vec3 stage_bare;
 out vec4 fragment;
 ${ENCODE}${TONE_GLSL}
 void main() {
-  vec3 light = texelFetch(stage_picture, ivec2(gl_FragCoord.xy), 0).rgb;
-  fragment = vec4(stage_encode(stage_exposure > 0.0 ? stage_tone(light * stage_exposure) : light), 1.0);
+  vec4 picture = texelFetch(stage_picture, ivec2(gl_FragCoord.xy), 0);
+  vec3 light = stage_exposure > 0.0 ? stage_tone(picture.rgb * stage_exposure) : picture.rgb;
+  fragment = vec4(stage_encode(light + stage_bare * (1.0 - picture.a)), 1.0);
 }
 `,
 };

@@ -10,6 +10,9 @@ import { shapeData } from './mesh-data.ts';
 import { MeshPicture } from './MeshPicture.tsx';
 import type { MeshesStore } from './meshes-store.ts';
 
+/** Where they stand on the page. */
+export const MESHES = 'meshes';
+
 /** The meshes of a project; each opens in Fit. */
 export function MeshCards({ store, sought }: { readonly store: MeshesStore; readonly sought: string }): ReactElement | null {
   const { meshes, status, message } = useStore(store);
@@ -23,7 +26,7 @@ export function MeshCards({ store, sought }: { readonly store: MeshesStore; read
   if (found.length === 0) return null;
   return (
     <>
-      <Typography variant="h2" sx={{ mt: 2.5, mb: 1 }}>
+      <Typography id={MESHES} variant="h2" sx={{ mt: 2.5, mb: 1 }}>
         Meshes
       </Typography>
       <Box component="ul" aria-label="Meshes" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(176px, 1fr))', gap: 1.5 }}>

@@ -18,6 +18,8 @@ export interface MeshesStore extends StoreApi<MeshesState> {
   readonly write: (id: string, mesh: MeshData) => Promise<StoredMesh>;
   readonly rename: (id: string, name: string) => Promise<StoredMesh>;
   readonly remove: (id: string) => Promise<void>;
+  /** Stores a deleted mesh again, under its name and id. */
+  readonly bringBack: (mesh: StoredMesh) => Promise<StoredMesh>;
 }
 
 function createMeshesStore(projectId: string): MeshesStore {
@@ -52,6 +54,7 @@ function createMeshesStore(projectId: string): MeshesStore {
       return put(await api.changeMesh(current(id), { file }));
     },
     rename: async (id, name) => put(await api.changeMesh(current(id), { name })),
+    bringBack: async ({ id, name, hash }) => put(await api.createMesh(projectId, { id, name, hash })),
     async remove(id) {
       await api.deleteMesh(current(id));
       store.setState(({ meshes }) => ({ meshes: meshes.filter((m) => m.id !== id) }));

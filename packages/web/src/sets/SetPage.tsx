@@ -13,13 +13,14 @@ import type { Standpoint } from '../bench/stage/orbit.ts';
 import { boxAbout, lensLooks } from '../bench/stage/paint.ts';
 import { USUAL } from '../bench/stage/use-placed.ts';
 import { extentOf } from '../meshes/mesh-data.ts';
+import { MeshDrop } from '../meshes/MeshDrop.tsx';
 import { meshesOf } from '../meshes/meshes-store.ts';
 import { ConfirmDialog, NameDialog } from '../shelf/dialogs.tsx';
 import { sourcesOf } from '../sources/sources-store.ts';
 import { supplyOf } from '../sources/supply.ts';
 import { Inspector } from './Inspector.tsx';
 import { SetBar } from './SetBar.tsx';
-import { withItem } from './set-edits.ts';
+import { newItem, withItem } from './set-edits.ts';
 import { placeSet, type PlacedSet } from './set-items.ts';
 import { sceneOf } from './set-scene.ts';
 import { setsOf } from './sets-store.ts';
@@ -148,6 +149,12 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
   const close = (): void => {
     setDialog(undefined);
   };
+  const put = (mesh: string): void => {
+    const now = kept.settled();
+    const item = newItem(now.items, mesh, chosen?.material ?? materials[0]?.id ?? null);
+    kept.become('put a thing there', { ...now, items: [...now.items, item] });
+    choose(item.id);
+  };
 
   const pointer = useSetHands(kept, hands, chosen, choose);
 
@@ -183,7 +190,7 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
                 <ConfirmDialog
                   title={`Delete ${set.name}?`}
                   verb="Delete set"
-                  detail="Its materials and meshes stay. This cannot be undone."
+                  detail="Its materials and meshes stay. Undo, in the list of sets, brings it back."
                   close={close}
                   act={async () => {
                     const now = store.getState().sets.find((s) => s.id === setId);
@@ -201,7 +208,7 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
       </TopBar>
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <Box component="section" aria-label="Things" sx={{ width: 372, flex: 'none', minHeight: 0, overflow: 'auto', borderRight: 1, borderColor: 'divider' }}>
-          <Things kept={kept} items={set.items} chosen={chosen} choose={choose} meshes={meshes} materials={materials} />
+          <Things kept={kept} items={set.items} chosen={chosen} choose={choose} put={put} meshes={meshes} materials={materials} />
           {chosen && <Inspector key={chosen.id} item={chosen} meshes={meshes} materials={materials} width={extent?.size[0]} change={change} />}
         </Box>
         <Box component="section" aria-label="Stage" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
@@ -223,39 +230,41 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
               kept.become('keep the view', { ...kept.settled(), view: at });
             }}
           />
-          <MeshView
-            items={items}
-            scene={scene}
-            clock={clock}
-            supply={supply}
-            version={version}
-            stand={stand}
-            label="The set"
-            ready={setHands}
-            drawn={(scale, milliseconds) => {
-              setDrawn([scale, milliseconds]);
-            }}
-            {...pointer}
-          >
-            {placed && placed.problems.length > 0 && (
-              <Box
-                role="status"
-                sx={{
-                  position: 'absolute',
-                  left: 8,
-                  bottom: 8,
-                  px: 1,
-                  py: 0.5,
-                  bgcolor: tokens.floor,
-                  border: 1,
-                  borderColor: tokens.coral,
-                  borderRadius: '3px',
-                }}
-              >
-                {placed.problems.join(' ')}
-              </Box>
-            )}
-          </MeshView>
+          <MeshDrop sources={sources} words="Let go to put this mesh on the set" take={put}>
+            <MeshView
+              items={items}
+              scene={scene}
+              clock={clock}
+              supply={supply}
+              version={version}
+              stand={stand}
+              label="The set"
+              ready={setHands}
+              drawn={(scale, milliseconds) => {
+                setDrawn([scale, milliseconds]);
+              }}
+              {...pointer}
+            >
+              {placed && placed.problems.length > 0 && (
+                <Box
+                  role="status"
+                  sx={{
+                    position: 'absolute',
+                    left: 8,
+                    bottom: 8,
+                    px: 1,
+                    py: 0.5,
+                    bgcolor: tokens.floor,
+                    border: 1,
+                    borderColor: tokens.coral,
+                    borderRadius: '3px',
+                  }}
+                >
+                  {placed.problems.join(' ')}
+                </Box>
+              )}
+            </MeshView>
+          </MeshDrop>
         </Box>
       </Box>
     </>

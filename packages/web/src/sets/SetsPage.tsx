@@ -14,7 +14,7 @@ import { setsOf } from './sets-store.ts';
 export function SetsPage(): ReactElement {
   const { projectId = '' } = useParams();
   const store = setsOf(projectId);
-  const { sets, status, message } = useStore(store);
+  const { sets, status, message, deleted } = useStore(store);
   const meshes = useStore(meshesOf(projectId), (s) => s.meshes);
   const [opened, setOpened] = useState<{ readonly project: Project; readonly materials: readonly Material[] }>();
   const [problem, setProblem] = useState<{ readonly missing: boolean; readonly message: string }>();
@@ -82,6 +82,21 @@ export function SetsPage(): ReactElement {
             </Typography>
           )}
         </Box>
+        {deleted && (
+          <Box role="status" sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 2 }}>
+            {deleted.name} is deleted.
+            <Button
+              variant="outlined"
+              onClick={() => {
+                store.bringBack(deleted).catch((error: unknown) => {
+                  setRefused(sentence(error));
+                });
+              }}
+            >
+              Undo
+            </Button>
+          </Box>
+        )}
         {sets.length === 0 && (
           <Notice
             title="There is no set yet"

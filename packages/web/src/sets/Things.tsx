@@ -4,7 +4,7 @@ import { useState, type ReactElement } from 'react';
 import type { Material, SetBody, SetItem, StoredMesh } from '../api/client.ts';
 import type { Kept } from '../app/kept.ts';
 import { tokens } from '../app/tokens.ts';
-import { doubled, nameOfItem, newItem, SHAPE_NAMES, withoutItem } from './set-edits.ts';
+import { doubled, nameOfItem, SHAPE_NAMES, withoutItem } from './set-edits.ts';
 
 /** What stands on a set, one line a thing: chosen, added, doubled and taken away. */
 export function Things({
@@ -12,6 +12,7 @@ export function Things({
   items,
   chosen,
   choose,
+  put,
   meshes,
   materials,
 }: {
@@ -19,6 +20,8 @@ export function Things({
   readonly items: readonly SetItem[];
   readonly chosen: SetItem | undefined;
   readonly choose: (id: string | undefined) => void;
+  /** Puts another thing there, of a mesh by its id or a shape by its name. */
+  readonly put: (mesh: string) => void;
   readonly meshes: readonly StoredMesh[];
   readonly materials: readonly Material[];
 }): ReactElement {
@@ -26,14 +29,7 @@ export function Things({
     <>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, px: 1, height: 36 }}>
         <Typography sx={{ fontWeight: 600, mr: 'auto' }}>{items.length === 1 ? '1 thing' : `${String(items.length)} things`}</Typography>
-        <AddButton
-          meshes={meshes}
-          add={(mesh) => {
-            const item = newItem(items, mesh, chosen?.material ?? materials[0]?.id ?? null);
-            kept.become('put a thing there', { ...kept.settled(), items: [...items, item] });
-            choose(item.id);
-          }}
-        />
+        <AddButton meshes={meshes} add={put} />
         <Button
           disabled={!chosen}
           onClick={() => {

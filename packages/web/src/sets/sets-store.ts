@@ -5,6 +5,8 @@ export interface SetsState {
   readonly status: 'loading' | 'ready' | 'failed';
   readonly message: string;
   readonly sets: readonly StoredSet[];
+  /** What was deleted last, and can be had back. */
+  readonly deleted: StoredSet | undefined;
 }
 
 /** The sets of a project as the server last told them. */
@@ -14,10 +16,11 @@ export interface SetsStore extends StoreApi<SetsState> {
   /** Saves a set; its version guards the write. */
   readonly save: (set: StoredSet) => Promise<StoredSet>;
   readonly remove: (set: StoredSet) => Promise<void>;
+  readonly bringBack: (set: StoredSet) => Promise<StoredSet>;
 }
 
 function createSetsStore(projectId: string): SetsStore {
-  const store = createStore<SetsState>(() => ({ status: 'loading', message: '', sets: [] }));
+  const store = createStore<SetsState>(() => ({ status: 'loading', message: '', sets: [], deleted: undefined }));
   const put = (set: StoredSet): StoredSet => {
     store.setState(({ sets }) => ({ status: 'ready', sets: [...sets.filter((s) => s.id !== set.id), set].sort((a, b) => a.name.localeCompare(b.name)) }));
     return set;
@@ -33,9 +36,14 @@ function createSetsStore(projectId: string): SetsStore {
     },
     create: async (body) => put(await api.createSet(projectId, body)),
     save: async (set) => put(await api.changeSet(set)),
+    async bringBack(set) {
+      const back = put(await api.createSet(projectId, set));
+      store.setState({ deleted: undefined });
+      return back;
+    },
     async remove(set) {
       await api.deleteSet(set);
-      store.setState(({ sets }) => ({ sets: sets.filter((s) => s.id !== set.id) }));
+      store.setState(({ sets }) => ({ sets: sets.filter((s) => s.id !== set.id), deleted: set }));
     },
   };
 }

@@ -5,7 +5,7 @@ import { useStore } from 'zustand';
 import { sentence } from '../api/client.ts';
 import { Notice } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
-import { MeshCards, NewMeshButton } from '../meshes/MeshCards.tsx';
+import { MeshCards, MESHES, NewMeshButton } from '../meshes/MeshCards.tsx';
 import { meshesOf } from '../meshes/meshes-store.ts';
 import { createImporter } from './import-store.ts';
 import { ImportTray } from './ImportTray.tsx';
@@ -124,6 +124,16 @@ export function SourcesPage(): ReactElement {
               {problem}
             </Typography>
           )}
+          {meshCount > 0 && (
+            <Button
+              sx={{ ml: 'auto' }}
+              onClick={() => {
+                document.getElementById(MESHES)?.scrollIntoView({ block: 'start' });
+              }}
+            >
+              {meshCount === 1 ? '1 mesh' : `${String(meshCount)} meshes`} below
+            </Button>
+          )}
           <TextField
             placeholder="Find by name"
             value={sought}
@@ -131,7 +141,7 @@ export function SourcesPage(): ReactElement {
               setSought(event.target.value);
             }}
             slotProps={{ htmlInput: { 'aria-label': 'Find by name', type: 'text' } }}
-            sx={{ ml: 'auto', width: 180 }}
+            sx={{ ml: meshCount > 0 ? 0 : 'auto', width: 180 }}
           />
         </Box>
         <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 2, display: 'flex', flexDirection: 'column' }}>
@@ -158,7 +168,7 @@ export function SourcesPage(): ReactElement {
               inset: 8,
               border: `2px dashed ${tokens.bone}`,
               borderRadius: '3px',
-              bgcolor: 'rgba(19, 19, 19, 0.7)',
+              bgcolor: `${tokens.pit}b3`,
               display: 'grid',
               placeItems: 'center',
               pointerEvents: 'none',

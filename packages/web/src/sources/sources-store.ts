@@ -13,7 +13,7 @@ export interface SourcesState {
 }
 
 /** A change that can be taken back: each side leads to the state before or after it. */
-interface Past {
+export interface Past {
   readonly title: string;
   readonly undo: () => Promise<unknown>;
   readonly redo: () => Promise<unknown>;
@@ -32,6 +32,8 @@ export interface SourcesStore extends StoreApi<SourcesState> {
   /** Gives a source another content, recipe or name; `beside` is done, undone and redone along with it. */
   readonly change: (source: Source, change: SourceChange, title: string, beside?: Beside) => Promise<Source>;
   readonly remove: (source: Source) => Promise<void>;
+  /** Something else that was done in the project, such as to its meshes, is to be undone along with this. */
+  readonly remember: (step: Past) => void;
   readonly undo: () => Promise<void>;
   readonly redo: () => Promise<void>;
   /** Keeps up with other tabs and with coming back to this one; gives the function that ends it. */
@@ -133,6 +135,7 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
       await takeAway(source);
       remember({ title: `delete ${source.name}`, undo: () => bringBack(source), redo: () => takeAway(source) });
     },
+    remember,
     undo: () => travel('past'),
     redo: () => travel('future'),
     watch() {

@@ -2,6 +2,7 @@ import { Box, Button } from '@mui/material';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
+import { MeshDrop } from '../../meshes/MeshDrop.tsx';
 import { supplyOf } from '../../sources/supply.ts';
 import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
@@ -9,7 +10,6 @@ import { indexOfSolo } from '../solo.ts';
 import { HandleLayer } from './HandleLayer.tsx';
 import { partsOfView, useStageAddress, type FlatLens, type MeshLens as MeshLensName } from './lens.ts';
 import { shownLooks } from './shown-looks.ts';
-import { MeshDrop } from './MeshDrop.tsx';
 import { StageBar } from './StageBar.tsx';
 import { TraceLine } from './TraceLine.tsx';
 import { WipeBar } from './WipeBar.tsx';
@@ -165,7 +165,13 @@ export function Stage(): ReactElement {
   return (
     <Box component="section" aria-label="Stage" sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}>
       <StageBar address={address} drawn={drawn} />
-      <MeshDrop address={address}>
+      <MeshDrop
+        sources={sources}
+        words="Let go to put the material on this mesh"
+        take={(mesh) => {
+          address.show({ view: `mesh-${mesh}` });
+        }}
+      >
         <Box
           component="canvas"
           ref={canvas}

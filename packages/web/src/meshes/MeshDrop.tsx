@@ -1,13 +1,25 @@
 import { Box } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement, type ReactNode } from 'react';
-import { tokens } from '../../app/tokens.ts';
-import type { StageAddress } from './lens.ts';
+import { tokens } from '../app/tokens.ts';
+import type { SourcesStore } from '../sources/sources-store.ts';
 
 // Reading files is a large part that most visits do without.
 const DropTray = lazy(async () => ({ default: (await import('./DropTray.tsx')).DropTray }));
 
-/** Takes files that are dropped on the Stage. */
-export function MeshDrop({ address, children }: { readonly address: StageAddress; readonly children: ReactNode }): ReactElement {
+/** Takes files that are dropped on a Stage: meshes are brought into the project and handed on, pictures become sources. */
+export function MeshDrop({
+  sources,
+  words,
+  take,
+  children,
+}: {
+  readonly sources: SourcesStore;
+  /** What letting go does. */
+  readonly words: string;
+  /** Does something with a mesh that was brought in, by its id. */
+  readonly take: (mesh: string) => void;
+  readonly children: ReactNode;
+}): ReactElement {
   const [over, setOver] = useState(false);
   const [files, setFiles] = useState<readonly File[]>();
   return (
@@ -26,7 +38,7 @@ export function MeshDrop({ address, children }: { readonly address: StageAddress
         setOver(false);
         setFiles([...event.dataTransfer.files]);
       }}
-      sx={{ position: 'relative', flex: 1, minHeight: 0, bgcolor: tokens.pit }}
+      sx={{ position: 'relative', flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', bgcolor: tokens.pit }}
     >
       {children}
       {over && (
@@ -37,18 +49,18 @@ export function MeshDrop({ address, children }: { readonly address: StageAddress
             inset: 8,
             border: `2px dashed ${tokens.bone}`,
             borderRadius: '3px',
-            bgcolor: 'rgba(19, 19, 19, 0.7)',
+            bgcolor: `${tokens.pit}b3`,
             display: 'grid',
             placeItems: 'center',
             pointerEvents: 'none',
           }}
         >
-          Let go to put the material on this mesh
+          {words}
         </Box>
       )}
       {files && (
         <Suspense>
-          <DropTray files={files} show={address.show} />
+          <DropTray files={files} sources={sources} take={take} />
         </Suspense>
       )}
     </Box>
