@@ -69,7 +69,7 @@ export const mapped = (mesh: MeshData, part: Part, [a, b, c, d, e, f]: UvMap): M
   withUvs(mesh, (u, v, vertex) => (part[vertex] === 1 ? [a * u + b * v + e, c * u + d * v + f] : [u, v]));
 
 /** What fitting says where there is no part to fit. */
-export const NOTHING_CHOSEN = { problem: 'Nothing is chosen: choose an island in the layout first.' } as const satisfies Fitted;
+export const NOTHING_CHOSEN = { problem: 'Nothing is chosen: click an island in the layout or on the mesh, or choose all.' } as const satisfies Fitted;
 
 /** A part's UVs after a map that its bounds decide. */
 export function mappedWithin(mesh: MeshData, part: Part, map: (bounds: Bounds) => UvMap): Fitted {

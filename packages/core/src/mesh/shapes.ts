@@ -1,4 +1,5 @@
 import { gridOf, joined, withUvs, type MeshData, type Surface } from './mesh.ts';
+import type { Vector } from './vector.ts';
 
 const TAU = 2 * Math.PI;
 
@@ -13,6 +14,8 @@ export interface Shape {
   readonly make: (detail: number) => MeshData;
   /** Width over height of what its UV square covers, in metres. */
   readonly aspect: number;
+  /** Where it is seen from at first, in metres, if the usual place shows too little of it. */
+  readonly seenFrom?: Vector;
 }
 
 const plane: Surface = (u, v) => [u - 0.5, 0.5 - v, 0];
@@ -57,7 +60,7 @@ const disc: Surface = (u, v) => [0.55 * v * Math.cos(u * TAU), 0.55 * v * Math.s
 const torus: Surface = (u, v) => {
   const [around, over] = [u * TAU - Math.PI, v * TAU];
   const r = 0.42 + 0.17 * Math.cos(over);
-  return [r * Math.sin(around), -0.17 * Math.sin(over), r * Math.cos(around)];
+  return [r * Math.sin(around), -r * Math.cos(around), -0.17 * Math.sin(over)];
 };
 
 /** The six faces of a cube, each with the whole UV square. */
@@ -84,10 +87,24 @@ function cards(detail: number): MeshData {
 
 export const SHAPES = {
   plane: { label: 'Plane', about: 'Flat, seen from anywhere', subdivisions: 1, aspect: 1, make: (d) => gridOf(plane, d, d) },
-  fall: { label: 'Bent sheet', about: 'A fall over a lip: v runs along it', subdivisions: 48, aspect: 0.74, make: (d) => gridOf(fall, d, d) },
+  fall: {
+    label: 'Bent sheet',
+    about: 'A fall over a lip: v runs along it',
+    subdivisions: 48,
+    aspect: 0.74,
+    seenFrom: [1.1, 0.55, 2],
+    make: (d) => gridOf(fall, d, d),
+  },
   sphere: { label: 'Sphere', about: 'Around along u, pole to pole along v', subdivisions: 64, aspect: 2, make: (d) => gridOf(ball(0.5), d, Math.ceil(d / 2)) },
-  cube: { label: 'Cube', about: 'The whole square on each face', subdivisions: 4, aspect: 1, make: cube },
-  cylinder: { label: 'Cylinder', about: 'Open ends; around along u', subdivisions: 48, aspect: 2, make: (d) => gridOf(cylinder, d, Math.ceil(d / 4)) },
+  cube: { label: 'Cube', about: 'The whole square on each face', subdivisions: 4, aspect: 1, seenFrom: [1.15, 0.85, 1.75], make: cube },
+  cylinder: {
+    label: 'Cylinder',
+    about: 'Open ends; around along u',
+    subdivisions: 48,
+    aspect: 2,
+    seenFrom: [0.4, 0.85, 2.15],
+    make: (d) => gridOf(cylinder, d, Math.ceil(d / 4)),
+  },
   tube: { label: 'Tube', about: 'Along a curve, u along it', subdivisions: 64, aspect: 2.4, make: (d) => gridOf(tube, d * 2, Math.ceil(d / 2)) },
   ribbon: { label: 'Ribbon', about: 'A strip that waves, u along it', subdivisions: 48, aspect: 5, make: (d) => gridOf(ribbon, d, Math.ceil(d / 8)) },
   disc: {
@@ -98,7 +115,7 @@ export const SHAPES = {
     make: (d) => withUvs(gridOf(disc, d, Math.ceil(d / 4)), (u, v) => [0.5 + 0.5 * v * Math.cos(u * TAU), 0.5 - 0.5 * v * Math.sin(u * TAU)]),
   },
   radial: { label: 'Radial disc', about: 'Around along u, outward along v', subdivisions: 64, aspect: 3.1, make: (d) => gridOf(disc, d, Math.ceil(d / 2)) },
-  torus: { label: 'Torus', about: 'Closed both ways', subdivisions: 64, aspect: 2.5, make: (d) => gridOf(torus, d, Math.ceil(d / 2)) },
+  torus: { label: 'Torus', about: 'Upright, closed both ways; around along u', subdivisions: 64, aspect: 2.5, make: (d) => gridOf(torus, d, Math.ceil(d / 2)) },
   shells: {
     label: 'Nested shells',
     about: 'Three spheres in each other',
@@ -106,7 +123,7 @@ export const SHAPES = {
     aspect: 2,
     make: (d) => joined([0.3, 0.4, 0.5].map((r) => gridOf(ball(r), d, Math.ceil(d / 2)))),
   },
-  cards: { label: 'Crossed cards', about: 'Three cards through one axis', subdivisions: 2, aspect: 0.9, make: cards },
+  cards: { label: 'Crossed cards', about: 'Three cards through one axis', subdivisions: 2, aspect: 0.9, seenFrom: [0.9, 0.7, 1.9], make: cards },
 } as const satisfies Record<string, Shape>;
 export type ShapeName = keyof typeof SHAPES;
 

@@ -6,8 +6,9 @@ import { api, ApiError, sentence, type Material, type Project } from '../api/cli
 import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
 import { meshesOf } from '../meshes/meshes-store.ts';
-import { freeName } from '../sources/sources-store.ts';
+import { freeName, sourcesOf } from '../sources/sources-store.ts';
 import { EMPTY_SET, nameOfItem, newItem } from './set-edits.ts';
+import { SetPainter } from './SetPainter.tsx';
 import { setsOf } from './sets-store.ts';
 
 /** All sets of a project. */
@@ -19,6 +20,7 @@ export function SetsPage(): ReactElement {
   const [opened, setOpened] = useState<{ readonly project: Project; readonly materials: readonly Material[] }>();
   const [problem, setProblem] = useState<{ readonly missing: boolean; readonly message: string }>();
   const [refused, setRefused] = useState('');
+  const [targets] = useState(() => new Map<string, HTMLCanvasElement>());
   const navigate = useNavigate();
   useEffect(() => {
     document.title = 'Sets - Estela';
@@ -103,6 +105,7 @@ export function SetsPage(): ReactElement {
             detail="A set shows several materials, or several variants of one, together: a row without gaps, a bend lined with lamps."
           />
         )}
+        {sets.length > 0 && <SetPainter sets={sets} meshes={meshes} materials={materials} sources={sourcesOf(projectId)} targets={targets} />}
         <Box component="ul" aria-label="Sets" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(280px, 1fr))', gap: 1.5 }}>
           {sets.map((set) => (
             <Box
@@ -117,24 +120,31 @@ export function SetsPage(): ReactElement {
                 '&:hover': { borderColor: tokens.dim },
               }}
             >
-              <Box
-                component={Link}
-                to={`/projects/${projectId}/sets/${set.id}`}
-                sx={{ display: 'block', p: 1.5, color: 'text.primary', textDecoration: 'none' }}
-              >
-                <Typography component="h2" noWrap sx={{ fontWeight: 500, fontSize: 14, mb: 0.5 }}>
-                  {set.name}
-                </Typography>
-                {set.items.slice(0, 5).map((item) => {
-                  const [mesh, dress] = nameOfItem(item, meshes, materials);
-                  return (
-                    <Typography key={item.id} noWrap sx={{ color: 'text.secondary' }}>
-                      {mesh}: {dress}
-                      {item.copies ? `, ${String(item.copies.count)} times` : ''}
-                    </Typography>
-                  );
-                })}
-                {set.items.length > 5 && <Typography sx={{ color: 'text.secondary' }}>and {set.items.length - 5} more</Typography>}
+              <Box component={Link} to={`/projects/${projectId}/sets/${set.id}`} sx={{ display: 'block', color: 'text.primary', textDecoration: 'none' }}>
+                <Box
+                  component="canvas"
+                  ref={(canvas: HTMLCanvasElement | null) => {
+                    if (canvas) targets.set(set.id, canvas);
+                    else targets.delete(set.id);
+                  }}
+                  aria-hidden="true"
+                  sx={{ display: 'block', width: '100%', aspectRatio: '16 / 9', bgcolor: tokens.pit }}
+                />
+                <Box sx={{ p: 1.5 }}>
+                  <Typography component="h2" noWrap sx={{ fontWeight: 500, fontSize: 14, mb: 0.5 }}>
+                    {set.name}
+                  </Typography>
+                  {set.items.slice(0, 5).map((item) => {
+                    const [mesh, dress] = nameOfItem(item, meshes, materials);
+                    return (
+                      <Typography key={item.id} noWrap sx={{ color: 'text.secondary' }}>
+                        {mesh}: {dress}
+                        {item.copies ? `, ${String(item.copies.count)} times` : ''}
+                      </Typography>
+                    );
+                  })}
+                  {set.items.length > 5 && <Typography sx={{ color: 'text.secondary' }}>and {set.items.length - 5} more</Typography>}
+                </Box>
               </Box>
             </Box>
           ))}

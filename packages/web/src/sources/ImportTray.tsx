@@ -79,11 +79,26 @@ export function ImportTray({ importer }: { readonly importer: Importer }): React
 function Line({ item, importer }: { readonly item: ImportItem; readonly importer: Importer }): ReactElement {
   const { id, name, stage, message, frames } = item;
   return (
-    <Box component="li" sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: 2, py: 0.5, borderTop: 1, borderColor: 'divider', minHeight: 36 }}>
-      <Typography noWrap sx={{ width: 220, flex: 'none' }}>
+    <Box
+      component="li"
+      sx={{
+        display: 'flex',
+        flexWrap: 'wrap',
+        alignItems: 'center',
+        columnGap: 1.5,
+        rowGap: 0.5,
+        px: 2,
+        py: 0.5,
+        borderTop: 1,
+        borderColor: 'divider',
+        minHeight: 36,
+        '& .MuiButton-root': { flex: 'none' },
+      }}
+    >
+      <Typography noWrap title={name} sx={{ width: 220, maxWidth: '30%', flex: 'none' }}>
         {name}
       </Typography>
-      <Typography sx={{ width: 120, flex: 'none', color: stage === 'refused' ? tokens.coral : stage === 'done' ? 'text.primary' : 'text.secondary' }}>
+      <Typography sx={{ minWidth: 90, flex: 'none', color: stage === 'refused' ? tokens.coral : stage === 'done' ? 'text.primary' : 'text.secondary' }}>
         {WORDS[stage]}
       </Typography>
       {stage === 'asks frames' && (

@@ -185,7 +185,9 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
       </svg>
       <Legend>
         <span>
-          {program.steps[found.step]?.name ?? 'It'} {still ? 'stands still here' : 'moves at up to '}
+          {still
+            ? `The coordinates of ${program.steps[found.step]?.name ?? 'it'} stand still: what changes in it changes in its place.`
+            : `${program.steps[found.step]?.name ?? 'It'} moves at up to `}
           {!still && (
             <Box component="span" sx={{ fontFamily: faces.figures, color: tokens.amber }}>
               {fastest.toPrecision(3)}

@@ -138,7 +138,7 @@ function Moving({ mesh, show, lens }: LensProps & { readonly lens: 'motion' | 's
     <Legend>
       {lens === 'speed' && !still && <InkScale inks={SPEED_INKS} />}
       <span>
-        {name} {still ? 'stands still here' : 'moves over the surface at '}
+        {still ? `The coordinates of ${name} stand still: what changes in it changes in its place.` : `${name} moves over the surface at `}
         {!still && (
           <Figure ink={tokens.amber}>
             {figure(measured.slowest)} to {figure(measured.fastest)}

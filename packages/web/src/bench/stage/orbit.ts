@@ -66,9 +66,37 @@ function colorAt({ colors }: MeshData, { a, b, c }: Face, shares: Vector3 | null
   return [0, 1, 2, 3].map((k) => (colors ? colors[a * 4 + k]! * s + colors[b * 4 + k]! * t + colors[c * 4 + k]! * r : 1));
 }
 
+const product = new Matrix4();
+/** What a camera sees; `distance` is that to what it looks at, in metres. */
+function viewOf(camera: PerspectiveCamera, aspect: number, distance: number): CameraView {
+  camera.aspect = aspect;
+  // Depth is finest where the planes are near what is looked at.
+  camera.near = Math.min(0.05, distance / 20);
+  camera.far = Math.max(50, distance * 4);
+  camera.updateProjectionMatrix();
+  camera.updateMatrixWorld();
+  return {
+    matrix: product.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements,
+    eye: camera.position.toArray(),
+    near: camera.near,
+    far: camera.far,
+  };
+}
+
+/** Degrees from the top of the view to its foot. */
+const OPENING = 35;
+
+/** What is seen from a standpoint. */
+export function seenFrom({ from, at }: Standpoint, aspect: number): CameraView {
+  const camera = new PerspectiveCamera(OPENING);
+  camera.position.set(...from);
+  camera.lookAt(...at);
+  return viewOf(camera, aspect, Math.hypot(from[0] - at[0], from[1] - at[1], from[2] - at[2]));
+}
+
 /** A camera that is turned about what it looks at by dragging over an element, and moved nearer by the wheel. `settled` is told once a movement by hand ends. */
 export function createOrbit(element: HTMLElement, changed: () => void, settled?: () => void): Orbit {
-  const camera = new PerspectiveCamera(35, 1, 0.05, 50);
+  const camera = new PerspectiveCamera(OPENING);
   camera.position.set(0.35, 0.25, 2.1);
   const controls = new OrbitControls(camera, element);
   controls.minDistance = 0.2;
@@ -77,7 +105,6 @@ export function createOrbit(element: HTMLElement, changed: () => void, settled?:
   controls.addEventListener('change', changed);
   if (settled) controls.addEventListener('end', settled);
   controls.update();
-  const product = new Matrix4();
   const ray = new Raycaster();
   const material = new MeshBasicMaterial({ side: DoubleSide });
   const held = new Map<MeshData, BufferGeometry>();
@@ -91,21 +118,7 @@ export function createOrbit(element: HTMLElement, changed: () => void, settled?:
     ray.setFromCamera(new Vector2(x * 2 - 1, 1 - y * 2), camera);
   };
   return {
-    see(aspect) {
-      camera.aspect = aspect;
-      // Depth is finest where the planes are near what is looked at.
-      const far = controls.getDistance();
-      camera.near = Math.min(0.05, far / 20);
-      camera.far = Math.max(50, far * 4);
-      camera.updateProjectionMatrix();
-      camera.updateMatrixWorld();
-      return {
-        matrix: product.multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements,
-        eye: camera.position.toArray(),
-        near: camera.near,
-        far: camera.far,
-      };
-    },
+    see: (aspect) => viewOf(camera, aspect, controls.getDistance()),
     pick(things, x, y) {
       for (const [mesh, kept] of held)
         if (!things.some((t) => t.mesh === mesh)) {

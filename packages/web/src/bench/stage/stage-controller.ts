@@ -17,6 +17,8 @@ export interface StageEvents {
   readonly lost: (lost: boolean) => void;
   /** A picture was drawn: at which share of full resolution, and how long a frame takes by now, in ms, where time goes on. */
   readonly drawn: (scale: number, milliseconds: number | undefined) => void;
+  /** The canvas holds another picture; it can be read until the task ends. */
+  readonly pictured?: () => void;
   /** Something that must not be held up is going on: draw seldom. */
   readonly busy?: () => boolean;
 }
@@ -233,6 +235,7 @@ export class StageController {
         this.#dirty = false;
         this.#drawnAt = now;
         this.#tell(quality.scale, milliseconds);
+        this.events.pictured?.();
       }
     } else if (milliseconds === undefined) this.#tell(this.#told[0], undefined);
     if (playing || waits || this.#waiting) this.#ask();

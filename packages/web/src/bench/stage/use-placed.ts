@@ -1,4 +1,4 @@
-import type { MeshData, Vector } from '@estela/core';
+import { SHAPES, type MeshData, type Shape, type ShapeName, type Vector } from '@estela/core';
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { api, sentence, type Material } from '../../api/client.ts';
@@ -29,6 +29,14 @@ const EMPTY: PlacedView = { items: [], mesh: undefined, scene: undefined, stand:
 /** From where shapes, which are about a metre, are seen at first. */
 export const USUAL: Standpoint = { from: [0.35, 0.25, 2.1], at: [0, 0, 0] };
 
+const stands = new Map<ShapeName, Standpoint>();
+/** Where a shape of its own kind is seen from; the same each time, so that the view stays while the shape is only divided anew. */
+function standOf(name: ShapeName): Standpoint | undefined {
+  const { seenFrom }: Shape = SHAPES[name];
+  if (seenFrom && !stands.has(name)) stands.set(name, { from: seenFrom, at: [0, 0, 0] });
+  return stands.get(name);
+}
+
 export function standAt(orbit: Orbit, stand: NonNullable<PlacedView['stand']>): void {
   if ('radius' in stand) orbit.frame(stand.middle, stand.radius);
   else orbit.stand(stand);
@@ -42,7 +50,7 @@ export function usePlaced(view: ViewName): PlacedView {
   const shape = useMemo(() => {
     if (parts.kind !== 'shape') return undefined;
     const mesh = shapeData(parts.name, subdivisions);
-    return { ...EMPTY, items: [{ key: 'stage', mesh }], mesh };
+    return { ...EMPTY, items: [{ key: 'stage', mesh }], mesh, stand: standOf(parts.name) };
   }, [parts, subdivisions]);
   const stored = useStored(parts.kind === 'mesh' ? parts.id : undefined);
   const set = useSet(parts.kind === 'set' ? parts.id : undefined);
