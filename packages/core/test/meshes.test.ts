@@ -36,8 +36,8 @@ it('closed shapes face outward', () => {
     for (let i = 0; i < m.positions.length / 3; i += 7) {
       const [p, n] = [at(m, i), normal(m, i)];
       // Of the torus, away from its ring; of the cylinder, away from its axis.
-      const ring = Math.hypot(p[0], p[2]);
-      const middle: Vector = name === 'torus' ? [(p[0] / ring) * 0.42, 0, (p[2] / ring) * 0.42] : name === 'cylinder' ? [0, p[1], 0] : [0, 0, 0];
+      const ring = Math.hypot(p[0], p[1]);
+      const middle: Vector = name === 'torus' ? [(p[0] / ring) * 0.42, (p[1] / ring) * 0.42, 0] : name === 'cylinder' ? [0, p[1], 0] : [0, 0, 0];
       expect(n[0] * (p[0] - middle[0]) + n[1] * (p[1] - middle[1]) + n[2] * (p[2] - middle[2])).toBeGreaterThan(0);
     }
   }

@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { difference, expect, expectAccessible, goToFrame, openMaterial, pictureOf, stage, test, type Picture } from './support.ts';
+import { shapeMesh, type MeshData } from '@estela/core';
+import { difference, expect, expectAccessible, goToFrame, openMaterial, pictureOf, stage, storeMesh, test, type Picture } from './support.ts';
 
 const HEAD = (surface: string): string => `loop 4s at 30fps\nsurface ${surface}\n`;
 
@@ -122,4 +123,82 @@ test('unlit materials keep their colours on a mesh, whatever the light', async (
   const at = (Math.floor(height / 2) * width + Math.floor(width / 2)) * 4;
   // sRGB of 0.5, 0.25 and 0.75, by IEC 61966-2-1.
   [188, 137, 225].forEach((v, c) => expect(Math.abs(data[at + c]! - v)).toBeLessThanOrEqual(1));
+});
+
+/** sRGB of linear light, by IEC 61966-2-1, 0..255. */
+const coded = (light: number): number => 255 * (light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055);
+/** The colour at a place of the plane, whose middle is that of the Stage. */
+function colorAt(picture: Picture, x: number, y: number): number[] {
+  const place = onScreen([x, y, 0], picture);
+  const at = (Math.round(place.y) * picture.width + Math.round(place.x)) * 4;
+  return [0, 1, 2].map((c) => picture.data[at + c]!);
+}
+function expectColor(got: readonly number[], wanted: readonly number[]): void {
+  wanted.forEach((v, c) => {
+    expect(Math.abs(got[c]! - v)).toBeLessThanOrEqual(1.5);
+  });
+}
+
+test('surfaces cover, add, cut and hide their backs as they say, over the grey of the Stage', async ({ page }) => {
+  const bare = [19, 19, 19];
+  const grey = 19 / 255 / 12.92 > 0.0031308 ? ((19 / 255 + 0.055) / 1.055) ** 2.4 : 19 / 255 / 12.92;
+  const still = 'out color = (0.5, 0.25, 0.75) + uv.x * 0\n';
+  await openOn(page, `${HEAD('unlit blend two-sided')}${still}out opacity = uv.x |> above(0.5)\n`, 'plane');
+  const blend = await settled(page);
+  expectColor(colorAt(blend, -0.25, 0), bare);
+  expectColor(colorAt(blend, 0.25, 0), [0.5, 0.25, 0.75].map(coded));
+  await openOn(page, `${HEAD('unlit add two-sided')}${still}out opacity = 0.25 + uv.y * 0\n`, 'plane');
+  expectColor(
+    colorAt(await settled(page), 0.1, 0.1),
+    [0.5, 0.25, 0.75].map((c) => coded(grey + c * 0.25)),
+  );
+  // The opacity goes from 0 at the left to 1, and what is under the cutoff is not there.
+  await openOn(page, `${HEAD('unlit mask two-sided')}${still}out opacity = uv.x\nout cutoff = 0.7\n`, 'plane');
+  const mask = await settled(page);
+  expectColor(colorAt(mask, 0.15, 0.2), bare);
+  expectColor(colorAt(mask, 0.25, 0.2), [0.5, 0.25, 0.75].map(coded));
+  // The same plane with its triangles the other way round is seen from behind.
+  const plane = shapeMesh('plane', 1);
+  const away = await storeMesh(page, `away ${String(Date.now())}`, {
+    ...plane,
+    indices: plane.indices.slice().reverse(),
+    normals: plane.normals.map((x) => -x),
+  });
+  const both = `${HEAD('unlit opaque two-sided')}out color = (uv.x, 1, 0)\n`;
+  await openOn(page, both, `mesh-${away}`);
+  const seen = await settled(page);
+  const covered = ({ data }: Picture): number => data.filter((v, i) => i % 4 === 1 && v > 200).length;
+  expect(covered(seen)).toBeGreaterThan(5000);
+  await openOn(page, both.replace('two-sided', 'one-sided'), `mesh-${away}`);
+  await expect(page.getByRole('combobox', { name: 'Mesh' })).toHaveText(/^away/);
+  await page.waitForTimeout(2000);
+  expect(covered(await pictureOf(stage(page)))).toBe(0);
+});
+
+test('normals lie in the frame of the UVs, turned and mirrored with them', async ({ page }) => {
+  const tilted = (x: string, y: string): string =>
+    `${HEAD('lit opaque one-sided')}out color = (0.6, 0.6, 0.6) + uv.x * 0\nout roughness = 1\nout normal = (${x}, ${y}, 0.8)\n`;
+  const stamp = String(Date.now());
+  const laid = async (name: string, map: (u: number, v: number) => readonly [number, number]): Promise<string> => {
+    const mesh: MeshData = shapeMesh('plane', 2);
+    const uvs = mesh.uvs.slice();
+    for (let i = 0; i < uvs.length; i += 2) uvs.set(map(uvs[i]!, uvs[i + 1]!), i);
+    return `mesh-${await storeMesh(page, `${name} ${stamp}`, { ...mesh, uvs })}`;
+  };
+  const brightness = async (text: string, shape: string): Promise<number> => {
+    await openOn(page, text, shape);
+    return colorAt(await settled(page), 0, 0)[1]!;
+  };
+  const plain = await laid('plain', (u, v) => [u, v]);
+  const [right, left] = [await brightness(tilted('0.6', '0'), plain), await brightness(tilted('-0.6', '0'), plain)];
+  const up = await brightness(tilted('0', '0.6'), plain);
+  // The key light stands to the right, above and before.
+  expect(right).toBeGreaterThan(left + 25);
+  expect(up).toBeGreaterThan(left + 25);
+  // Seen with the picture mirrored, its right is at the left; with the picture turned by a quarter against the clock, its right is up.
+  const mirrored = await laid('mirrored', (u, v) => [1 - u, v]);
+  expect(Math.abs((await brightness(tilted('0.6', '0'), mirrored)) - left)).toBeLessThanOrEqual(1);
+  expect(Math.abs((await brightness(tilted('0', '0.6'), mirrored)) - up)).toBeLessThanOrEqual(1);
+  const turned = await laid('turned', (u, v) => [1 - v, u]);
+  expect(Math.abs((await brightness(tilted('0.6', '0'), turned)) - up)).toBeLessThanOrEqual(1);
 });

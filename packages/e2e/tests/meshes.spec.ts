@@ -1,28 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { glbOf, readMesh } from '@estela/codecs/mesh';
-import { paceOf, shapeMesh, type MeshData } from '@estela/core';
+import { readMesh } from '@estela/codecs/mesh';
+import { paceOf, shapeMesh } from '@estela/core';
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, goToFrame, openMaterial, pictureOf, stage, test } from './support.ts';
+import { expect, expectAccessible, goToFrame, openMaterial, pictureOf, projectId, stage, storeMesh, test } from './support.ts';
 
 const { validateBytes } = createRequire(import.meta.url)('gltf-validator') as {
   validateBytes: (bytes: Uint8Array) => Promise<{ issues: { messages: { severity: number }[] } }>;
 };
 const fixture = (name: string): Buffer => readFileSync(join(import.meta.dirname, '../../codecs/test/fixtures', name));
-
-async function projectId(page: Page): Promise<string> {
-  const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[];
-  return project!.id;
-}
-
-/** Stores a mesh in the demo project. */
-async function storeMesh(page: Page, name: string, mesh: MeshData): Promise<string> {
-  const file = { name: 'file', mimeType: 'model/gltf-binary', buffer: Buffer.from(await glbOf(mesh, name)) };
-  const answer = await page.request.post(`/api/projects/${await projectId(page)}/meshes`, { multipart: { name, file } });
-  expect(answer.status()).toBe(201);
-  return ((await answer.json()) as { id: string }).id;
-}
 
 const drop = (page: Page, files: readonly { readonly name: string; readonly bytes: Buffer }[]): Promise<void> =>
   page.evaluate(

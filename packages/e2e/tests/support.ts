@@ -1,4 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
+import { glbOf } from '@estela/codecs/mesh';
+import type { MeshData } from '@estela/core';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 
@@ -54,10 +56,23 @@ export function brightMiddle({ width, data }: Picture): { x: number; y: number; 
 export const stage = (page: Page): Locator => page.getByRole('img', { name: 'The material' });
 export const score = (page: Page): Locator => page.getByRole('textbox', { name: 'Text of the material' });
 
+/** The id of the demo project. */
+export async function projectId(page: Page): Promise<string> {
+  const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[];
+  return project!.id;
+}
+
+/** Stores a mesh in the demo project. */
+export async function storeMesh(page: Page, name: string, mesh: MeshData): Promise<string> {
+  const file = { name: 'file', mimeType: 'model/gltf-binary', buffer: Buffer.from(await glbOf(mesh, name)) };
+  const answer = await page.request.post(`/api/projects/${await projectId(page)}/meshes`, { multipart: { name, file } });
+  expect(answer.status()).toBe(201);
+  return ((await answer.json()) as { id: string }).id;
+}
+
 /** Makes a material with this text in the demo project and opens it on the Bench. */
 export async function openMaterial(page: Page, text: string): Promise<string> {
-  const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[];
-  const { id } = (await (await page.request.post(`/api/projects/${project!.id}/materials`, { data: { text } })).json()) as { id: string };
+  const { id } = (await (await page.request.post(`/api/projects/${await projectId(page)}/materials`, { data: { text } })).json()) as { id: string };
   await page.goto(`/materials/${id}`);
   await expect(score(page)).toBeVisible();
   return id;
