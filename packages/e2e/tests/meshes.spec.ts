@@ -4,24 +4,12 @@ import { join } from 'node:path';
 import { readMesh } from '@estela/codecs/mesh';
 import { paceOf, shapeMesh } from '@estela/core';
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, goToFrame, openMaterial, pictureOf, projectId, stage, storeMesh, test } from './support.ts';
+import { difference, dropOn, expect, expectAccessible, goToFrame, openMaterial, pictureOf, projectId, stage, storeMesh, test } from './support.ts';
 
 const { validateBytes } = createRequire(import.meta.url)('gltf-validator') as {
   validateBytes: (bytes: Uint8Array) => Promise<{ issues: { messages: { severity: number }[] } }>;
 };
 const fixture = (name: string): Buffer => readFileSync(join(import.meta.dirname, '../../codecs/test/fixtures', name));
-
-const drop = (page: Page, files: readonly { readonly name: string; readonly bytes: Buffer }[]): Promise<void> =>
-  page.evaluate(
-    (all) => {
-      const transfer = new DataTransfer();
-      for (const { name, base64 } of all) transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
-      document
-        .querySelector('canvas[aria-label="The material"]')!
-        .dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
-    },
-    files.map(({ name, bytes }) => ({ name, base64: bytes.toString('base64') })),
-  );
 
 const PLAIN = 'loop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 1, 1) + uv.x * 0\n';
 const bright = ({ data }: { readonly data: Buffer }): number => {
@@ -32,20 +20,20 @@ const bright = ({ data }: { readonly data: Buffer }): number => {
 
 test('a mesh dropped on the Stage is dressed at once; one without UVs asks, and what is no mesh is refused in plain words', async ({ page }) => {
   await openMaterial(page, PLAIN);
-  await drop(page, [{ name: 'ribbon-assimp.obj', bytes: fixture('ribbon-assimp.obj') }]);
+  await dropOn(stage(page), [{ name: 'ribbon-assimp.obj', bytes: fixture('ribbon-assimp.obj') }]);
   const select = page.getByRole('combobox', { name: 'Mesh' });
   await expect(select).toHaveText('ribbon-assimp');
   await expect(async () => expect(bright(await pictureOf(stage(page)))).toBeGreaterThan(2000)).toPass();
   await expectAccessible(page);
 
   // A glTF with its buffer beside it.
-  await drop(page, [
+  await dropOn(stage(page), [
     { name: 'radial-assimp.gltf', bytes: fixture('radial-assimp.gltf') },
     { name: 'radial-assimp.bin', bytes: fixture('radial-assimp.bin') },
   ]);
   await expect(select).toHaveText('radial-assimp');
 
-  await drop(page, [{ name: 'bare.obj', bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nv -1 1 0\nf 1 2 3 4\n') }]);
+  await dropOn(stage(page), [{ name: 'bare.obj', bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nv -1 1 0\nf 1 2 3 4\n') }]);
   await expect(page.getByText('OBJ, 2 triangles, no UVs')).toBeVisible();
   await page.getByRole('button', { name: 'Lay them flat' }).click();
   await expect(select).toHaveText('bare');
@@ -55,9 +43,9 @@ test('a mesh dropped on the Stage is dressed at once; one without UVs asks, and 
   await page.getByRole('button', { name: 'Stretch', exact: true }).click();
   await expect(page.getByRole('status', { name: 'What the lens shows' })).toContainText('at most 1.0 times');
 
-  await drop(page, [{ name: 'broken.glb', bytes: Buffer.from('glTF and nothing more') }]);
+  await dropOn(stage(page), [{ name: 'broken.glb', bytes: Buffer.from('glTF and nothing more') }]);
   await expect(page.getByText('"broken.glb" is a broken GLB file')).toBeVisible();
-  await drop(page, [{ name: 'alone.gltf', bytes: fixture('radial-assimp.gltf') }]);
+  await dropOn(stage(page), [{ name: 'alone.gltf', bytes: fixture('radial-assimp.gltf') }]);
   await expect(page.getByText('needs the file "radial-assimp.bin" beside it')).toBeVisible();
 });
 
@@ -214,4 +202,43 @@ test('a paced strip moves faster where it was spread, as seen on the surface', a
   const wanted = mean(0.5 + 50 / 120, 0.5 + 55 / 120) / mean(70 / 120 - 0.5, 80 / 120 - 0.5);
   expect(wanted).toBeGreaterThan(1.4);
   expect(Math.abs(measured / wanted - 1)).toBeLessThan(0.1);
+});
+
+test('the layout shows what is chosen, whatever happens to its graphics context; a deleted mesh comes back as it was', async ({ page }) => {
+  const name = `sheet to lose ${String(Date.now())}`;
+  const id = await storeMesh(page, name, shapeMesh('plane', 200));
+  await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
+  const layout = page.getByRole('application', { name: 'UV layout' });
+  await expect(page.getByRole('group', { name: '1 of 1 island' })).toBeVisible();
+  /** How bright the middle of the square is. */
+  const middle = async (): Promise<number> => {
+    const { width, height, data } = await pictureOf(layout);
+    return data[((Math.floor(height / 2) + 9) * width + Math.floor(width / 2) + 9) * 4]!;
+  };
+  await expect(async () => expect(await middle()).toBeGreaterThan(48)).toPass();
+  await layout.click({ position: { x: 12, y: 12 } });
+  await expect(page.getByRole('group', { name: '0 of 1 island' })).toBeVisible();
+  await expect(async () => expect(await middle()).toBeLessThan(45)).toPass();
+  await layout.press('a');
+  await expect(async () => expect(await middle()).toBeGreaterThan(48)).toPass();
+  const before = await pictureOf(layout);
+  await layout
+    .locator('canvas')
+    .nth(1)
+    .evaluate((canvas: HTMLCanvasElement) => {
+      const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
+      extension.loseContext();
+      setTimeout(() => {
+        extension.restoreContext();
+      }, 300);
+    });
+  await expect(async () => expect(await middle()).toBeLessThan(45)).toPass();
+  await expect(async () => expect(difference(before, await pictureOf(layout))).toBe(0)).toPass();
+
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await page.getByRole('button', { name: 'Delete mesh' }).click();
+  await page.getByRole('button', { name: `Undo: delete ${name}` }).click();
+  await expect(page.getByRole('link', { name: `Fit ${name}` })).toBeVisible();
+  expect((await page.request.get(`/api/meshes/${id}`)).status()).toBe(200);
 });

@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { difference, expect, expectAccessible, openMaterial, pictureOf, stage, test } from './support.ts';
+import { difference, dropOn, expect, expectAccessible, openMaterial, pictureOf, stage, test } from './support.ts';
 
 const view = (page: Page): Locator => page.getByRole('img', { name: 'The set' });
 
@@ -146,4 +146,29 @@ test("nothing is drawn where nothing moves, and a frame's time is told where som
   await page.goto(`/materials/${moving}?view=sphere`);
   await expect(page.getByTitle(/^Time of a frame/)).toHaveText(/^\d+ ms/);
   expect((await counted(page)).draws).toBeGreaterThan(0);
+});
+
+test('a mesh dropped on a set stands there at once; a deleted set can be had back', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Sets', exact: true }).first().click();
+  await page.getByRole('button', { name: 'New set' }).click();
+  const things = page.getByRole('list', { name: 'Things on the set' }).getByRole('button');
+  await expect(things).toHaveCount(1);
+  const name = `dropped ${String(Date.now())}`;
+  await dropOn(view(page), [{ name: `${name}.obj`, bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nf 1/1 2/2 3/3\n') }]);
+  await expect(things).toHaveCount(2);
+  await expect(things.nth(1)).toContainText(name);
+  await expect(page.getByText('saved', { exact: true })).toBeVisible();
+  // Where nothing takes a file, it is not opened in place of the page.
+  const address = page.url();
+  await dropOn(page.getByRole('banner'), [{ name: 'stray.png', bytes: Buffer.from('x') }]);
+  expect(page.url()).toBe(address);
+  const set = await page.getByRole('heading', { level: 1 }).textContent();
+  await page.getByRole('button', { name: 'Delete' }).click();
+  await page.getByRole('button', { name: 'Delete set' }).click();
+  await expect(page.getByText(`${set ?? ''} is deleted.`)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('link', { name: set ?? '' }).click();
+  await expect(things).toHaveCount(2);
 });

@@ -56,6 +56,17 @@ export function brightMiddle({ width, data }: Picture): { x: number; y: number; 
 export const stage = (page: Page): Locator => page.getByRole('img', { name: 'The material' });
 export const score = (page: Page): Locator => page.getByRole('textbox', { name: 'Text of the material' });
 
+/** Drops files on an element. */
+export const dropOn = (target: Locator, files: readonly { readonly name: string; readonly bytes: Buffer }[]): Promise<void> =>
+  target.evaluate(
+    (element, all) => {
+      const transfer = new DataTransfer();
+      for (const { name, base64 } of all) transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+      element.dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    },
+    files.map(({ name, bytes }) => ({ name, base64: bytes.toString('base64') })),
+  );
+
 /** The id of the demo project. */
 export async function projectId(page: Page): Promise<string> {
   const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[];
