@@ -81,6 +81,20 @@ test('a refracting sheet shifts what is behind it; an index of 1 does not', asyn
   const none = await settled(page);
   expect(difference(straight, none)).toBeLessThan(0.01);
   expect(difference(bent, none)).toBeGreaterThan(0.05);
+  // Rough, it blurs the lines behind it.
+  await openOn(page, sheet('1').replace('roughness = 0', 'roughness = 0.7'), 'plane', 'grid');
+  const rough = await settled(page);
+  const lines = (picture: Picture): number => {
+    let sum = 0;
+    const { x: left } = onScreen([-0.4, 0, 0], picture);
+    const { x: right, y } = onScreen([0.4, 0, 0], picture);
+    for (let x = Math.ceil(left); x < right; x++) {
+      const at = (Math.round(y) * picture.width + x) * 4;
+      sum += Math.abs(picture.data[at]! - picture.data[at + 4]!);
+    }
+    return sum;
+  };
+  expect(lines(rough)).toBeLessThan(lines(straight) / 3);
 });
 
 test('contact fades out at the floor that the surface meets', async ({ page }) => {
