@@ -137,6 +137,14 @@ test('unlit materials keep their colours on a mesh, whatever the light', async (
   const at = (Math.floor(height / 2) * width + Math.floor(width / 2)) * 4;
   // sRGB of 0.5, 0.25 and 0.75, by IEC 61966-2-1.
   [188, 137, 225].forEach((v, c) => expect(Math.abs(data[at + c]! - v)).toBeLessThanOrEqual(1));
+
+  // Keys turn the view there and back; one that does nothing shows where they go.
+  await stage(page).press('Shift');
+  const before = await settled(page);
+  await stage(page).press('ArrowRight');
+  await expect(async () => expect(difference(before, await pictureOf(stage(page)))).toBeGreaterThan(0.005)).toPass();
+  await stage(page).press('ArrowLeft');
+  await expect(async () => expect(difference(before, await pictureOf(stage(page)))).toBeLessThan(0.001)).toPass();
 });
 
 /** sRGB of linear light, by IEC 61966-2-1, 0..255. */

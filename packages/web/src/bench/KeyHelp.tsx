@@ -39,6 +39,7 @@ const KEYS: readonly (readonly [group: string, keys: readonly (readonly [key: st
     [
       ['Drag a handle', 'change what it stands for; arrow keys do it in steps'],
       ['with Shift', 'headings and angles in steps of 15 degrees'],
+      ['Drag a mesh', 'turn the view; so do arrow keys, and the wheel, plus and minus bring it nearer'],
       ['with Alt', 'laps that are not whole'],
       ['Click while probing', 'pin the pixel; click it again to let it go'],
     ],

@@ -5,6 +5,7 @@ import type { Scene } from '../../gl/lighting.ts';
 import type { TextureSupply } from '../../gl/textures.ts';
 import type { Clock } from '../clock-store.ts';
 import type { Look } from '../look.ts';
+import { ORBIT_KEYS } from './lens.ts';
 import type { Orbit } from './orbit.ts';
 import { StageController } from './stage-controller.ts';
 import type { StageItem } from './stage-items.ts';
@@ -111,6 +112,7 @@ export function MeshView({
         ref={canvas}
         role="img"
         aria-label={label}
+        aria-description={ORBIT_KEYS}
         tabIndex={0}
         onPointerDownCapture={onPointerDown}
         onPointerMove={onPointerMove}

@@ -8,7 +8,7 @@ import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
 import { HandleLayer } from './HandleLayer.tsx';
-import { partsOfView, useStageAddress, type FlatLens, type MeshLens as MeshLensName } from './lens.ts';
+import { ORBIT_KEYS, partsOfView, useStageAddress, type FlatLens, type MeshLens as MeshLensName } from './lens.ts';
 import { shownLooks } from './shown-looks.ts';
 import { StageBar } from './StageBar.tsx';
 import { TraceLine } from './TraceLine.tsx';
@@ -177,6 +177,7 @@ export function Stage(): ReactElement {
           ref={canvas}
           role="img"
           aria-label="The material"
+          aria-description={onMesh ? ORBIT_KEYS : undefined}
           tabIndex={0}
           onPointerMove={(event) => {
             const { clientWidth, clientHeight } = event.currentTarget;

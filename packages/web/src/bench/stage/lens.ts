@@ -22,6 +22,9 @@ interface LensWords {
 }
 const MATERIAL: LensWords = { label: 'Material', title: 'The material as it is put out' };
 
+/** What a view of meshes says of its keys. */
+export const ORBIT_KEYS = 'Arrow keys turn the view, plus and minus bring it nearer and farther';
+
 /** Lenses that are looked through on the flat square; the step's is that of the chosen step alone. */
 export const FLAT_LENSES = {
   material: MATERIAL,

@@ -8,6 +8,7 @@ import {
   PerspectiveCamera,
   Plane,
   Raycaster,
+  Spherical,
   Vector2,
   Vector3,
   type Face,
@@ -15,6 +16,7 @@ import {
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import type { Matrix, MeshData, Vector } from '@estela/core';
 import type { CameraView } from '../../gl/renderer.ts';
+import { arrowStep } from '../values/arrow-keys.ts';
 import type { ProbePixel } from '../../workers/probe.ts';
 
 /** A mesh where it stands. */
@@ -94,7 +96,11 @@ export function seenFrom({ from, at }: Standpoint, aspect: number): CameraView {
   return viewOf(camera, aspect, Math.hypot(from[0] - at[0], from[1] - at[1], from[2] - at[2]));
 }
 
-/** A camera that is turned about what it looks at by dragging over an element, and moved nearer by the wheel. `settled` is told once a movement by hand ends. */
+/** How far a key turns the view, in radians, and by how much it moves it nearer. */
+const TURN = Math.PI / 24;
+const NEARER = 1.15;
+
+/** A camera that is turned about what it looks at by dragging over an element or by arrow keys on it, and moved nearer by the wheel, plus and minus. `settled` is told once a movement by hand ends. */
 export function createOrbit(element: HTMLElement, changed: () => void, settled?: () => void): Orbit {
   const camera = new PerspectiveCamera(OPENING);
   camera.position.set(0.35, 0.25, 2.1);
@@ -105,6 +111,22 @@ export function createOrbit(element: HTMLElement, changed: () => void, settled?:
   controls.addEventListener('change', changed);
   if (settled) controls.addEventListener('end', settled);
   controls.update();
+  const keyed = (event: KeyboardEvent): void => {
+    if (event.ctrlKey || event.metaKey || event.altKey || event.target !== element) return;
+    const step = arrowStep(event.key);
+    const by = { '+': 1 / NEARER, '=': 1 / NEARER, '-': NEARER }[event.key];
+    if (!step && by === undefined) return;
+    event.preventDefault();
+    const place = new Spherical().setFromVector3(camera.position.clone().sub(controls.target));
+    place.theta -= (step?.[0] ?? 0) * TURN;
+    place.phi -= (step?.[1] ?? 0) * TURN;
+    place.radius = Math.min(Math.max(place.radius * (by ?? 1), controls.minDistance), controls.maxDistance);
+    camera.position.setFromSpherical(place.makeSafe()).add(controls.target);
+    controls.update();
+    changed();
+    settled?.();
+  };
+  element.addEventListener('keydown', keyed);
   const ray = new Raycaster();
   const material = new MeshBasicMaterial({ side: DoubleSide });
   const held = new Map<MeshData, BufferGeometry>();
@@ -176,6 +198,7 @@ export function createOrbit(element: HTMLElement, changed: () => void, settled?:
     },
     dispose() {
       for (const kept of held.values()) kept.dispose();
+      element.removeEventListener('keydown', keyed);
       controls.dispose();
       material.dispose();
     },
