@@ -4,7 +4,8 @@ import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, sentence, type Material, type Project, type StoredMesh } from '../api/client.ts';
 import { SavingWords, UndoRedo } from '../app/KeptBar.tsx';
-import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
+import { useOpening } from '../app/opening.tsx';
+import { Place, TopBar } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
 import { meshData } from '../meshes/mesh-data.ts';
 import { meshesOf, type MeshesStore } from '../meshes/meshes-store.ts';
@@ -29,78 +30,27 @@ interface Opened {
 export function FitPage(): ReactElement {
   const { projectId = '', meshId = '' } = useParams();
   const store = meshesOf(projectId);
-  const [opened, setOpened] = useState<Opened>();
-  const [problem, setProblem] = useState<'missing' | { readonly message: string }>();
-  const [round, setRound] = useState(0);
-  useEffect(() => {
-    let gone = false;
-    const open = async (): Promise<void> => {
-      await store.load();
-      const { meshes, status, message } = store.getState();
-      if (status === 'failed') throw new Error(message);
-      const mesh = meshes.find((m) => m.id === meshId);
-      if (!mesh) {
-        setProblem('missing');
-        return;
-      }
-      const [data, project, materials] = await Promise.all([meshData(mesh), api.project(projectId), api.materials(projectId)]);
-      await sourcesOf(projectId).load();
-      if (!gone) setOpened({ fit: createFit(data, (next) => store.write(meshId, next)), mesh, project, materials });
-    };
-    open().catch((error: unknown) => {
-      if (!gone) setProblem({ message: sentence(error) });
-    });
-    return () => {
-      gone = true;
-    };
-  }, [store, projectId, meshId, round]);
+  const { opened, page, again } = useOpening<Opened>('mesh', meshId, async () => {
+    await store.load();
+    const { meshes, status, message } = store.getState();
+    if (status === 'failed') throw new Error(message);
+    const mesh = meshes.find((m) => m.id === meshId);
+    if (!mesh) return undefined;
+    const [data, project, materials] = await Promise.all([meshData(mesh), api.project(projectId), api.materials(projectId)]);
+    await sourcesOf(projectId).load();
+    return { fit: createFit(data, (next) => store.write(meshId, next)), mesh, project, materials };
+  });
   useEffect(() => {
     document.title = opened ? `Fit ${opened.mesh.name} - Estela` : 'Fit - Estela';
     return () => {
       document.title = 'Estela';
     };
   }, [opened]);
-  if (problem === 'missing') return <NotFoundPage />;
-  if (problem)
-    return (
-      <>
-        <TopBar />
-        <Notice
-          alert
-          title="The mesh cannot be opened"
-          detail={problem.message}
-          action={
-            <Button
-              variant="outlined"
-              onClick={() => {
-                setProblem(undefined);
-                setRound(round + 1);
-              }}
-            >
-              Try again
-            </Button>
-          }
-        />
-      </>
-    );
-  if (!opened)
-    return (
-      <>
-        <TopBar />
-        <Notice busy title="Opening the mesh" />
-      </>
-    );
+  if (!opened) return page;
   const { fit, project, materials } = opened;
   return (
     <>
-      <FitBar
-        {...opened}
-        store={store}
-        reopen={() => {
-          setOpened(undefined);
-          setRound(round + 1);
-        }}
-      />
+      <FitBar {...opened} store={store} reopen={again} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
         <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
           <Box

@@ -1,12 +1,10 @@
-import { SHAPES, type ShapeName } from '@estela/core';
-import { Box, Button, Menu, MenuItem, Typography } from '@mui/material';
-import { useState, type ReactElement } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Box, Typography } from '@mui/material';
+import type { ReactElement } from 'react';
+import { Link } from 'react-router';
 import { useStore } from 'zustand';
-import { sentence, type StoredMesh } from '../api/client.ts';
+import type { StoredMesh } from '../api/client.ts';
+import { CardItem } from '../app/CardItem.tsx';
 import { tokens } from '../app/tokens.ts';
-import { freeName } from '../sources/sources-store.ts';
-import { shapeData } from './mesh-data.ts';
 import { MeshPicture } from './MeshPicture.tsx';
 import type { MeshesStore } from './meshes-store.ts';
 
@@ -40,24 +38,8 @@ export function MeshCards({ store, sought }: { readonly store: MeshesStore; read
 
 function MeshCard({ mesh }: { readonly mesh: StoredMesh }): ReactElement {
   return (
-    <Box
-      component="li"
-      sx={{
-        listStyle: 'none',
-        border: 1,
-        borderColor: 'divider',
-        borderRadius: '3px',
-        bgcolor: 'background.paper',
-        overflow: 'hidden',
-        '&:hover': { borderColor: tokens.dim },
-      }}
-    >
-      <Box
-        component={Link}
-        to={`/projects/${mesh.projectId}/meshes/${mesh.id}`}
-        aria-label={`Fit ${mesh.name}`}
-        sx={{ display: 'block', '&:focus-visible': { outlineOffset: -2 } }}
-      >
+    <CardItem>
+      <Box component={Link} to={`/projects/${mesh.projectId}/meshes/${mesh.id}`} aria-label={`Fit ${mesh.name}`} sx={{ display: 'block' }}>
         <MeshPicture mesh={mesh} size={176} />
       </Box>
       <Box sx={{ px: 1, py: 0.75 }}>
@@ -68,54 +50,6 @@ function MeshCard({ mesh }: { readonly mesh: StoredMesh }): ReactElement {
           {mesh.triangles} triangles, {(mesh.size / 1024).toFixed(0)} kB
         </Typography>
       </Box>
-    </Box>
-  );
-}
-
-/** Starts a mesh of the project from a shape. */
-export function NewMeshButton({ store, failed }: { readonly store: MeshesStore; readonly failed: (why: string) => void }): ReactElement {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const navigate = useNavigate();
-  const start = async (shape: ShapeName): Promise<void> => {
-    const name = freeName(SHAPES[shape].label.toLowerCase(), store.getState().meshes);
-    const mesh = await store.create(name, shapeData(shape));
-    await navigate(`/projects/${store.projectId}/meshes/${mesh.id}`);
-  };
-  return (
-    <>
-      <Button
-        variant="outlined"
-        aria-haspopup="menu"
-        onClick={(event) => {
-          setAnchor(event.currentTarget);
-        }}
-      >
-        Mesh from a shape
-      </Button>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => {
-          setAnchor(null);
-        }}
-      >
-        {(Object.keys(SHAPES) as ShapeName[]).map((shape) => (
-          <MenuItem
-            key={shape}
-            onClick={() => {
-              setAnchor(null);
-              start(shape).catch((error: unknown) => {
-                failed(sentence(error));
-              });
-            }}
-          >
-            {SHAPES[shape].label}
-            <Box component="span" sx={{ ml: 1.5, color: 'text.secondary' }}>
-              {SHAPES[shape].about}
-            </Box>
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
+    </CardItem>
   );
 }

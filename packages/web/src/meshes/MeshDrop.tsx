@@ -1,5 +1,6 @@
 import { Box } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement, type ReactNode } from 'react';
+import { DropHint } from '../app/DropHint.tsx';
 import { tokens } from '../app/tokens.ts';
 import type { SourcesStore } from '../sources/sources-store.ts';
 
@@ -41,23 +42,7 @@ export function MeshDrop({
       sx={{ position: 'relative', flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', bgcolor: tokens.pit }}
     >
       {children}
-      {over && (
-        <Box
-          aria-hidden="true"
-          sx={{
-            position: 'absolute',
-            inset: 8,
-            border: `2px dashed ${tokens.bone}`,
-            borderRadius: '3px',
-            bgcolor: `${tokens.pit}b3`,
-            display: 'grid',
-            placeItems: 'center',
-            pointerEvents: 'none',
-          }}
-        >
-          {words}
-        </Box>
-      )}
+      {over && <DropHint words={words} />}
       {files && (
         <Suspense>
           <DropTray files={files} sources={sources} take={take} />

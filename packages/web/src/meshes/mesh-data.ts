@@ -22,6 +22,8 @@ export function meshData(mesh: StoredMesh): Promise<MeshData> {
   return reading;
 }
 
+/** All shapes, in the order that they are offered in. */
+export const SHAPE_NAMES = Object.keys(SHAPES) as ShapeName[];
 export const isShape = (name: string): name is ShapeName => Object.hasOwn(SHAPES, name);
 
 const shapes = new Map<string, MeshData>();

@@ -3,9 +3,8 @@ import { Box, Button, ListSubheader, MenuItem, Select, ToggleButton, ToggleButto
 import { useMemo, type ReactElement, type ReactNode } from 'react';
 import type { Material, SetItem, StoredMesh } from '../api/client.ts';
 import { NumberField } from '../app/NumberField.tsx';
-import { isShape } from '../meshes/mesh-data.ts';
+import { isShape, SHAPE_NAMES } from '../meshes/mesh-data.ts';
 import { PlanCurve } from './PlanCurve.tsx';
-import { SHAPE_NAMES } from './set-edits.ts';
 
 const small = { height: 26, fontSize: 13, minWidth: 0, '& .MuiSelect-select': { pl: 1, py: 0 } } as const;
 

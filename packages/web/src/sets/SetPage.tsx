@@ -2,12 +2,13 @@ import { Box, Button } from '@mui/material';
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { api, sentence, type Material, type Project, type SetBody, type SetItem } from '../api/client.ts';
+import { api, type Material, type Project, type SetBody, type SetItem } from '../api/client.ts';
 import { SavingWords, UndoRedo } from '../app/KeptBar.tsx';
 import { createKept, type Kept } from '../app/kept.ts';
-import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
-import { tokens } from '../app/tokens.ts';
+import { useOpening } from '../app/opening.tsx';
+import { Place, TopBar } from '../app/Page.tsx';
 import { createClock } from '../bench/clock-store.ts';
+import { StageNote } from '../bench/stage/Legend.tsx';
 import { MeshView, type MeshViewHands } from '../bench/stage/MeshView.tsx';
 import type { Standpoint } from '../bench/stage/orbit.ts';
 import { boxAbout, lensLooks } from '../bench/stage/paint.ts';
@@ -37,66 +38,22 @@ interface Opened {
 export function SetPage(): ReactElement {
   const { projectId = '', setId = '' } = useParams();
   const store = setsOf(projectId);
-  const [opened, setOpened] = useState<Opened>();
-  const [problem, setProblem] = useState<'missing' | { readonly message: string }>();
-  const [round, setRound] = useState(0);
-  useEffect(() => {
-    let gone = false;
-    const open = async (): Promise<void> => {
-      await Promise.all([store.load(), meshesOf(projectId).load(), sourcesOf(projectId).load()]);
-      const { sets, status, message } = store.getState();
-      if (status === 'failed') throw new Error(message);
-      const set = sets.find((s) => s.id === setId);
-      const [project, materials] = await Promise.all([api.project(projectId), api.materials(projectId)]);
-      if (gone) return;
-      if (!set) {
-        setProblem('missing');
-        return;
-      }
-      const { name, items, scene, view } = set;
-      const kept = createKept<SetBody>({ name, items, scene, view }, async (body) => {
-        const now = store.getState().sets.find((s) => s.id === setId);
-        if (!now) throw new Error('This set is gone.');
-        await store.save({ ...now, ...body });
-      });
-      setOpened({ kept, project, materials });
-    };
-    open().catch((error: unknown) => {
-      if (!gone) setProblem({ message: sentence(error) });
+  const { opened, page, again } = useOpening<Opened>('set', setId, async () => {
+    await Promise.all([store.load(), meshesOf(projectId).load(), sourcesOf(projectId).load()]);
+    const { sets, status, message } = store.getState();
+    if (status === 'failed') throw new Error(message);
+    const set = sets.find((s) => s.id === setId);
+    if (!set) return undefined;
+    const [project, materials] = await Promise.all([api.project(projectId), api.materials(projectId)]);
+    const { name, items, scene, view } = set;
+    const kept = createKept<SetBody>({ name, items, scene, view }, async (body) => {
+      const now = store.getState().sets.find((s) => s.id === setId);
+      if (!now) throw new Error('This set is gone.');
+      await store.save({ ...now, ...body });
     });
-    return () => {
-      gone = true;
-    };
-  }, [store, projectId, setId, round]);
-  const again = (): void => {
-    setProblem(undefined);
-    setOpened(undefined);
-    setRound(round + 1);
-  };
-  if (problem === 'missing') return <NotFoundPage />;
-  if (problem)
-    return (
-      <>
-        <TopBar />
-        <Notice
-          alert
-          title="The set cannot be opened"
-          detail={problem.message}
-          action={
-            <Button variant="outlined" onClick={again}>
-              Try again
-            </Button>
-          }
-        />
-      </>
-    );
-  if (!opened)
-    return (
-      <>
-        <TopBar />
-        <Notice busy title="Opening the set" />
-      </>
-    );
+    return { kept, project, materials };
+  });
+  if (!opened) return page;
   return <SetView {...opened} setId={setId} reopen={again} />;
 }
 
@@ -245,24 +202,7 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
               }}
               {...pointer}
             >
-              {placed && placed.problems.length > 0 && (
-                <Box
-                  role="status"
-                  sx={{
-                    position: 'absolute',
-                    left: 8,
-                    bottom: 8,
-                    px: 1,
-                    py: 0.5,
-                    bgcolor: tokens.floor,
-                    border: 1,
-                    borderColor: tokens.coral,
-                    borderRadius: '3px',
-                  }}
-                >
-                  {placed.problems.join(' ')}
-                </Box>
-              )}
+              {placed && placed.problems.length > 0 && <StageNote wrong>{placed.problems.join(' ')}</StageNote>}
             </MeshView>
           </MeshDrop>
         </Box>

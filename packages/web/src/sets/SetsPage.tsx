@@ -3,6 +3,7 @@ import { useEffect, useState, type ReactElement } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, ApiError, sentence, type Material, type Project } from '../api/client.ts';
+import { CardItem } from '../app/CardItem.tsx';
 import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
 import { meshesOf } from '../meshes/meshes-store.ts';
@@ -108,18 +109,7 @@ export function SetsPage(): ReactElement {
         {sets.length > 0 && <SetPainter sets={sets} meshes={meshes} materials={materials} sources={sourcesOf(projectId)} targets={targets} />}
         <Box component="ul" aria-label="Sets" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(280px, 1fr))', gap: 1.5 }}>
           {sets.map((set) => (
-            <Box
-              key={set.id}
-              component="li"
-              sx={{
-                listStyle: 'none',
-                border: 1,
-                borderColor: 'divider',
-                borderRadius: '3px',
-                bgcolor: 'background.paper',
-                '&:hover': { borderColor: tokens.dim },
-              }}
-            >
+            <CardItem key={set.id}>
               <Box component={Link} to={`/projects/${projectId}/sets/${set.id}`} sx={{ display: 'block', color: 'text.primary', textDecoration: 'none' }}>
                 <Box
                   component="canvas"
@@ -146,7 +136,7 @@ export function SetsPage(): ReactElement {
                   {set.items.length > 5 && <Typography sx={{ color: 'text.secondary' }}>and {set.items.length - 5} more</Typography>}
                 </Box>
               </Box>
-            </Box>
+            </CardItem>
           ))}
         </Box>
       </Box>

@@ -1,10 +1,10 @@
-import { SHAPES } from '@estela/core';
-import { Box, Button, ListSubheader, Menu, MenuItem, Typography } from '@mui/material';
-import { useState, type ReactElement } from 'react';
+import { Box, Button, Typography } from '@mui/material';
+import type { ReactElement } from 'react';
 import type { Material, SetBody, SetItem, StoredMesh } from '../api/client.ts';
 import type { Kept } from '../app/kept.ts';
 import { tokens } from '../app/tokens.ts';
-import { doubled, nameOfItem, SHAPE_NAMES, withoutItem } from './set-edits.ts';
+import { MeshMenu } from '../meshes/MeshMenu.tsx';
+import { doubled, nameOfItem, withoutItem } from './set-edits.ts';
 
 /** What stands on a set, one line a thing: chosen, added, doubled and taken away. */
 export function Things({
@@ -29,7 +29,7 @@ export function Things({
     <>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, px: 1, height: 36 }}>
         <Typography sx={{ fontWeight: 600, mr: 'auto' }}>{items.length === 1 ? '1 thing' : `${String(items.length)} things`}</Typography>
-        <AddButton meshes={meshes} add={put} />
+        <MeshMenu label="Add a thing" main meshes={meshes} take={put} />
         <Button
           disabled={!chosen}
           onClick={() => {
@@ -89,48 +89,6 @@ export function Things({
           })}
         </Box>
       )}
-    </>
-  );
-}
-
-function AddButton({ meshes, add }: { readonly meshes: readonly StoredMesh[]; readonly add: (mesh: string) => void }): ReactElement {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const item = (key: string, label: string, about: string): ReactElement => (
-    <MenuItem
-      key={key}
-      onClick={() => {
-        setAnchor(null);
-        add(key);
-      }}
-    >
-      {label}
-      <Box component="span" sx={{ ml: 1.5, color: 'text.secondary' }}>
-        {about}
-      </Box>
-    </MenuItem>
-  );
-  return (
-    <>
-      <Button
-        variant="contained"
-        aria-haspopup="menu"
-        onClick={(event) => {
-          setAnchor(event.currentTarget);
-        }}
-      >
-        Add a thing
-      </Button>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => {
-          setAnchor(null);
-        }}
-      >
-        {SHAPE_NAMES.map((name) => item(name, SHAPES[name].label, SHAPES[name].about))}
-        {meshes.length > 0 && <ListSubheader>Meshes of the project</ListSubheader>}
-        {meshes.map(({ id, name, triangles }) => item(id, name, `${String(triangles)} triangles`))}
-      </Menu>
     </>
   );
 }

@@ -1,4 +1,4 @@
-import { SHAPES, type ShapeName } from '@estela/core';
+import { SHAPES } from '@estela/core';
 import type { Material, SetBody, SetItem, StoredMesh } from '../api/client.ts';
 import { isShape } from '../meshes/mesh-data.ts';
 
@@ -52,5 +52,3 @@ export function nameOfItem(item: SetItem, meshes: readonly StoredMesh[], materia
     item.material === null ? 'no material' : material ? `${material.title}${item.variant === null ? '' : `, ${item.variant}`}` : 'a deleted material';
   return [mesh, dress];
 }
-
-export const SHAPE_NAMES = Object.keys(SHAPES) as ShapeName[];

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import type { Material, Source } from '../api/client.ts';
 import { MoreIcon } from '../app/icons.tsx';
+import { CardItem } from '../app/CardItem.tsx';
 import { tokens } from '../app/tokens.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 import { VerdictMark } from './VerdictMark.tsx';
@@ -36,24 +37,8 @@ export function MaterialCard({
     action(material);
   };
   return (
-    <Box
-      component="li"
-      sx={{
-        listStyle: 'none',
-        border: 1,
-        borderColor: 'divider',
-        borderRadius: '3px',
-        bgcolor: 'background.paper',
-        overflow: 'hidden',
-        '&:hover': { borderColor: tokens.dim },
-      }}
-    >
-      <Box
-        component={Link}
-        to={`/materials/${material.id}`}
-        aria-label={`Open ${material.title}`}
-        sx={{ display: 'block', bgcolor: tokens.pit, '&:focus-visible': { outlineOffset: -2 } }}
-      >
+    <CardItem>
+      <Box component={Link} to={`/materials/${material.id}`} aria-label={`Open ${material.title}`} sx={{ display: 'block', bgcolor: tokens.pit }}>
         <Box component="canvas" ref={canvas} width={192} height={192} aria-hidden="true" sx={{ display: 'block', width: '100%', aspectRatio: '1' }} />
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', pl: 1, pr: 0.5, height: 34 }}>
@@ -82,6 +67,6 @@ export function MaterialCard({
           <MenuItem onClick={choose(actions.remove)}>Delete</MenuItem>
         </Menu>
       </Box>
-    </Box>
+    </CardItem>
   );
 }

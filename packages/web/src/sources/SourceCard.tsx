@@ -2,6 +2,7 @@ import { Box, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import type { Source } from '../api/client.ts';
+import { CardItem } from '../app/CardItem.tsx';
 import { tokens } from '../app/tokens.ts';
 import { Picture } from './Picture.tsx';
 import { isPowerOfTwo, type Freshness, type Use } from './usage.ts';
@@ -46,24 +47,8 @@ export function SourceCard({
   const ways = waysOf(uses);
   const fits = isPowerOfTwo(width) && isPowerOfTwo(height);
   return (
-    <Box
-      component="li"
-      sx={{
-        listStyle: 'none',
-        border: 1,
-        borderColor: 'divider',
-        borderRadius: '3px',
-        bgcolor: 'background.paper',
-        overflow: 'hidden',
-        '&:hover': { borderColor: tokens.dim },
-      }}
-    >
-      <Box
-        component={Link}
-        to={`/projects/${projectId}/sources/${id}`}
-        aria-label={`Open ${name}`}
-        sx={{ display: 'block', '&:focus-visible': { outlineOffset: -2 } }}
-      >
+    <CardItem>
+      <Box component={Link} to={`/projects/${projectId}/sources/${id}`} aria-label={`Open ${name}`} sx={{ display: 'block' }}>
         <Picture source={source} size={176} />
       </Box>
       <Box sx={{ px: 1, py: 0.75 }}>
@@ -87,6 +72,6 @@ export function SourceCard({
           {freshness === 'stale' ? 'stale: its material changed' : freshness === 'lost' ? 'its step is gone' : fits ? '' : 'not a power of two'}
         </Typography>
       </Box>
-    </Box>
+    </CardItem>
   );
 }

@@ -4,8 +4,10 @@ import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { sentence } from '../api/client.ts';
 import { Notice } from '../app/Page.tsx';
+import { DropHint } from '../app/DropHint.tsx';
 import { tokens } from '../app/tokens.ts';
-import { MeshCards, MESHES, NewMeshButton } from '../meshes/MeshCards.tsx';
+import { MeshCards, MESHES } from '../meshes/MeshCards.tsx';
+import { NewMeshButton } from '../meshes/MeshMenu.tsx';
 import { meshesOf } from '../meshes/meshes-store.ts';
 import { createImporter } from './import-store.ts';
 import { ImportTray } from './ImportTray.tsx';
@@ -160,24 +162,7 @@ export function SourcesPage(): ReactElement {
           <MeshCards store={meshes} sought={sought} />
         </Box>
         <ImportTray importer={importer} />
-        {over && (
-          <Box
-            aria-hidden="true"
-            sx={{
-              position: 'absolute',
-              inset: 8,
-              border: `2px dashed ${tokens.bone}`,
-              borderRadius: '3px',
-              bgcolor: `${tokens.pit}b3`,
-              display: 'grid',
-              placeItems: 'center',
-              pointerEvents: 'none',
-              fontSize: 15,
-            }}
-          >
-            Let go to bring them in
-          </Box>
-        )}
+        {over && <DropHint words="Let go to bring them in" />}
       </Box>
       {packing && (
         <PackDialog

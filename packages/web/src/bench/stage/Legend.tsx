@@ -2,12 +2,20 @@ import { Box } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
 import { tokens } from '../../app/tokens.ts';
 
-/** What a lens shows, in words, at the foot of the Stage. */
-export function Legend({ children }: { readonly children: ReactNode }): ReactElement {
+/** A few words at the foot of the Stage; with a coral edge where they tell what is wrong. */
+export function StageNote({
+  label,
+  wrong = false,
+  children,
+}: {
+  readonly label?: string;
+  readonly wrong?: boolean;
+  readonly children: ReactNode;
+}): ReactElement {
   return (
     <Box
       role="status"
-      aria-label="What the lens shows"
+      aria-label={label}
       sx={{
         position: 'absolute',
         left: 8,
@@ -16,7 +24,7 @@ export function Legend({ children }: { readonly children: ReactNode }): ReactEle
         py: 0.5,
         bgcolor: tokens.floor,
         border: 1,
-        borderColor: 'divider',
+        borderColor: wrong ? tokens.coral : 'divider',
         borderRadius: '3px',
         display: 'flex',
         alignItems: 'center',
@@ -28,6 +36,9 @@ export function Legend({ children }: { readonly children: ReactNode }): ReactEle
     </Box>
   );
 }
+
+/** What a lens shows, in words. */
+export const Legend = ({ children }: { readonly children: ReactNode }): ReactElement => <StageNote label="What the lens shows">{children}</StageNote>;
 
 /** A scale of inks from the least to the most. */
 export function InkScale({ inks }: { readonly inks: readonly string[] }): ReactElement {

@@ -5,6 +5,7 @@ import type { Scene } from '../../gl/lighting.ts';
 import type { TextureSupply } from '../../gl/textures.ts';
 import type { Clock } from '../clock-store.ts';
 import type { Look } from '../look.ts';
+import { StageNote } from './Legend.tsx';
 import { ORBIT_KEYS } from './lens.ts';
 import type { Orbit } from './orbit.ts';
 import { StageController } from './stage-controller.ts';
@@ -27,7 +28,6 @@ export function MeshView({
   stand,
   label,
   ready,
-  moved,
   drawn,
   onPointerDown,
   onPointerMove,
@@ -45,8 +45,6 @@ export function MeshView({
   readonly stand: PlacedView['stand'];
   readonly label: string;
   readonly ready?: (hands: MeshViewHands | undefined) => void;
-  /** The camera was moved by hand, and stands. */
-  readonly moved?: (orbit: Orbit) => void;
   readonly drawn?: (scale: number, milliseconds: number | undefined) => void;
   readonly onPointerDown?: (event: PointerEvent<HTMLElement>) => void;
   readonly onPointerMove?: (event: PointerEvent<HTMLElement>) => void;
@@ -58,7 +56,6 @@ export function MeshView({
   const [lost, setLost] = useState(false);
   const [failure, setFailure] = useState<string>();
   const tell = useEffectEvent((next: MeshViewHands | undefined) => ready?.(next));
-  const settle = useEffectEvent((orbit: Orbit) => moved?.(orbit));
   const told = useEffectEvent((scale: number, milliseconds: number | undefined) => drawn?.(scale, milliseconds));
   useEffect(() => {
     const element = canvas.current;
@@ -74,9 +71,7 @@ export function MeshView({
         () => {
           controller.redraw();
         },
-        () => {
-          settle(made);
-        },
+        true,
       ));
       setHands({ controller, orbit: made });
       tell({ controller, orbit: made });
@@ -122,9 +117,9 @@ export function MeshView({
       />
       {children}
       {(lost || failure !== undefined) && (
-        <Box role="status" sx={{ position: 'absolute', left: 8, bottom: 8, px: 1, py: 0.5, bgcolor: tokens.floor, border: 1, borderColor: tokens.coral }}>
+        <StageNote wrong>
           {lost ? 'The graphics context was lost; it comes back by itself.' : `The driver refuses this shader: ${failure?.split('\n')[0] ?? ''}`}
-        </Box>
+        </StageNote>
       )}
     </Box>
   );

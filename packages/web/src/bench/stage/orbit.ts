@@ -100,16 +100,15 @@ export function seenFrom({ from, at }: Standpoint, aspect: number): CameraView {
 const TURN = Math.PI / 24;
 const NEARER = 1.15;
 
-/** A camera that is turned about what it looks at by dragging over an element or by arrow keys on it, and moved nearer by the wheel, plus and minus. `settled` is told once a movement by hand ends. */
-export function createOrbit(element: HTMLElement, changed: () => void, settled?: () => void): Orbit {
+/** A camera that is turned about what it looks at by dragging over an element or by arrow keys on it, and moved nearer by the wheel, plus and minus. With `pan` the right button moves it aside. */
+export function createOrbit(element: HTMLElement, changed: () => void, pan = false): Orbit {
   const camera = new PerspectiveCamera(OPENING);
   camera.position.set(0.35, 0.25, 2.1);
   const controls = new OrbitControls(camera, element);
   controls.minDistance = 0.2;
   controls.maxDistance = 40;
-  controls.enablePan = settled !== undefined;
+  controls.enablePan = pan;
   controls.addEventListener('change', changed);
-  if (settled) controls.addEventListener('end', settled);
   controls.update();
   const keyed = (event: KeyboardEvent): void => {
     if (event.ctrlKey || event.metaKey || event.altKey || event.target !== element) return;
@@ -124,7 +123,6 @@ export function createOrbit(element: HTMLElement, changed: () => void, settled?:
     camera.position.setFromSpherical(place.makeSafe()).add(controls.target);
     controls.update();
     changed();
-    settled?.();
   };
   element.addEventListener('keydown', keyed);
   const ray = new Raycaster();
