@@ -210,7 +210,7 @@ test('a lost graphics context comes back by itself', async ({ page }) => {
   await stage(page).evaluate((canvas: HTMLCanvasElement) => {
     const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
     extension.loseContext();
-    setTimeout(() => extension.restoreContext(), 300);
+    setTimeout(() => extension.restoreContext(), 1500);
   });
   await expect(page.getByText('The graphics context was lost')).toBeVisible();
   await expect(page.getByText('The graphics context was lost')).toHaveCount(0);

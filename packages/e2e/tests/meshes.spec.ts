@@ -222,17 +222,16 @@ test('the layout shows what is chosen, whatever happens to its graphics context;
   await layout.press('a');
   await expect(async () => expect(await middle()).toBeGreaterThan(48)).toPass();
   const before = await pictureOf(layout);
-  await layout
-    .locator('canvas')
-    .nth(1)
-    .evaluate((canvas: HTMLCanvasElement) => {
-      const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
-      extension.loseContext();
-      setTimeout(() => {
-        extension.restoreContext();
-      }, 300);
-    });
+  const triangles = layout.locator('canvas').nth(1);
+  await triangles.evaluate((canvas: HTMLCanvasElement) => {
+    const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
+    Object.assign(window, { extension });
+    extension.loseContext();
+  });
   await expect(async () => expect(await middle()).toBeLessThan(45)).toPass();
+  await triangles.evaluate(() => {
+    (window as unknown as { extension: WEBGL_lose_context }).extension.restoreContext();
+  });
   await expect(async () => expect(difference(before, await pictureOf(layout))).toBe(0)).toPass();
 
   await page.getByRole('button', { name: 'More' }).click();

@@ -58,7 +58,7 @@ test('two variants on a set share one shader; a lost context comes back with all
     extension.loseContext();
     setTimeout(() => {
       extension.restoreContext();
-    }, 300);
+    }, 1500);
   });
   await expect(page.getByText('The graphics context was lost')).toBeVisible();
   await expect(page.getByText('The graphics context was lost')).toHaveCount(0);

@@ -63,6 +63,12 @@ export class StageController {
   #drawnAt = 0;
   readonly #pace = new FramePace();
   #told: readonly [scale: number, milliseconds: number | undefined] = [1, undefined];
+  /** A pointer is down: what is redrawn follows a hand. */
+  #pressed = false;
+  /** When what is to be drawn next was asked for; 0 for nothing. */
+  #askedAt = 0;
+  /** The picture that stands is not the best. */
+  #coarse = false;
   readonly #stopListening: (() => void)[] = [];
 
   constructor(
@@ -89,7 +95,16 @@ export class StageController {
       this.redraw();
     });
     resize.observe(canvas);
+    const press = (event: PointerEvent): void => {
+      this.#pressed = event.type === 'pointerdown';
+      if (!this.#pressed && this.#coarse) this.redraw();
+    };
+    const presses = ['pointerdown', 'pointerup', 'pointercancel'] as const;
+    for (const type of presses) window.addEventListener(type, press, true);
     this.#stopListening.push(
+      () => {
+        for (const type of presses) window.removeEventListener(type, press, true);
+      },
       () => {
         canvas.removeEventListener('webglcontextlost', lost);
       },
@@ -198,6 +213,7 @@ export class StageController {
   }
 
   redraw(): void {
+    if (!this.#dirty) this.#askedAt = performance.now();
     this.#dirty = true;
     this.#ask();
   }
@@ -230,8 +246,12 @@ export class StageController {
     if (waiting) this.#swapWhenReady();
     const waits = now - this.#drawnAt < SELDOM && this.events.busy?.() === true;
     if (this.#dirty && !waits) {
-      const quality = playing && this.#moves ? this.#pace.quality : FULL;
+      const plays = playing && this.#moves;
+      // While a hand drags, a picture that comes late asks for a coarser one just as a slow frame does.
+      if (this.#pressed && !plays) this.#pace.frame(Math.max(now - this.#askedAt, 0), now);
+      const quality = plays || this.#pressed ? this.#pace.quality : FULL;
       if (this.#draw(quality)) {
+        this.#coarse = quality !== FULL;
         this.#dirty = false;
         this.#drawnAt = now;
         this.#tell(quality.scale, milliseconds);
