@@ -3,7 +3,6 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { readMesh } from '@estela/codecs/mesh';
 import { paceOf, shapeMesh } from '@estela/core';
-import type { Page } from '@playwright/test';
 import { difference, dropOn, expect, expectAccessible, goToFrame, openMaterial, pictureOf, projectId, stage, storeMesh, test } from './support.ts';
 
 const { validateBytes } = createRequire(import.meta.url)('gltf-validator') as {
