@@ -148,14 +148,18 @@ try {
   };
   await choose('Material', 'Sap line');
   await choose('Variant', 'Vein');
-  await page.waitForTimeout(5000);
+  await page.waitForTimeout(4000);
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await page.mouse.move(900, 300);
+  await page.waitForTimeout(2000);
   await take('fit');
   const set = (await list('sets')).find((s) => s.name === 'Fall into the drain');
   await page.goto(`${address}/projects/${project.id}/sets/${set.id}`);
   await page.waitForTimeout(6000);
   await page.getByRole('button', { name: 'Pause' }).click();
   await page.getByRole('button', { name: /^Bent sheet/ }).click();
-  await page.waitForTimeout(2000);
+  await page.mouse.move(1100, 400);
+  await page.waitForTimeout(3000);
   await take('set');
 } finally {
   await browser.close();
