@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { difference, dropOn, expect, expectAccessible, openMaterial, pictureOf, stage, test } from './support.ts';
+import { difference, dropOn, expect, expectAccessible, openMaterial, pictureOf, projectId, stage, test } from './support.ts';
 
 const view = (page: Page): Locator => page.getByRole('img', { name: 'The set' });
 
@@ -171,4 +171,39 @@ test('a mesh dropped on a set stands there at once; a deleted set can be had bac
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('link', { name: set ?? '' }).click();
   await expect(things).toHaveCount(2);
+});
+
+test('a refracting sheet shows what can be seen through behind it', async ({ page }) => {
+  const sheet = (z: number, material: string, id: string): object => ({
+    id,
+    mesh: 'plane',
+    subdivisions: null,
+    material,
+    variant: null,
+    position: [0, 0, z],
+    turn: [0, 0, 0],
+    scale: 1,
+    copies: null,
+    turning: 0,
+    delay: 0,
+    film: false,
+  });
+  const clear = 'loop 2s at 30fps\nsurface lit blend two-sided\nout color = uv.x * 0\nout opacity = 0\nout roughness = 0\nout refraction = 1\n';
+  const front = await openMaterial(page, clear);
+  const back = await openMaterial(page, 'loop 2s at 30fps\nsurface unlit blend two-sided\nout color = (1, 0, 0) + uv.x * 0\nout opacity = 0.8\n');
+  const project = await projectId(page);
+  const data = {
+    name: `two sheets ${String(Date.now())}`,
+    items: [sheet(0, front, 'front'), sheet(-0.3, back, 'back')],
+    scene: { environment: 'studio', backdrop: 'plain', exposure: 0 },
+    view: null,
+  };
+  const made = (await (await page.request.post(`/api/projects/${project}/sets`, { data })).json()) as { id: string };
+  await page.goto(`/projects/${project}/sets/${made.id}`);
+  await expect(page.getByRole('list', { name: 'Things on the set' }).getByRole('button')).toHaveCount(2);
+  // The sheet in front comes when its shader does.
+  await page.waitForTimeout(3000);
+  const { width, height, data: pixels } = await settled(page, view(page));
+  const at = (Math.floor(height / 2) * width + Math.floor(width / 2)) * 4;
+  expect(pixels[at]! - pixels[at + 2]!).toBeGreaterThan(100);
 });

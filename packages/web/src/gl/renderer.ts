@@ -51,6 +51,8 @@ export interface CanvasSize {
 
 const isSeeThrough = ({ surface }: Drawn): boolean => surface.mode === 'blend' || surface.mode === 'add';
 
+/** How often in one picture what stands behind is copied anew, for surfaces that refract each other; later ones see what was there then. */
+const MOST_LOOKS = 8;
 /** Texture units past those of a material's own images. */
 const BEHIND_UNIT = 16;
 
@@ -117,7 +119,15 @@ export class Renderer {
       this.#behind.offer(BEHIND_UNIT);
     }
     draw(solid.filter((t) => t.program.looksBehind));
-    draw(clear);
+    let looks = 0;
+    clear.forEach((thing, i) => {
+      // Each is seen through by those in front of it.
+      if (thing.program.refracts && i > 0 && looks++ < MOST_LOOKS) {
+        this.#easel.copyTo(this.#behind, width, height, false);
+        this.#behind.offer(BEHIND_UNIT);
+      }
+      draw([thing]);
+    });
     draw(things.filter((t) => t.film));
     draw(things.filter((t) => t.mark));
     gl.depthMask(true);
