@@ -2,6 +2,7 @@ import { dependsOnTime, type GlslMaterial } from '@estela/core';
 import type { Look } from '../look.ts';
 import type { Clock } from '../clock-store.ts';
 import type { Scene } from '../../gl/lighting.ts';
+import { Fence } from '../../gl/fence.ts';
 import { Programs } from '../../gl/programs.ts';
 import { Renderer, type CameraView, type FlatView } from '../../gl/renderer.ts';
 import { LookSlot } from './look-slot.ts';
@@ -65,8 +66,8 @@ export class StageController {
   #told: readonly [scale: number, milliseconds: number | undefined] = [1, undefined];
   /** A pointer is down: what is redrawn follows a hand. */
   #pressed = false;
-  /** When what is to be drawn next was asked for; 0 for nothing. */
-  #askedAt = 0;
+  /** A picture under the hand that the graphics card still works at. */
+  #fence: Fence | undefined;
   /** The picture that stands is not the best. */
   #coarse = false;
   readonly #stopListening: (() => void)[] = [];
@@ -141,7 +142,7 @@ export class StageController {
 
   /** Drops everything that lived in a lost context. */
   #forget(): void {
-    this.#gl = this.#renderer = this.#textures = this.#items = this.#programs = undefined;
+    this.#gl = this.#renderer = this.#textures = this.#items = this.#programs = this.#fence = undefined;
     this.#main.forget();
     this.#beside.forget();
   }
@@ -213,7 +214,6 @@ export class StageController {
   }
 
   redraw(): void {
-    if (!this.#dirty) this.#askedAt = performance.now();
     this.#dirty = true;
     this.#ask();
   }
@@ -244,21 +244,26 @@ export class StageController {
     const waiting = this.#waiting;
     this.#before = playing || waiting ? now : 0;
     if (waiting) this.#swapWhenReady();
-    const waits = now - this.#drawnAt < SELDOM && this.events.busy?.() === true;
+    // While a hand drags, one picture is finished before the next is begun, and one that takes long asks for coarser ones just as a slow frame does.
+    const took = this.#fence?.took;
+    if (took !== undefined) {
+      this.#fence = undefined;
+      this.#pace.frame(took, now);
+    }
+    const waits = this.#fence !== undefined || (now - this.#drawnAt < SELDOM && this.events.busy?.() === true);
     if (this.#dirty && !waits) {
       const plays = playing && this.#moves;
-      // While a hand drags, a picture that comes late asks for a coarser one just as a slow frame does.
-      if (this.#pressed && !plays) this.#pace.frame(Math.max(now - this.#askedAt, 0), now);
       const quality = plays || this.#pressed ? this.#pace.quality : FULL;
       if (this.#draw(quality)) {
         this.#coarse = quality !== FULL;
         this.#dirty = false;
         this.#drawnAt = now;
+        if (this.#pressed && !plays && this.#gl) this.#fence = new Fence(this.#gl);
         this.#tell(quality.scale, milliseconds);
         this.events.pictured?.();
       }
     } else if (milliseconds === undefined) this.#tell(this.#told[0], undefined);
-    if (playing || waits || this.#waiting) this.#ask();
+    if (playing || waits || this.#fence || this.#waiting) this.#ask();
   }
 
   #tell(scale: number, milliseconds: number | undefined): void {
