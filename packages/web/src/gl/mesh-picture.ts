@@ -1,6 +1,7 @@
 import { cross, type MeshData, type Vector } from '@estela/core';
 import { Build } from './build.ts';
 import { GpuMesh } from './meshes.ts';
+import { Places } from './places.ts';
 
 /** From the right, above and before. */
 const RIGHT: Vector = [0.83, 0, -0.56];
@@ -31,7 +32,7 @@ void main() {
 `,
 };
 
-let shared: { readonly canvas: OffscreenCanvas; readonly gl: WebGL2RenderingContext; readonly program: WebGLProgram } | undefined;
+let shared: { readonly canvas: OffscreenCanvas; readonly gl: WebGL2RenderingContext; readonly places: Places } | undefined;
 
 /** One context for all of them; made anew where it was lost. */
 function studio(): typeof shared {
@@ -39,21 +40,21 @@ function studio(): typeof shared {
   const canvas = new OffscreenCanvas(1, 1);
   const gl = canvas.getContext('webgl2', { alpha: true, antialias: true });
   const program = gl && new Build(gl, SHADERS).finish();
-  return (shared = gl && program && !('log' in program) ? { canvas, gl, program } : undefined);
+  return (shared = gl && program && !('log' in program) ? { canvas, gl, places: new Places(gl, program) } : undefined);
 }
 
 /** A mesh in greys, `size` pixels to a side; undefined where the browser draws none. The middle and radius are those of a ball about it. */
 export function meshPicture(mesh: MeshData, middle: Vector, radius: number, size: number): ImageBitmap | undefined {
   const at = studio();
   if (!at) return undefined;
-  const { canvas, gl, program } = at;
+  const { canvas, gl, places } = at;
   [canvas.width, canvas.height] = [size, size];
   gl.viewport(0, 0, size, size);
   gl.enable(gl.DEPTH_TEST);
   gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT);
-  gl.useProgram(program);
-  gl.uniformMatrix3fv(gl.getUniformLocation(program, 'view'), true, [...RIGHT, ...UP, ...BACK]);
-  gl.uniform4f(gl.getUniformLocation(program, 'ball'), ...middle, Math.max(radius, 1e-9));
+  gl.useProgram(places.program);
+  gl.uniformMatrix3fv(places.of('view'), true, [...RIGHT, ...UP, ...BACK]);
+  gl.uniform4f(places.of('ball'), ...middle, Math.max(radius, 1e-9));
   const buffers = new GpuMesh(gl, mesh);
   gl.bindVertexArray(buffers.array);
   gl.drawArrays(gl.TRIANGLES, 0, buffers.count);

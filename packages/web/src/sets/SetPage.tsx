@@ -23,7 +23,7 @@ import { Inspector } from './Inspector.tsx';
 import { SetBar } from './SetBar.tsx';
 import { newItem, withItem } from './set-edits.ts';
 import { placeSet, type PlacedSet } from './set-items.ts';
-import { sceneOf } from './set-scene.ts';
+import { sceneOf, standpointOf } from './set-scene.ts';
 import { setsOf } from './sets-store.ts';
 import { Things } from './Things.tsx';
 import { ballAbout, useSetHands } from './use-set-hands.ts';
@@ -99,7 +99,7 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
   }, [placed, chosenId, box]);
   const scene = useMemo(() => sceneOf(set), [set]);
   // The view that is kept, at first; later ones are where the hand left them.
-  const [stand, setStand] = useState<Standpoint>(() => (set.view as unknown as Standpoint | null) ?? USUAL);
+  const [stand, setStand] = useState<Standpoint>(() => standpointOf(set) ?? USUAL);
   const change = (title: string, next: Partial<SetItem>, group?: string): void => {
     if (chosen) kept.become(title, withItem(kept.settled(), { ...chosen, ...next }), group);
   };

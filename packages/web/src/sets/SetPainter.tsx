@@ -7,7 +7,7 @@ import { USUAL } from '../bench/stage/use-placed.ts';
 import type { SourcesStore } from '../sources/sources-store.ts';
 import { supplyOf } from '../sources/supply.ts';
 import { placeSet } from './set-items.ts';
-import { sceneOf } from './set-scene.ts';
+import { sceneOf, standpointOf } from './set-scene.ts';
 
 /** Milliseconds without another picture after which a set is taken to be all there, and the most that are waited. */
 const QUIET = 500;
@@ -62,7 +62,7 @@ export function SetPainter({
       for (const set of sets) {
         const { items } = await placeSet(set.items, meshes, materials);
         if (gone) return;
-        view = (set.view as unknown as Standpoint | null) ?? USUAL;
+        view = standpointOf(set) ?? USUAL;
         target = undefined;
         controller.setScene(sceneOf(set));
         controller.setView({ kind: 'mesh', items });

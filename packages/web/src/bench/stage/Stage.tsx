@@ -8,6 +8,7 @@ import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
 import { HandleLayer } from './HandleLayer.tsx';
+import { StageNote } from './Legend.tsx';
 import { ORBIT_KEYS, partsOfView, useStageAddress, type FlatLens, type MeshLens as MeshLensName } from './lens.ts';
 import { shownLooks } from './shown-looks.ts';
 import { StageBar } from './StageBar.tsx';
@@ -248,21 +249,7 @@ export function Stage(): ReactElement {
           </Box>
         )}
         {(errors > 0 || failure !== undefined || lost || empty || placed.message !== '') && (
-          <Box
-            role="status"
-            sx={{
-              position: 'absolute',
-              left: 8,
-              bottom: 8,
-              maxWidth: 'calc(100% - 16px)',
-              px: 1,
-              py: 0.5,
-              bgcolor: tokens.floor,
-              border: 1,
-              borderColor: errors > 0 || failure ? tokens.coral : 'divider',
-              borderRadius: '3px',
-            }}
-          >
+          <StageNote wrong={errors > 0 || failure !== undefined}>
             {lost
               ? 'The graphics context was lost; it comes back by itself.'
               : failure !== undefined
@@ -272,7 +259,7 @@ export function Stage(): ReactElement {
                   : empty
                     ? "Nothing is put out yet: add a line such as 'out color = ...'."
                     : placed.message}
-          </Box>
+          </StageNote>
         )}
       </MeshDrop>
     </Box>
