@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { describe, expect, it } from '@jest/globals';
-import { joined, shapeMesh, SHAPES, type MeshData, type ShapeName } from '@estela/core';
-import { glbOf, objOf, readMesh, TRIANGLE_LIMIT } from '@estela/codecs/mesh';
+import { joined, shapeMesh, SHAPES, TRIANGLE_LIMIT, type MeshData, type ShapeName } from '@estela/core';
+import { glbOf, objOf, readMesh } from '@estela/codecs/mesh';
 import { validateBytes } from 'gltf-validator';
 import { BufferAttribute, Mesh, type BufferGeometry, Scene, TorusKnotGeometry, type Object3D } from 'three';
 import { GLTFExporter } from 'three/addons/exporters/GLTFExporter.js';

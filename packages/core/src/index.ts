@@ -87,7 +87,7 @@ export { TRACE_LOOPS, traceOf, type TraceLine } from './measure/trace.ts';
 export { carriedBy, velocityField, type VelocityField } from './measure/velocity.ts';
 export { keepingTheLook } from './examine/keeping.ts';
 export { lapsDial } from './check/laps-dial.ts';
-export { gridOf, joined, withNormals, withUvs, type MeshData } from './mesh/mesh.ts';
+export { gridOf, joined, TRIANGLE_LIMIT, withNormals, withUvs, type MeshData } from './mesh/mesh.ts';
 export { cross, type Vector } from './mesh/vector.ts';
 export { SHAPES, shapeMesh, SUBDIVISION_LIMIT, type Shape, type ShapeName } from './mesh/shapes.ts';
 export { islandsOf, weldedPlaces, type Islands } from './mesh/weld.ts';
@@ -118,4 +118,5 @@ export {
 export { cylindrical, planar, unrolled, type LayoutAxis } from './mesh/layouts.ts';
 export { straightened } from './mesh/straighten.ts';
 export { LOOP_LIMIT, withLoops } from './mesh/loops.ts';
+export { refitted, type Fitting, type Refit } from './mesh/refit.ts';
 export { COPY_LIMIT, IDENTITY, instancesOf, transformed, type Copies, type Matrix, type Placing } from './mesh/placing.ts';

@@ -4,7 +4,6 @@ import {
   boundsOf,
   check,
   cylindrical,
-  gridOf,
   instancesOf,
   islandsOf,
   joined,
@@ -21,6 +20,7 @@ import {
   scaled,
   seamGaps,
   settingValues,
+  gridOf,
   shapeMesh,
   speedThrough,
   spreadOver,
@@ -249,6 +249,11 @@ describe('loops', () => {
     expect(uvSeamsOf(after)).toEqual([]);
     expect(meshOf(straightened(after, whole(after), 'u')).uvs.length).toBe(after.uvs.length);
     expect(withLoops(after, whole(after), 'u', 7)).toEqual({ problem: expect.stringContaining('already') });
+  });
+  it('refuses loops that would make more triangles than a mesh may have, however many there are', () => {
+    const ribs = gridOf((u, v) => [u, v, 0], 1, 1000);
+    expect(withLoops(ribs, whole(ribs), 'u', 128)).toEqual({ problem: expect.stringMatching(/could have 258 thousand triangles; the most is 200 thousand/) });
+    expect(meshOf(withLoops(ribs, whole(ribs), 'u', 4)).indices.length / 3).toBe(10_000);
   });
   it('lets a pace follow its curve on a strip of two quads', () => {
     const speed = speedThrough([1, 4, 1]);

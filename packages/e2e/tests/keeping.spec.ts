@@ -176,6 +176,5 @@ test('panels are resized by keys and keep their size; small and large windows cu
     }
   }
   await page.setViewportSize({ width: 1920, height: 1080 });
-  const { width: stageWidth } = (await stage(page).boundingBox())!;
-  expect(stageWidth).toBeGreaterThan(700);
+  await expect.poll(async () => (await stage(page).boundingBox())!.width).toBeGreaterThan(700);
 });

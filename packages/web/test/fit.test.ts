@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
-import { mapped, moved, normalised, boundsOf, planar, shapeMesh, unrolled, withLoops, type MeshData } from '@estela/core';
+import { moved, normalised, refitted, shapeMesh, type MeshData } from '@estela/core';
 import type { Material, SetBody, StoredMesh } from '../src/api/client.ts';
 import { arrowsOn, boxAbout, painted, rampOf } from '../src/bench/stage/paint.ts';
 import { FramePace } from '../src/bench/stage/pace.ts';
@@ -11,16 +11,17 @@ import { extentOf } from '../src/meshes/mesh-data.ts';
 import { doubled, nameOfItem, newItem, withItem, withoutItem } from '../src/sets/set-edits.ts';
 
 describe('Fit', () => {
-  const start = (mesh: MeshData) => createFit(mesh, () => Promise.resolve());
+  const start = (mesh: MeshData) =>
+    createFit(mesh, () => Promise.resolve(), { refit: (fitting, how) => Promise.resolve(refitted(fitting, how)), stop: () => undefined });
 
-  it('chooses the only island, refuses where none is chosen, and keeps what was chosen through cuts', () => {
+  it('chooses the only island, refuses where none is chosen, and keeps what was chosen through cuts', async () => {
     expect(start(shapeMesh('plane', 2)).kept.getState().value.chosen).toEqual(new Set([0]));
     const fit = start(shapeMesh('cube', 4));
-    fit.apply('planar', (mesh, part) => planar(mesh, part, 'z'));
+    await fit.refit('planar', { do: 'planar', about: 'z' });
     expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([expect.stringContaining('Nothing is chosen'), undefined]);
     fit.choose([1, 4]);
-    fit.apply('move', (mesh, part) => ({ mesh: mapped(mesh, part, moved([2, 0])) }));
-    fit.apply('loops', (mesh, part) => withLoops(mesh, part, 'u', 2));
+    fit.map('move', () => moved([2, 0]));
+    await fit.refit('loops', { do: 'loops', across: 'u', count: 2 });
     const { chosen, islands, mesh } = fit.kept.getState().value;
     expect([islands.count, chosen.size]).toEqual([6, 2]);
     // Those that were moved away are still the chosen ones.
@@ -31,12 +32,56 @@ describe('Fit', () => {
     expect(fit.kept.getState().value.chosen).toEqual(new Set([1, 4]));
   });
 
-  it('says why an operation cannot be done, and changes nothing', () => {
+  it('says why an operation cannot be done, and changes nothing', async () => {
     const fit = start(shapeMesh('plane', 3));
-    fit.apply('unroll', (mesh, part) => unrolled(mesh, part, 'z'));
+    await fit.refit('unroll', { do: 'unroll', about: 'z' });
     expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([expect.stringContaining('covers the middle'), undefined]);
-    fit.apply('fill', (mesh, part) => ({ mesh: mapped(mesh, part, normalised(boundsOf(mesh, part)!, false)) }));
+    fit.map('fill', (bounds) => normalised(bounds, false));
     expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual(['', 'fill']);
+  });
+
+  it('does what is asked while it works one after another, and gives it up where the UVs change under it', async () => {
+    let ended = 0;
+    let answer: (() => void)[] = [];
+    const fit = createFit(shapeMesh('tube', 6), () => Promise.resolve(), {
+      refit: (fitting, how) => new Promise((resolve) => answer.push(() => resolve(refitted(fitting, how)))),
+      stop: () => {
+        ended++;
+        answer = [];
+      },
+    });
+    const state = () => [fit.working.getState(), fit.problem.getState(), fit.kept.getState().undoes];
+    const first = fit.refit('unroll', { do: 'straighten', along: 'u' });
+    const second = fit.refit('loops', { do: 'loops', across: 'u', count: 3 });
+    const before = fit.kept.getState().value.mesh.indices.length;
+    expect([state(), answer.length]).toEqual([['unroll', '', undefined], 1]);
+    answer.shift()!();
+    await first;
+    expect([state(), answer.length]).toEqual([['loops', '', 'unroll'], 1]);
+    answer.shift()!();
+    await second;
+    expect(state()).toEqual(['', '', 'loops']);
+    expect(fit.kept.getState().value.mesh.indices.length).toBeGreaterThan(before);
+
+    // Undo takes back what is not done yet, before what is.
+    const third = fit.refit('straighten', { do: 'straighten', along: 'v' });
+    fit.kept.undo();
+    await third;
+    expect([state(), ended]).toEqual([['', '', 'loops'], 1]);
+    const fourth = fit.refit('straighten', { do: 'straighten', along: 'v' });
+    const late = answer.shift()!;
+    fit.map('move', () => moved([1, 0]));
+    await fourth;
+    late();
+    await Promise.resolve();
+    expect(state()).toEqual(['', expect.stringContaining('"straighten" was stopped'), 'move']);
+
+    // A drag that began before the UVs changed has nothing to drag.
+    const { mesh } = fit.kept.settled();
+    fit.kept.undo();
+    fit.preview(mesh, mesh);
+    fit.commit('drag');
+    expect(fit.kept.getState().undoes).toBe('loops');
   });
 
   it('finds the island under a place of the layout, whatever the zoom', () => {

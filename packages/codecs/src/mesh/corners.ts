@@ -1,5 +1,5 @@
-import type { MeshData } from '@estela/core';
-import { brokenMesh, noTriangles, tooManyTriangles, TRIANGLE_LIMIT } from './limits.ts';
+import { TRIANGLE_LIMIT, type MeshData } from '@estela/core';
+import { brokenMesh, noTriangles, tooManyTriangles } from './limits.ts';
 
 /** Triangles as files hand them over: every corner with values of its own. UVs with v down; colours linear. */
 export interface Corners {

@@ -6,7 +6,7 @@ import { brokenMesh, tooLargeMesh, wrongMeshType } from './limits.ts';
 
 export { hasUvs } from './corners.ts';
 export { glbOf } from './glb.ts';
-export { MeshRefused, TRIANGLE_LIMIT } from './limits.ts';
+export { MeshRefused } from './limits.ts';
 
 /** A mesh that was read, and what a person should know of it. */
 export interface ReadMesh {

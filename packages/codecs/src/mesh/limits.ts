@@ -1,7 +1,5 @@
+import { TRIANGLE_LIMIT } from '@estela/core';
 import { BYTE_LIMIT } from '../limits.ts';
-
-/** Most triangles of a mesh that is taken in. */
-export const TRIANGLE_LIMIT = 200_000;
 
 /** Why a mesh is not taken; the sentence goes on after its name. */
 export class MeshRefused extends Error {

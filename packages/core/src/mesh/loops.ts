@@ -1,5 +1,5 @@
 import { boundsOf, indexOfAxis, trianglesOf, type Axis, type Fitted, type Part } from './fit.ts';
-import type { MeshData } from './mesh.ts';
+import { TRIANGLE_LIMIT, type MeshData } from './mesh.ts';
 import { facesOf, type Face } from './quads.ts';
 import { Rebuild } from './rebuild.ts';
 
@@ -37,13 +37,23 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
       return vertex;
     });
   };
+  const faces = facesOf(mesh, part);
+  // Each line that crosses a face makes at most two triangles more of it.
+  const most = faces.reduce((sum, face) => {
+    const ws = face.map(along);
+    return sum + 2 * between(Math.min(...ws), Math.max(...ws)).length;
+  }, mesh.indices.length / 3);
+  if (most > TRIANGLE_LIMIT)
+    return {
+      problem: `With ${String(wanted)} loops the mesh could have ${thousands(most)} triangles; the most is ${thousands(TRIANGLE_LIMIT)}. Ask for fewer, or choose fewer islands.`,
+    };
   const chosen = new Set(trianglesOf(mesh, part));
   const triangles: number[] = [];
   mesh.indices.forEach((v, i) => {
     if (!chosen.has(Math.floor(i / 3))) triangles.push(v);
   });
   let cuts = 0;
-  for (const face of facesOf(mesh, part)) {
+  for (const face of faces) {
     const ws = face.map(along);
     const crossing = between(Math.min(...ws), Math.max(...ws));
     const ring = crossing.length === 0 ? face : face.flatMap((v, i) => [v, ...edge(v, face[(i + 1) % face.length]!)]);
@@ -56,6 +66,8 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
   if (cuts === 0) return { problem: 'There are rows at all of these lines already: ask for more loops.' };
   return { mesh: rebuilt.finish(triangles) };
 }
+
+const thousands = (count: number): string => `${String(Math.ceil(count / 1000))} thousand`;
 
 const fan = (face: Face): number[] => face.slice(2).flatMap((v, i) => [face[0]!, face[i + 1]!, v]);
 

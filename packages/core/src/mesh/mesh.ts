@@ -14,6 +14,9 @@ export interface MeshData {
   readonly indices: Uint32Array;
 }
 
+/** Most triangles of a mesh that is taken in, or made by cutting one. */
+export const TRIANGLE_LIMIT = 200_000;
+
 /** Where a vertex is. */
 export const positionOf = ({ positions }: MeshData, vertex: number): Vector => [positions[vertex * 3]!, positions[vertex * 3 + 1]!, positions[vertex * 3 + 2]!];
 /** The three vertices of a triangle. */

@@ -13,6 +13,7 @@ import { ConfirmDialog, NameDialog } from '../shelf/dialogs.tsx';
 import { download } from '../shelf/project-zip.ts';
 import { sourcesOf } from '../sources/sources-store.ts';
 import { meshFiles } from '../workers/meshes.ts';
+import { refitter } from '../workers/refitter.ts';
 import { createFit, type Fit } from './fit-store.ts';
 import { FitStage } from './FitStage.tsx';
 import { FitTools } from './FitTools.tsx';
@@ -38,7 +39,7 @@ export function FitPage(): ReactElement {
     if (!mesh) return undefined;
     const [data, project, materials] = await Promise.all([meshData(mesh), api.project(projectId), api.materials(projectId)]);
     await sourcesOf(projectId).load();
-    return { fit: createFit(data, (next) => store.write(meshId, next)), mesh, project, materials };
+    return { fit: createFit(data, (next) => store.write(meshId, next), refitter()), mesh, project, materials };
   });
   useEffect(() => {
     document.title = opened ? `Fit ${opened.mesh.name} - Estela` : 'Fit - Estela';
@@ -46,6 +47,7 @@ export function FitPage(): ReactElement {
       document.title = 'Estela';
     };
   }, [opened]);
+  useEffect(() => () => opened?.fit.stop(), [opened]);
   if (!opened) return page;
   const { fit, project, materials } = opened;
   return (

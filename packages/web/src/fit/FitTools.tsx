@@ -1,20 +1,4 @@
-import {
-  cylindrical,
-  mappedWithin,
-  mirrored,
-  normalised,
-  planar,
-  straightened,
-  turned,
-  unrolled,
-  type Axis,
-  type Bounds,
-  type Fitted,
-  type LayoutAxis,
-  type MeshData,
-  type Part,
-  type UvMap,
-} from '@estela/core';
+import { mirrored, normalised, turned, type Axis, type Bounds, type LayoutAxis, type Refit, type UvMap } from '@estela/core';
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
 import { useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
@@ -31,10 +15,10 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
   const [along, setAlong] = useState<Axis>('u');
   /** A map of what is chosen within its own bounds. */
   const map = (title: string, of: (bounds: Bounds) => UvMap) => () => {
-    fit.apply(title, (mesh, part) => mappedWithin(mesh, part, of));
+    fit.map(title, of);
   };
-  const lay = (title: string, act: (mesh: MeshData, part: Part) => Fitted) => () => {
-    fit.apply(title, act);
+  const lay = (title: string, how: Refit) => () => {
+    void fit.refit(title, how);
   };
   return (
     <Box sx={{ flex: 'none', borderBottom: 1, borderColor: 'divider', px: 1, py: 0.5, '& .MuiButton-root': { px: 1, minWidth: 0 } }}>
@@ -67,20 +51,17 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
       </Row>
       <Row label="Lay anew">
         <Pick label="Axis" value={axis} options={AXES} set={setAxis} />
-        <Tool title="Flat, as seen along the axis, in its proportions" onClick={lay('lay planar', (m, p) => planar(m, p, axis))}>
+        <Tool title="Flat, as seen along the axis, in its proportions" onClick={lay('lay planar', { do: 'planar', about: axis })}>
           Planar
         </Tool>
-        <Tool title="u around the axis, v along it" onClick={lay('lay cylindrical', (m, p) => cylindrical(m, p, axis))}>
+        <Tool title="u around the axis, v along it" onClick={lay('lay cylindrical', { do: 'cylindrical', about: axis })}>
           Cylindrical
         </Tool>
-        <Tool title="A disc or a cone: u around its middle, v outward" onClick={lay('unroll', (m, p) => unrolled(m, p, axis))}>
+        <Tool title="A disc or a cone: u around its middle, v outward" onClick={lay('unroll', { do: 'unroll', about: axis })}>
           Unroll
         </Tool>
         <Box sx={{ width: '1px', height: 18, bgcolor: 'divider', mx: 0.5 }} />
-        <Tool
-          title="A strip of quads on the whole square, evenly along its length"
-          onClick={lay(`straighten along ${along}`, (m, p) => straightened(m, p, along))}
-        >
+        <Tool title="A strip of quads on the whole square, evenly along its length" onClick={lay(`straighten along ${along}`, { do: 'straighten', along })}>
           Straighten
         </Tool>
         <Pick label="Along" value={along} options={{ u: 'along u', v: 'along v' }} set={setAlong} />

@@ -1,4 +1,4 @@
-import { paced, partOf, speedThrough, withLoops, type Axis, type MeshData } from '@estela/core';
+import { LOOP_LIMIT, paced, partOf, speedThrough, type Axis, type MeshData } from '@estela/core';
 import { Box, Button, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
@@ -42,7 +42,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
       return false;
     }
     setProblem('');
-    fit.preview(done.mesh);
+    fit.preview(from, done.mesh);
     return true;
   };
   const set = (next: readonly number[], title: string): void => {
@@ -78,7 +78,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
     );
   };
   const count = Number(loops);
-  const known = Number.isInteger(count) && count >= 1 && count <= 128;
+  const known = Number.isInteger(count) && count >= 1 && count <= LOOP_LIMIT;
   return (
     <Box
       component="section"
@@ -125,7 +125,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
           disabled={!measured || !known}
           onClick={() => {
             setProblem('');
-            fit.apply(`add ${loops} loops`, (m, p) => withLoops(m, p, axis, count));
+            void fit.refit(count === 1 ? 'add a loop' : `add ${loops} loops`, { do: 'loops', across: axis, count });
           }}
         >
           Add loops

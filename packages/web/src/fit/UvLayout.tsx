@@ -1,5 +1,5 @@
-import { boundsOf, mapped, mappedWithin, moved, partOf, scaled, turned, type Bounds, type MeshData, type Part, type UvMap } from '@estela/core';
-import { Box } from '@mui/material';
+import { boundsOf, mapped, moved, partOf, scaled, turned, type Bounds, type MeshData, type Part, type UvMap } from '@estela/core';
+import { Box, Button, CircularProgress } from '@mui/material';
 import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { codedOf, tokens } from '../app/tokens.ts';
@@ -119,7 +119,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     if (!at.moved && Math.hypot(dx, dy) < 3) return;
     at.moved = true;
     if (at.kind === 'pan') setFrame({ ...at.frame, x: at.frame.x + dx, y: at.frame.y + dy });
-    else if (at.bounds) fit.preview(mapped(at.mesh, at.part, mapOf(at, [x, y], event)));
+    else if (at.bounds) fit.preview(at.mesh, mapped(at.mesh, at.part, mapOf(at, [x, y], event)));
   };
   const up = (): void => {
     const at = drag.current;
@@ -134,17 +134,17 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     if (way) {
       event.preventDefault();
       const by = event.shiftKey ? 0.1 : 0.01;
-      fit.apply('move', (m, p) => ({ mesh: mapped(m, p, moved([way[0] * by, way[1] * by])) }));
+      fit.map('move', () => moved([way[0] * by, way[1] * by]));
     } else if (event.key === '[' || event.key === ']') {
       const by = event.key === '[' ? 5 : -5;
-      fit.apply('turn', (m, p) => mappedWithin(m, p, (b) => turned(b, by)));
+      fit.map('turn', (b) => turned(b, by));
     } else if (event.key === '+' || event.key === '-') {
       const by = event.key === '+' ? 1.1 : 1 / 1.1;
-      fit.apply('scale', (m, p) => mappedWithin(m, p, ({ from, to }) => scaled([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by)));
+      fit.map('scale', ({ from, to }) => scaled([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
     } else if (event.key === 'a') fit.choose(Array.from({ length: islands.count }, (_, i) => i));
     else if (event.key === 'Escape') {
       drag.current = undefined;
-      fit.preview(undefined);
+      fit.cancel();
     } else if (event.key === '0') setFrame(undefined);
   };
   return (
@@ -172,9 +172,41 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
           }}
         />
       )}
+      <Working fit={fit} />
       <Box sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}>
         Click an island, Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and + -; wheel to look closer
       </Box>
+    </Box>
+  );
+}
+
+/** What the worker is at, once that takes a moment, and the way to end it. */
+function Working({ fit }: { readonly fit: Fit }): ReactElement | null {
+  const title = useStore(fit.working);
+  if (title === '') return null;
+  return (
+    <Box
+      onPointerDown={(event) => {
+        event.stopPropagation();
+      }}
+      sx={{
+        position: 'absolute',
+        left: 8,
+        top: 8,
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1,
+        pl: 1.5,
+        pr: 0.5,
+        bgcolor: tokens.row,
+        borderRadius: 1,
+        '@keyframes late': { from: { visibility: 'hidden' } },
+        animation: 'late 0.3s step-end',
+      }}
+    >
+      <CircularProgress size={14} />
+      <Box role="status">{`Working: ${title}`}</Box>
+      <Button onClick={fit.stop}>Stop</Button>
     </Box>
   );
 }

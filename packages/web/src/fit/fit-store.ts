@@ -1,69 +1,125 @@
-import { islandsOf, NOTHING_CHOSEN, partOf, type Fitted, type Islands, type MeshData, type Part } from '@estela/core';
+import { islandsOf, mappedWithin, NOTHING_CHOSEN, partOf, type Bounds, type Fitting, type MeshData, type Refit, type UvMap } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { sentence } from '../api/client.ts';
 import { createKept, type Kept } from '../app/kept.ts';
-
-/** A mesh in Fit, with its islands, and which of them are chosen. */
-export interface Fitting {
-  readonly mesh: MeshData;
-  readonly islands: Islands;
-  readonly chosen: ReadonlySet<number>;
-}
 
 export interface Fit {
   readonly kept: Kept<Fitting>;
-  /** Why the last operation was not done; empty where it was. */
+  /** Why the last thing was not done; empty where it was. */
   readonly problem: StoreApi<string>;
+  /** What is being worked at; empty where nothing is. */
+  readonly working: StoreApi<string>;
   readonly choose: (islands: Iterable<number>) => void;
-  /** Does something to the chosen islands, as one undo; says why where it cannot be done. */
-  readonly apply: (title: string, act: (mesh: MeshData, part: Part) => Fitted) => void;
-  /** Shows other UVs while something is dragged; `commit` makes one undo of it, undefined goes back. */
-  readonly preview: (mesh: MeshData | undefined) => void;
+  /** Maps the chosen islands' UVs, as one undo; they keep their islands, even where they come to lie on each other. */
+  readonly map: (title: string, of: (bounds: Bounds) => UvMap) => void;
+  /** Lays or cuts the chosen islands anew, as one undo, once the worker has done it and what was asked before; says why where it cannot be done. */
+  readonly refit: (title: string, how: Refit) => Promise<void>;
+  /** Ends what is being worked at, and what waits behind it. */
+  readonly stop: () => void;
+  /** Shows other UVs while something is dragged, unless those that it started `from` are no more; `commit` makes one undo of it. */
+  readonly preview: (from: MeshData, next: MeshData) => void;
+  /** Goes back to what was before a drag. */
+  readonly cancel: () => void;
   readonly commit: (title: string) => void;
 }
 
+/** Who lays meshes anew, away from the page. */
+export interface Refitter {
+  readonly refit: (fitting: Fitting, how: Refit) => Promise<Fitting | { readonly problem: string }>;
+  /** Ends what is under way; its promise may stay open for ever. */
+  readonly stop: () => void;
+}
+
 /** The fitting of one mesh. `write` sends it. */
-export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<unknown>): Fit {
+export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<unknown>, worker: Refitter): Fit {
   const islands = islandsOf(start);
-  const kept = createKept<Fitting>(
+  const all = createKept<Fitting>(
     { mesh: start, islands, chosen: new Set(islands.count === 1 ? [0] : []) },
     ({ mesh }) => write(mesh),
     (a, b) => a.mesh === b.mesh,
   );
   const problem = createStore(() => '');
+  const working = createStore(() => '');
+  let waiting: { readonly title: string; readonly how: Refit; readonly done: () => void }[] = [];
+  const stop = (): void => {
+    const ended = waiting;
+    waiting = [];
+    working.setState('', true);
+    worker.stop();
+    for (const { done } of ended) done();
+  };
+  /** What is under way started from UVs that are no more. */
+  const supersede = (): void => {
+    const title = working.getState();
+    if (title === '') return;
+    stop();
+    problem.setState(`"${title}" was stopped, since the UVs were changed meanwhile.`, true);
+  };
+  const next = async (): Promise<void> => {
+    const [job] = waiting;
+    if (!job) return;
+    problem.setState('', true);
+    working.setState(job.title, true);
+    const done = await worker.refit(all.settled(), job.how).catch((error: unknown) => ({ problem: `It could not be done. ${sentence(error)}` }));
+    if (waiting[0] !== job) return;
+    waiting = waiting.slice(1);
+    working.setState('', true);
+    if ('problem' in done) {
+      // What was asked for after it counted on it.
+      const ended = waiting;
+      waiting = [];
+      problem.setState(done.problem, true);
+      for (const each of ended) each.done();
+    } else all.become(job.title, done);
+    job.done();
+    await next();
+  };
+  const kept: Kept<Fitting> = {
+    ...all,
+    undo() {
+      // What is not done yet is what would be taken back.
+      if (waiting.length > 0) stop();
+      else all.undo();
+    },
+    redo() {
+      supersede();
+      all.redo();
+    },
+  };
   return {
     kept,
     problem,
+    working,
+    stop,
     choose(which) {
-      problem.setState('', true);
-      kept.put({ ...kept.getState().value, chosen: new Set(which) });
+      if (waiting.length === 0) problem.setState('', true);
+      all.put({ ...all.getState().value, chosen: new Set(which) });
     },
-    apply(title, act) {
-      const { mesh, islands: before, chosen } = kept.getState().value;
-      const done: Fitted = chosen.size === 0 ? NOTHING_CHOSEN : act(mesh, partOf(before, chosen));
+    map(title, of) {
+      const value = all.getState().value;
+      const done = value.chosen.size === 0 ? NOTHING_CHOSEN : mappedWithin(value.mesh, partOf(value.islands, value.chosen), of);
       if ('problem' in done) {
         problem.setState(done.problem, true);
         return;
       }
       problem.setState('', true);
-      const after = islandsOf(done.mesh);
-      kept.become(title, { mesh: done.mesh, islands: after, chosen: chosenAfter(mesh, before, chosen, done.mesh, after) });
+      supersede();
+      all.become(title, { ...value, mesh: done.mesh });
     },
-    preview(mesh) {
-      // UVs that move keep their islands, even where they come to lie on each other.
-      kept.preview(mesh && { ...kept.getState().value, mesh });
+    refit(title, how) {
+      return new Promise((done) => {
+        waiting = [...waiting, { title, how, done }];
+        if (waiting.length === 1) void next();
+      });
     },
-    commit: kept.commit,
+    preview(from, mesh) {
+      if (all.settled().mesh !== from) return;
+      supersede();
+      all.preview({ ...all.getState().value, mesh });
+    },
+    cancel() {
+      all.preview(undefined);
+    },
+    commit: all.commit,
   };
-}
-
-/** The islands that hold what was chosen before: by their triangles, which keep their numbers, or come last where there are more of them now. */
-function chosenAfter(mesh: MeshData, before: Islands, chosen: ReadonlySet<number>, next: MeshData, after: Islands): Set<number> {
-  const result = new Set<number>();
-  const was = (t: number): boolean => chosen.has(before.ofVertex[mesh.indices[t * 3]!]!);
-  const count = mesh.indices.length / 3;
-  const same = next.indices.length === mesh.indices.length;
-  let rest = 0;
-  for (let t = 0; t < count; t++) if (!was(t)) rest++;
-  for (let t = 0; t < next.indices.length / 3; t++) if (same ? was(t) : t >= rest) result.add(after.ofVertex[next.indices[t * 3]!]!);
-  return result;
 }
