@@ -1,9 +1,9 @@
-import { Box, Button, IconButton, Tooltip } from '@mui/material';
+import { Box, Button } from '@mui/material';
 import { useEffect, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { RedoIcon, UndoIcon } from './icons.tsx';
 import { SAVING_WORDS, type Kept } from './kept.ts';
 import { tokens } from './tokens.ts';
+import { UndoButtons } from './UndoButtons.tsx';
 
 /** Whether it is saved; and, where it is not, ways out. */
 export function SavingWords<T>({
@@ -43,40 +43,16 @@ export function SavingWords<T>({
 export function UndoRedo<T>({ kept }: { readonly kept: Kept<T> }): ReactElement {
   const { undoes, redoes } = useStore(kept);
   useEffect(() => {
-    const keyed = (event: KeyboardEvent): void => {
-      const { target } = event;
-      if (!(event.ctrlKey || event.metaKey) || (target instanceof HTMLElement && target.matches('input, textarea'))) return;
-      const key = event.key.toLowerCase();
-      if (key !== 'z' && key !== 'y') return;
-      event.preventDefault();
-      (key === 'y' || event.shiftKey ? kept.redo : kept.undo)();
-    };
     const leave = (event: BeforeUnloadEvent): void => {
       if (kept.getState().saving === 'saved') return;
       void kept.flush();
       event.preventDefault();
     };
-    window.addEventListener('keydown', keyed);
     window.addEventListener('beforeunload', leave);
     return () => {
-      window.removeEventListener('keydown', keyed);
       window.removeEventListener('beforeunload', leave);
       void kept.flush();
     };
   }, [kept]);
-  const button = (label: string, what: string | undefined, act: () => void, icon: ReactElement): ReactElement => (
-    <Tooltip title={what === undefined ? `Nothing to ${label.toLowerCase()}` : `${label}: ${what}`}>
-      <span>
-        <IconButton aria-label={what === undefined ? label : `${label}: ${what}`} disabled={what === undefined} onClick={act}>
-          {icon}
-        </IconButton>
-      </span>
-    </Tooltip>
-  );
-  return (
-    <>
-      {button('Undo', undoes, kept.undo, <UndoIcon />)}
-      {button('Redo', redoes, kept.redo, <RedoIcon />)}
-    </>
-  );
+  return <UndoButtons undoes={undoes} redoes={redoes} undo={kept.undo} redo={kept.redo} />;
 }

@@ -1,10 +1,10 @@
-import { Box, Button, IconButton, Tooltip } from '@mui/material';
+import { Box, Button } from '@mui/material';
 import { useEffect, useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { sentence } from '../api/client.ts';
-import { RedoIcon, UndoIcon } from '../app/icons.tsx';
 import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
+import { UndoButtons } from '../app/UndoButtons.tsx';
 import type { SourcesStore } from './sources-store.ts';
 import type { ProjectSources } from './use-project.ts';
 
@@ -55,54 +55,23 @@ export function ProjectFrame({
     <>
       <TopBar>
         <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }, ...parents]} here={here} />
-        <UndoButtons store={store} />
+        <History store={store} />
       </TopBar>
       {children}
     </>
   );
 }
 
-function UndoButtons({ store }: { readonly store: SourcesStore }): ReactElement {
+function History({ store }: { readonly store: SourcesStore }): ReactElement {
   const undoes = useStore(store, (s) => s.undoes);
   const redoes = useStore(store, (s) => s.redoes);
   const [problem, setProblem] = useState('');
-  useEffect(() => {
-    const travel = (act: () => Promise<void>): void => {
-      setProblem('');
-      act().catch((error: unknown) => {
-        setProblem(sentence(error));
-      });
-    };
-    const keyed = (event: KeyboardEvent): void => {
-      const { target } = event;
-      if (!(event.ctrlKey || event.metaKey) || (target instanceof HTMLElement && target.matches('input[type=text], textarea, [contenteditable=true]'))) return;
-      const key = event.key.toLowerCase();
-      if (key !== 'z' && key !== 'y') return;
-      event.preventDefault();
-      travel(key === 'y' || event.shiftKey ? store.redo : store.undo);
-    };
-    window.addEventListener('keydown', keyed);
-    return () => {
-      window.removeEventListener('keydown', keyed);
-    };
-  }, [store]);
-  const button = (label: string, what: string | undefined, act: () => Promise<void>, icon: ReactElement): ReactElement => (
-    <Tooltip title={what === undefined ? `Nothing to ${label.toLowerCase()}` : `${label}: ${what}`}>
-      <span>
-        <IconButton
-          aria-label={what === undefined ? label : `${label}: ${what}`}
-          disabled={what === undefined}
-          onClick={() => {
-            act().catch((error: unknown) => {
-              setProblem(sentence(error));
-            });
-          }}
-        >
-          {icon}
-        </IconButton>
-      </span>
-    </Tooltip>
-  );
+  const travel = (act: () => Promise<void>) => () => {
+    setProblem('');
+    act().catch((error: unknown) => {
+      setProblem(sentence(error));
+    });
+  };
   return (
     <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
       {problem !== '' && (
@@ -110,8 +79,7 @@ function UndoButtons({ store }: { readonly store: SourcesStore }): ReactElement 
           {problem}
         </Box>
       )}
-      {button('Undo', undoes, store.undo, <UndoIcon />)}
-      {button('Redo', redoes, store.redo, <RedoIcon />)}
+      <UndoButtons undoes={undoes} redoes={redoes} undo={travel(store.undo)} redo={travel(store.redo)} />
     </Box>
   );
 }
