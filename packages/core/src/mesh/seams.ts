@@ -19,8 +19,18 @@ const POLE = 6;
 export function uvSeamsOf(mesh: MeshData): UvSeam[] {
   const [places, points] = [weldedPlaces(mesh), weldedPoints(mesh)];
   const count = places.length;
+  // Where all UVs of a place are one no seam ends, and most places are such: only the edges at others are looked up.
+  const parted = new Uint8Array(count);
+  const seen = new Int32Array(count).fill(-1);
   const ways = new Map<number, Set<number>>();
-  for (const v of mesh.indices) ways.set(places[v]!, (ways.get(places[v]!) ?? new Set()).add(points[v]!));
+  for (const v of mesh.indices) {
+    const [place, point] = [places[v]!, points[v]!];
+    if (seen[place] === -1) seen[place] = point;
+    else if (seen[place] !== point) {
+      parted[place] = 1;
+      ways.set(place, (ways.get(place) ?? new Set([seen[place]!])).add(point));
+    }
+  }
   const isPole = (v: number): boolean => (ways.get(places[v]!)?.size ?? 0) > POLE;
   const first = new Map<number, readonly [number, number]>();
   const seams: UvSeam[] = [];
@@ -28,7 +38,7 @@ export function uvSeamsOf(mesh: MeshData): UvSeam[] {
     const corners = cornersOf(mesh, t);
     for (let k = 0; k < 3; k++) {
       let [a, b] = [corners[k]!, corners[(k + 1) % 3]!];
-      if (places[a] === places[b]) continue;
+      if (places[a] === places[b] || (parted[places[a]!] === 0 && parted[places[b]!] === 0)) continue;
       if (places[a]! > places[b]!) [a, b] = [b, a];
       const key = places[a]! * count + places[b]!;
       const before = first.get(key);
