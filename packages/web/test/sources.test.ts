@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
+import { shapeMesh } from '@estela/core';
 import fc from 'fast-check';
 import type { Source } from '../src/api/client.ts';
-import { meshesOf } from '../src/meshes/meshes-store.ts';
+import { meshesOf, type MeshesStore } from '../src/meshes/meshes-store.ts';
 import { freeName, sourcesOf, stemOf } from '../src/sources/sources-store.ts';
 import { bytesOf, forTexture } from '../src/workers/shown.ts';
 
@@ -165,6 +166,69 @@ describe('importing', () => {
     importer.add([new File(['777'], 'late.png')]);
     importer.cancel();
     expect((await settle()).at(-1)).toBe('late.png: left out');
+  });
+
+  it('sends each once however often it is answered, and nothing that was stopped meanwhile', async () => {
+    jest.unstable_mockModule('../src/workers/pixels.ts', () => ({
+      pixels: () => ({ inspect: () => Promise.resolve({ header: { type: 'png', width: 4, height: 4, bits: 8 }, frames: 1 }) }),
+      stopPixels: () => undefined,
+    }));
+    const mesh = shapeMesh('plane', 1);
+    jest.unstable_mockModule('../src/workers/meshes.ts', () => ({
+      meshFiles: () => ({
+        read: (name: string) => Promise.resolve({ mesh, type: 'OBJ', hasUvs: name !== 'bare.obj', notes: [] }),
+        lay: () => new Promise((laid) => setTimeout(laid, 5, mesh)),
+      }),
+    }));
+    const { createImporter } = await import('../src/sources/import-store.ts');
+    const { sourcesOf: storeOf } = await import('../src/sources/sources-store.ts');
+    globalThis.fetch = fakeServer() as typeof fetch;
+    const store = storeOf('twice');
+    await store.load();
+    const sent: string[] = [];
+    const kept = { meshes: [{ id: '1', name: 'leaf' }] };
+    const meshes = {
+      getState: () => kept,
+      create: (name: string) => Promise.resolve({ id: String(sent.push(name)) }),
+      write: (id: string) => Promise.resolve({ id: String(sent.push(`over ${id}`)) }),
+    } as unknown as MeshesStore;
+    const importer = createImporter(store, meshes);
+    const settle = async (): Promise<string[]> => {
+      for (let i = 0; i < 40; i++) await new Promise((done) => setTimeout(done, 1));
+      return importer.getState().items.map((i) => `${i.name}: ${i.stage}`);
+    };
+    const names = (): string[] => store.getState().sources.map((s) => s.name);
+    const pictures = (): File[] => ['a.png', 'b.png'].map((name) => new File(['12'], name));
+    importer.add(pictures());
+    await settle();
+    importer.add(pictures());
+    await settle();
+    importer.answerName('all', 'keep both');
+    importer.answerName('all', 'keep both');
+    for (const { id } of importer.getState().items) importer.answerName(id, 'keep both');
+    expect(await settle()).toEqual(['a 2.png: done', 'b 2.png: done']);
+    expect(names()).toEqual(['a 2.png', 'a.png', 'b 2.png', 'b.png']);
+    importer.add(pictures());
+    await settle();
+    importer.answerName('all', 'keep both');
+    importer.cancel();
+    expect((await settle()).at(-1)).toBe('b.png: left out');
+    expect(names()).not.toContain('b 3.png');
+
+    importer.add([new File(['v'], 'bare.obj'), new File(['v'], 'leaf.obj')]);
+    expect(await settle()).toEqual(['bare.obj: asks uvs', 'leaf: asks name']);
+    const [bare, leaf] = importer.getState().items;
+    importer.answerUvs(bare!.id, 'planar');
+    importer.answerUvs(bare!.id, 'planar');
+    importer.answerName(leaf!.id, 'replace');
+    await settle();
+    expect(sent).toEqual(['over 1', 'bare']);
+    importer.add([new File(['v'], 'bare.obj')]);
+    await settle();
+    importer.answerUvs(importer.getState().items[0]!.id, 'cylindrical');
+    importer.cancel();
+    expect((await settle()).at(-1)).toBe('bare.obj: left out');
+    expect(sent).toHaveLength(2);
   });
 });
 

@@ -60,10 +60,17 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
   const held = new Map<number, MeshData>();
   const beside = new Map<number, ReadonlyMap<string, File>>();
 
+  const items = (): readonly ImportItem[] => store.getState().items;
+  const find = (id: number): ImportItem | undefined => items().find((item) => item.id === id);
   const put = (id: number, change: Partial<ImportItem>): void => {
-    store.setState(({ items }) => ({ items: items.map((item) => (item.id === id ? { ...item, ...change } : item)) }));
+    store.setState({ items: items().map((item) => (item.id === id ? { ...item, ...change } : item)) });
+    const item = find(id);
+    if (item && !isSettled(item)) return;
+    held.delete(id);
+    beside.delete(id);
   };
-  const find = (id: number): ImportItem | undefined => store.getState().items.find((item) => item.id === id);
+  /** Whether it is still as it was before something was waited for: not stopped, that is. */
+  const isAt = (id: number, stage: ImportStage): boolean => find(id)?.stage === stage;
 
   const read = async ({ id, file, name }: ImportItem): Promise<void> => {
     put(id, { stage: 'reading' });
@@ -82,8 +89,7 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
     const others = new Map<string, Uint8Array>();
     for (const [name, other] of beside.get(id) ?? []) others.set(name, new Uint8Array(await other.arrayBuffer()));
     const { mesh, type, hasUvs, notes } = await meshFiles().read(file.name, await handOver(file), others);
-    // Stopped meanwhile.
-    if (find(id)?.stage !== 'reading') return;
+    if (!isAt(id, 'reading')) return;
     held.set(id, mesh);
     const what = `${type}, ${String(mesh.indices.length / 3)} triangles${mesh.colors ? ', coloured' : ''}${hasUvs ? '' : ', no UVs'}`;
     put(id, { message: [what, ...notes].join('. '), mesh: {}, stage: hasUvs ? 'waiting' : 'asks uvs' });
@@ -105,7 +111,6 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
     if (mesh) {
       const before = replace ? meshes.getState().meshes.find((m) => m.name === name) : undefined;
       const stored = before ? await meshes.write(before.id, mesh) : await meshes.create(name, mesh);
-      held.delete(id);
       put(id, { stage: 'done', mesh: { id: stored.id } });
       return;
     }
@@ -138,7 +143,7 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
     running = true;
     const mine = round;
     for (;;) {
-      const item = store.getState().items.find((i) => i.stage === 'waiting' && i.message === '');
+      const item = items().find((i) => i.stage === 'waiting' && i.message === '');
       if (!item || mine !== round) break;
       await attempt(item, () => read(item));
     }
@@ -172,21 +177,24 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
       if (item?.stage !== 'asks uvs' || !mesh) return;
       put(id, { stage: 'reading' });
       void attempt(item, async () => {
-        if (answer !== 'none') held.set(id, await meshFiles().lay(mesh, answer));
+        const laid = answer === 'none' ? mesh : await meshFiles().lay(mesh, answer);
+        if (!isAt(id, 'reading')) return;
+        held.set(id, laid);
         await settleName(id, stemOf(item.name));
       });
     },
     answerName(which, answer) {
-      const asking = store.getState().items.filter((i) => i.stage === 'asks name' && (which === 'all' || i.id === which));
+      const asking = items().filter((i) => i.stage === 'asks name' && (which === 'all' || i.id === which));
+      // Answered is answered, also for those whose turn comes later.
+      for (const { id } of asking) put(id, { stage: answer === 'leave out' ? 'left out' : 'waiting' });
       void (async () => {
         for (const item of asking) {
-          if (answer === 'leave out') put(item.id, { stage: 'left out' });
-          else
-            await attempt(item, () =>
-              answer === 'replace'
-                ? send(item.id, item.name, true)
-                : send(item.id, freeName(item.name, held.has(item.id) ? meshes.getState().meshes : sources.getState().sources)),
-            );
+          if (!isAt(item.id, 'waiting')) continue;
+          await attempt(item, () =>
+            answer === 'replace'
+              ? send(item.id, item.name, true)
+              : send(item.id, freeName(item.name, held.has(item.id) ? meshes.getState().meshes : sources.getState().sources)),
+          );
         }
       })();
     },
@@ -194,8 +202,7 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
       round++;
       running = false;
       stopPixels('import');
-      held.clear();
-      store.setState(({ items }) => ({ items: items.map((i) => (isSettled(i) ? i : { ...i, stage: 'left out' })) }));
+      for (const item of items()) if (!isSettled(item)) put(item.id, { stage: 'left out' });
     },
     clear() {
       store.setState(({ items }) => ({ items: items.filter((i) => !isSettled(i)) }));
