@@ -250,6 +250,14 @@ describe('loops', () => {
     expect(meshOf(straightened(after, whole(after), 'u')).uvs.length).toBe(after.uvs.length);
     expect(withLoops(after, whole(after), 'u', 7)).toEqual({ problem: expect.stringContaining('already') });
   });
+  it('leave a strip that leans and bends a strip of quads', () => {
+    for (const axis of ['u', 'v'] as const) {
+      const ribbon = shapeMesh('ribbon', 3);
+      const cut = meshOf(withLoops(ribbon, whole(ribbon), axis, 4));
+      const { uvs } = meshOf(straightened(cut, whole(cut), 'u'));
+      expect([Math.min(...uvs), Math.max(...uvs)]).toEqual([0, 1]);
+    }
+  });
   it('refuses loops that would make more triangles than a mesh may have, however many there are', () => {
     const ribs = gridOf((u, v) => [u, v, 0], 1, 1000);
     expect(withLoops(ribs, whole(ribs), 'u', 128)).toEqual({ problem: expect.stringMatching(/could have 258 thousand triangles; the most is 200 thousand/) });

@@ -9,7 +9,8 @@ const HAIR = 1e-6;
 
 /**
  * Cuts a part across an axis into `count + 1` equal shares of its extent there: rows that a pace, a bend or a warp can be finer by. Lines
- * that run along a row already cut nothing. New vertices lie on the old faces, so that the form stays.
+ * that run along a row already cut nothing. New vertices lie on the old edges; a bent quad is halved another way
+ * once it is cut. Each line that crosses a face may make two triangles more; refused where all could be more than TRIANGLE_LIMIT.
  */
 export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number): Fitted {
   const bounds = boundsOf(mesh, part);
@@ -37,7 +38,7 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
       return vertex;
     });
   };
-  const faces = facesOf(mesh, part);
+  const faces = facesOf(mesh, part).flatMap((face) => (isConvex(face, (v) => rebuilt.uvOf(v)) ? [face] : halves(face)));
   // Each line that crosses a face makes at most two triangles more of it.
   const most = faces.reduce((sum, face) => {
     const ws = face.map(along);
@@ -68,6 +69,22 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
 }
 
 const thousands = (count: number): string => `${String(Math.ceil(count / 1000))} thousand`;
+
+/** Whether a face turns one way all round on the UV plane: only such a one is cut right by lines. */
+function isConvex(face: Face, uvOf: (vertex: number) => readonly [number, number]): boolean {
+  const at = face.map(uvOf);
+  const turns = at.map(([x, y], i) => {
+    const [p, q] = [at[(i + 1) % at.length]!, at[(i + 2) % at.length]!];
+    return (p[0] - x) * (q[1] - p[1]) - (p[1] - y) * (q[0] - p[0]);
+  });
+  return turns.every((turn) => turn >= 0) || turns.every((turn) => turn <= 0);
+}
+
+/** The two triangles that a quad came from: see facesOf. */
+const halves = ([a, b, c, d]: Face): Face[] => [
+  [a!, b!, c!],
+  [a!, c!, d!],
+];
 
 const fan = (face: Face): number[] => face.slice(2).flatMap((v, i) => [face[0]!, face[i + 1]!, v]);
 

@@ -1,10 +1,11 @@
 import { trianglesOf, type Part } from './fit.ts';
 import { cornersOf, positionOf, type MeshData } from './mesh.ts';
-import { dot, minus, unit, type Vector } from './vector.ts';
+import { dot, length, minus, unit, type Vector } from './vector.ts';
 import { weldedPoints } from './weld.ts';
 
 /** Faces of three or four vertices, in order round them. */
 export type Face = readonly number[];
+type Quad = readonly [number, number, number, number];
 
 /** How far the corners of a face are from right ones, summed cosines. */
 function crookedness(mesh: MeshData, face: Face): number {
@@ -18,6 +19,16 @@ function crookedness(mesh: MeshData, face: Face): number {
 /** Two triangles that stand beside each other in a file are taken for a quad where its corners are no more crooked than this in all. */
 const CLEAR = 1;
 
+/** Whether a quad of two triangles, which meet at the diagonal from its first corner to its third, has no corner of half a turn or more. A side may have no length, as at a pole. */
+function isConvex(mesh: MeshData, [a, b, c, d]: Quad): boolean {
+  const angle = (at: number, from: number, to: number): number => {
+    const [p, q] = [from, to].map((v) => minus(positionOf(mesh, v), positionOf(mesh, at))) as [Vector, Vector];
+    const long = length(p) * length(q);
+    return long < 1e-12 ? 0 : Math.acos(Math.min(Math.max(dot(p, q) / long, -1), 1));
+  };
+  return angle(a, b, c) + angle(a, c, d) < Math.PI - 1e-3 && angle(c, a, b) + angle(c, d, a) < Math.PI - 1e-3;
+}
+
 /**
  * The quads that a part's triangles were cut from: files keep triangles only, but those of a quad mostly stand beside each other. Others
  * are paired over a common edge, most nearly rectangular ones first. What is left over stays a triangle.
@@ -29,7 +40,7 @@ export function facesOf(mesh: MeshData, part: Part): Face[] {
     return a !== b && b !== c && a !== c;
   });
   /** The quad of two triangles with a common edge: that which starts at corner `k` of the first, and at `j` of the second. */
-  const quad = (one: number, k: number, other: number, j: number): Face => {
+  const quad = (one: number, k: number, other: number, j: number): Quad => {
     const [first, second] = [cornersOf(mesh, one), cornersOf(mesh, other)];
     return [first[k]!, second[(j + 2) % 3]!, first[(k + 1) % 3]!, first[(k + 2) % 3]!];
   };
@@ -40,17 +51,18 @@ export function facesOf(mesh: MeshData, part: Part): Face[] {
     faces.push(face);
   };
   const inPart = new Set(triangles);
-  for (const t of triangles) {
-    if (t % 2 !== 0 || !inPart.has(t + 1)) continue;
+  const beside = triangles.flatMap((t) => {
+    if (t % 2 !== 0 || !inPart.has(t + 1)) return [];
     const [a, b] = [cornersOf(mesh, t), cornersOf(mesh, t + 1)];
     for (let k = 0; k < 3; k++) {
       const j = b.findIndex((v, i) => points[v] === points[a[(k + 1) % 3]!] && points[b[(i + 1) % 3]!] === points[a[k]!]);
-      if (j < 0) continue;
-      const face = quad(t, k, t + 1, j);
-      if (crookedness(mesh, face) <= CLEAR) take(t, t + 1, face);
-      break;
+      if (j >= 0) return [{ t, face: quad(t, k, t + 1, j) }];
     }
-  }
+    return [];
+  });
+  // Where all of them are quads that way, they were quads before, however they lean.
+  const whole = beside.length * 2 === triangles.length && beside.every(({ face }) => isConvex(mesh, face));
+  for (const { t, face } of beside) if (whole || crookedness(mesh, face) <= CLEAR) take(t, t + 1, face);
   const edges = new Map<number, readonly [triangle: number, corner: number]>();
   const pairs: { readonly one: number; readonly other: number; readonly face: Face; readonly cost: number }[] = [];
   for (const t of triangles) {
@@ -63,7 +75,9 @@ export function facesOf(mesh: MeshData, part: Part): Face[] {
       if (!before) edges.set(edge, [t, k]);
       else {
         const face = quad(before[0], before[1], t, k);
-        pairs.push({ one: before[0], other: t, face, cost: crookedness(mesh, face) });
+        // Faces that go along the edge the same way lie over each other there, or one is turned over.
+        const opposite = points[v] !== points[face[0]];
+        if (opposite && isConvex(mesh, face)) pairs.push({ one: before[0], other: t, face, cost: crookedness(mesh, face) });
       }
     });
   }

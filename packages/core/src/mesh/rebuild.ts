@@ -34,8 +34,10 @@ export class Rebuild {
       if (!values) continue;
       const mixed = Array.from({ length: width }, (_, k) => values[a * width + k]! * (1 - share) + values[b * width + k]! * share);
       if (values === this.#normals) {
-        const length = Math.hypot(...mixed) || 1;
-        values.push(...mixed.map((x) => x / length));
+        const length = Math.hypot(...mixed);
+        // Between opposite ones there is no mean; the nearer one stays.
+        const nearer = (share < 0.5 ? a : b) * 3;
+        values.push(...(length > 1e-6 ? mixed.map((x) => x / length) : values.slice(nearer, nearer + 3)));
       } else values.push(...mixed);
     }
     return this.#positions.length / 3 - 1;

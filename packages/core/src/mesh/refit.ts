@@ -36,17 +36,16 @@ export function refitted({ mesh, islands, chosen }: Fitting, how: Refit): Fittin
   const done = chosen.size === 0 ? NOTHING_CHOSEN : act(mesh, partOf(islands, chosen), how);
   if ('problem' in done) return done;
   const after = islandsOf(done.mesh);
-  return { mesh: done.mesh, islands: after, chosen: chosenAfter(mesh, islands, chosen, done.mesh, after) };
+  return { mesh: done.mesh, islands: after, chosen: chosenAfter(mesh, islands, chosen, done.mesh, after, how.do === 'loops') };
 }
 
-/** The islands that hold what was chosen before: by their triangles, which keep their numbers, or come last where there are more of them now. */
-function chosenAfter(mesh: MeshData, before: Islands, chosen: ReadonlySet<number>, next: MeshData, after: Islands): Set<number> {
+/** The islands that hold what was chosen before: by their triangles, which keep their numbers, or come last where they were cut. */
+function chosenAfter(mesh: MeshData, before: Islands, chosen: ReadonlySet<number>, next: MeshData, after: Islands, cut: boolean): Set<number> {
   const result = new Set<number>();
   const was = (t: number): boolean => chosen.has(before.ofVertex[mesh.indices[t * 3]!]!);
   const count = mesh.indices.length / 3;
-  const same = next.indices.length === mesh.indices.length;
   let rest = 0;
   for (let t = 0; t < count; t++) if (!was(t)) rest++;
-  for (let t = 0; t < next.indices.length / 3; t++) if (same ? was(t) : t >= rest) result.add(after.ofVertex[next.indices[t * 3]!]!);
+  for (let t = 0; t < next.indices.length / 3; t++) if (cut ? t >= rest : was(t)) result.add(after.ofVertex[next.indices[t * 3]!]!);
   return result;
 }

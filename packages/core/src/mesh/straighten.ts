@@ -2,7 +2,7 @@ import { indexOfAxis, NOTHING_CHOSEN, type Axis, type Fitted, type Part } from '
 import { positionOf, withUvs, type MeshData } from './mesh.ts';
 import { facesOf, type Face } from './quads.ts';
 import { length, minus } from './vector.ts';
-import { weldedPoints } from './weld.ts';
+import { weldedPlaces, weldedPoints } from './weld.ts';
 
 /** Whole coordinates of the points of a strip: columns and rows. */
 type Lattice = Map<number, readonly [number, number]>;
@@ -77,12 +77,14 @@ export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
     };
   const lattice = latticeOf(faces, points);
   if (!lattice) return { problem: 'Its quads do not lie in rows and columns, or are several pieces: choose one island that is a strip.' };
-  const places = [...lattice.values()];
-  const low = [0, 1].map((k) => places.reduce((least, p) => Math.min(least, p[k]!), Infinity));
-  const size = [0, 1].map((k) => places.reduce((most, p) => Math.max(most, p[k]!), -Infinity) - low[k]!) as [number, number];
-  if (size[0] * size[1] !== faces.length) return { problem: 'The strip has notches or holes: its quads do not fill rows and columns.' };
+  const cells = [...lattice.values()];
+  const low = [0, 1].map((k) => cells.reduce((least, p) => Math.min(least, p[k]!), Infinity));
+  const size = [0, 1].map((k) => cells.reduce((most, p) => Math.max(most, p[k]!), -Infinity) - low[k]!) as [number, number];
   const at: number[][] = Array.from({ length: size[0] + 1 }, () => []);
   for (const [point, [x, y]] of lattice) at[x - low[0]!]![y - low[1]!] = point;
+  // Each place of the lattice is one point: else pieces lie over each other.
+  const full = lattice.size === (size[0] + 1) * (size[1] + 1) && at.every((column) => Object.keys(column).length === size[1] + 1);
+  if (size[0] * size[1] !== faces.length || !full) return { problem: 'The strip has notches or holes: its quads do not fill rows and columns.' };
   // The mean way on the surface at each column, and each row.
   const ways = ([0, 1] as const).map((k) => {
     const sums = [0];
@@ -106,11 +108,17 @@ export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
     const [a, b] = long === 0 ? [s, t] : [t, s];
     return axis === 0 ? [a, b] : [b, a];
   };
+  const places = weldedPlaces(mesh);
+  const alike = new Map([...lattice.keys()].map((point) => [places[point]!, point]));
   const flip = directions(mesh, faces, points, uvOf, axis);
   return {
     mesh: withUvs(mesh, (u, v, vertex) => {
       if (part[vertex] !== 1) return [u, v];
-      const [a, b] = uvOf(points[vertex]!);
+      const point = points[vertex]!;
+      // Corners of triangles without area alone are no points of the strip: they go along with one at the same place.
+      const known = lattice.has(point) ? point : alike.get(places[vertex]!);
+      if (known === undefined) return [Math.min(Math.max(u, 0), 1), Math.min(Math.max(v, 0), 1)];
+      const [a, b] = uvOf(known);
       return [flip[0] ? 1 - a : a, flip[1] ? 1 - b : b];
     }),
   };
