@@ -137,13 +137,20 @@ describe('meshes that are written here', () => {
 
 describe('refusals', () => {
   it.each([
-    ['no mesh', 'a.fbx', 'Kaydara', 'none of the meshes taken here'],
+    ['no mesh', 'a.txt', 'a poem', 'none of the meshes taken here'],
     ['text that is none', 'a.obj', 'nothing to see', 'holds no triangles'],
     ['bytes as OBJ', 'a.obj', '\xff', 'holds no triangles'],
     ['a vertex that is not there', 'a.obj', 'v 0 0 0\nv 1 0 0\nf 1 2 9', 'names a vertex that is not there'],
     ['no JSON', 'a.gltf', '{', 'its text is not JSON'],
     ['no glTF', 'a.gltf', '{"asset":{"version":"2.0"}}', 'holds no triangles'],
     ['another version', 'a.gltf', '{"asset":{"version":"1.0"},"meshes":[]}', 'broken glTF file'],
+    [
+      'a part that is missing',
+      'a.gltf',
+      '{"asset":{"version":"2.0"},"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],"accessors":[{"bufferView":5,"componentType":5126,"count":3,"type":"VEC3"}],"nodes":[{"mesh":0}],"scenes":[{"nodes":[0]}]}',
+      'a part of it that another one names is missing',
+    ],
+    ['a number beyond all', 'a.obj', 'v 0 0 0\nv 1e20 0 0\nv 0 1 0\nf 1 2 3', 'beyond all measure'],
     ['a compressed one', 'a.gltf', '{"asset":{"version":"2.0"},"extensionsRequired":["KHR_draco_mesh_compression"]}', 'packed with KHR_draco_mesh_compression'],
     ['a cut GLB', 'a.glb', 'glTF', 'broken GLB file'],
   ])('%s', async (_, name, content, words) => {

@@ -10,6 +10,9 @@ export interface Corners {
   readonly colors?: { readonly values: ArrayLike<number>; readonly width: 3 | 4 } | undefined;
 }
 
+/** Largest number of a vertex; squares of sums of such are still numbers on a graphics card. */
+const FARTHEST = 1e9;
+
 /** One mesh of several parts; corners that are the same in all they have become one vertex. Where a part has no normals each triangle gets its own. */
 export function meshOfCorners(parts: readonly Corners[], type: string): { readonly mesh: MeshData; readonly hasUvs: boolean } {
   const count = parts.reduce((sum, p) => sum + Math.floor(p.positions.length / 9), 0);
@@ -34,6 +37,7 @@ export function meshOfCorners(parts: readonly Corners[], type: string): { readon
         ];
         if (colored) for (let k = 0; k < 4; k++) vertex.push(colors && k < colors.width ? (colors.values[c * colors.width + k] ?? 1) : 1);
         if (!vertex.every(Number.isFinite)) throw brokenMesh(type, 'a face names a vertex that is not there, or that is no number');
+        if (vertex.some((x) => Math.abs(x) > FARTHEST)) throw brokenMesh(type, 'a number in it is beyond all measure');
         const key = vertex.map((x) => Math.fround(x)).join(' ');
         let index = known.get(key);
         if (index === undefined) {

@@ -76,8 +76,13 @@ export async function readGltf(bytes: Uint8Array, beside: ReadonlyMap<string, Ui
   }
 }
 
+/** What the reader says is wrong; where it tripped over something, it says nothing that helps. */
 const reason = (error: unknown): string =>
-  error instanceof Error ? error.message.replace(/\.$/, '').replace(/^[A-Z]/, (c) => c.toLowerCase()) : 'it cannot be read';
+  error instanceof TypeError || error instanceof RangeError
+    ? 'a part of it that another one names is missing, or of the wrong kind'
+    : error instanceof Error
+      ? error.message.replace(/\.$/, '').replace(/^[A-Z]/, (c) => c.toLowerCase())
+      : 'it cannot be read';
 
 function partsOf(document: Document): GltfParts {
   const root = document.getRoot();
