@@ -3,6 +3,7 @@ import { Box, Button, CircularProgress } from '@mui/material';
 import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { codedOf, tokens } from '../app/tokens.ts';
+import { StageNote } from '../bench/stage/Legend.tsx';
 import { useSize } from '../bench/stage/use-size.ts';
 import { UvPicture, type UvInks } from '../gl/uv-picture.ts';
 import { arrowStep } from '../bench/values/arrow-keys.ts';
@@ -189,24 +190,13 @@ function Working({ fit }: { readonly fit: Fit }): ReactElement | null {
       onPointerDown={(event) => {
         event.stopPropagation();
       }}
-      sx={{
-        position: 'absolute',
-        left: 8,
-        top: 8,
-        display: 'flex',
-        alignItems: 'center',
-        gap: 1,
-        pl: 1.5,
-        pr: 0.5,
-        bgcolor: tokens.row,
-        borderRadius: 1,
-        '@keyframes late': { from: { visibility: 'hidden' } },
-        animation: 'late 0.3s step-end',
-      }}
+      sx={{ '@keyframes late': { from: { visibility: 'hidden' } }, animation: 'late 0.3s step-end' }}
     >
-      <CircularProgress size={14} />
-      <Box role="status">{`Working: ${title}`}</Box>
-      <Button onClick={fit.stop}>Stop</Button>
+      <StageNote top label="Working">
+        <CircularProgress size={14} />
+        {title}
+        <Button onClick={fit.stop}>Stop</Button>
+      </StageNote>
     </Box>
   );
 }

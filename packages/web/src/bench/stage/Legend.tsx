@@ -2,13 +2,15 @@ import { Box } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
 import { tokens } from '../../app/tokens.ts';
 
-/** A few words at the foot of the Stage; with a coral edge where they tell what is wrong. */
+/** A few words at the foot of the Stage, or at its top with a button to end what they tell; with a coral edge where they tell what is wrong. */
 export function StageNote({
   label,
+  top = false,
   wrong = false,
   children,
 }: {
   readonly label?: string;
+  readonly top?: boolean;
   readonly wrong?: boolean;
   readonly children: ReactNode;
 }): ReactElement {
@@ -19,9 +21,7 @@ export function StageNote({
       sx={{
         position: 'absolute',
         left: 8,
-        bottom: 8,
-        px: 1,
-        py: 0.5,
+        ...(top ? { top: 8, pl: 1 } : { bottom: 8, px: 1, py: 0.5 }),
         bgcolor: tokens.floor,
         border: 1,
         borderColor: wrong ? tokens.coral : 'divider',

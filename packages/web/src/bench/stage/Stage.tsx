@@ -216,23 +216,7 @@ export function Stage(): ReactElement {
         {name === 'flat' && lens !== 'tiling' && placing && <TraceLine />}
         <WipeBar />
         {alone && (
-          <Box
-            role="status"
-            aria-label="Step alone"
-            sx={{
-              position: 'absolute',
-              left: 8,
-              top: 8,
-              display: 'flex',
-              alignItems: 'center',
-              gap: 1,
-              pl: 1,
-              bgcolor: tokens.floor,
-              border: 1,
-              borderColor: 'divider',
-              borderRadius: '3px',
-            }}
-          >
+          <StageNote top label="Step alone">
             <span>
               Only <strong>{alone.kind === 'out' ? `out ${alone.name}` : alone.name}</strong>
             </span>
@@ -246,7 +230,7 @@ export function Stage(): ReactElement {
             >
               Show the material (Esc)
             </Button>
-          </Box>
+          </StageNote>
         )}
         {(errors > 0 || failure !== undefined || lost || empty || placed.message !== '') && (
           <StageNote wrong={errors > 0 || failure !== undefined}>
