@@ -282,6 +282,9 @@ test('variants stand beside the base, are written, reset, compared and randomise
 
   await dials.getByRole('button', { name: 'Bright', exact: true }).click();
   await expect.poll(() => grey(0.45)).toBeGreaterThan(dark + 80);
+  await expect(page).toHaveURL(/variant=Bright/);
+  await page.reload();
+  await expect.poll(() => grey(0.45)).toBeGreaterThan(dark + 80);
   await dials.getByRole('textbox', { name: 'level of Bright' }).fill('2');
   await expect(page.getByText("'level' goes from 0 to 1.")).toBeVisible();
   await dials.getByRole('textbox', { name: 'level of Bright' }).fill('0.5');

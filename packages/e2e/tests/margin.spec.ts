@@ -82,6 +82,12 @@ test('a picture opens its step alone on the Stage, and keys go through the steps
   await page.keyboard.press('Alt+ArrowDown');
   await page.keyboard.press('Alt+ArrowDown');
   await expect(alone).toContainText('Only out color');
+  // A link opens what was seen.
+  await expect(page).toHaveURL(/alone=out\+color/);
+  await saved(page).filter({ hasText: 'saved' }).waitFor();
+  await page.reload();
+  await expect(alone).toContainText('Only out color');
+  await goToFrame(page, 0);
   await page.keyboard.press('Escape');
   await expect(alone).toHaveCount(0);
   await expect(async () => {

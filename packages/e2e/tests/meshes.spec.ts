@@ -104,7 +104,8 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
   const before = Number(await end.getAttribute('aria-valuenow'));
   await end.press('PageUp');
   await end.press('PageUp');
-  expect(Number(await end.getAttribute('aria-valuenow'))).toBeGreaterThan(before * 1.5);
+  const speed = async (): Promise<number> => Number(await end.getAttribute('aria-valuenow'));
+  await expect.poll(speed).toBeGreaterThan(before * 1.5);
   await expect(status).toHaveText('saved');
 
   const download = async (name: string): Promise<Uint8Array> => {
@@ -122,10 +123,13 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
   const obj = await readMesh('strip.obj', await download('Export OBJ'));
   expect(obj.mesh.indices.length).toBe(mesh.indices.length);
 
-  // What was fitted is there again, and undone it goes back one step at a time.
+  // What was fitted is there again, under the same lens.
+  await page.getByRole('button', { name: 'Speed', exact: true }).click();
+  await expect(page).toHaveURL(/lens=speed/);
   await page.reload();
+  await expect(page.getByRole('button', { name: 'Speed', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await expect(end).toBeVisible();
-  expect(Number(await end.getAttribute('aria-valuenow'))).toBeGreaterThan(before * 1.5);
+  await expect.poll(speed).toBeGreaterThan(before * 1.5);
   // What cannot be done is said, and changes nothing.
   await page.getByRole('button', { name: 'Unroll' }).click();
   await expect(page.getByRole('region', { name: 'UVs' }).getByRole('alert')).toBeVisible();

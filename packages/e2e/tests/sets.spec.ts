@@ -105,7 +105,7 @@ test('a set is made, changed with undo, kept, and seen from the Bench with the t
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2 - 80, box.y + box.height / 2, { steps: 6 });
   await page.mouse.up();
-  expect(Number(await place.inputValue())).toBeLessThan(-0.05);
+  await expect.poll(async () => Number(await place.inputValue())).toBeLessThan(-0.05);
   await page.keyboard.press('Control+z');
   await expect(place).toHaveValue('0');
   await expect(page.getByText('saved', { exact: true })).toBeVisible();

@@ -1,5 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
 import { check, lower, parse, shownColor, WasmEvaluator } from '@estela/core';
+import { readLookedAt, withLookedAt } from '../src/bench/looked-at.ts';
 import { derive } from '../src/bench/look.ts';
 import { indexOfSolo, nextSolo, soloLook, soloOf } from '../src/bench/solo.ts';
 
@@ -63,5 +64,28 @@ describe('a step alone', () => {
     expect(alone?.glsl.outputs).toEqual([{ name: 'color', type: 'f4' }]);
     expect(alone?.glsl.code).not.toBe(look.glsl.code);
     expect(alone?.program.surface.mode).toBe('blend');
+  });
+});
+
+describe('the address', () => {
+  const { program } = derive('flow = uv |> pan(1 laps)\nflow = uv |> pan(2 laps)\nout color = flow |> checker(2)\nvariant "Too bright & wide" { }\n').look;
+  it('names steps and variant, and reads them back', () => {
+    for (const index of program.steps.keys()) {
+      const looked = { step: soloOf(program, index), alone: soloOf(program, 2), variant: 'Too bright & wide' };
+      const address = withLookedAt(new URLSearchParams('view=sphere'), looked).toString();
+      expect(readLookedAt(new URLSearchParams(address), program)).toEqual(looked);
+      expect(withLookedAt(new URLSearchParams(address), { step: undefined, alone: undefined, variant: undefined }).toString()).toBe('view=sphere');
+    }
+    expect(withLookedAt(new URLSearchParams(), { step: soloOf(program, 1), alone: soloOf(program, 2), variant: undefined }).toString()).toBe(
+      'step=flow+2&alone=out+color',
+    );
+  });
+  it('of what is not there opens nothing', () => {
+    for (const words of ['gone', 'flow 3', 'out flow', 'flow 0', '', 'out color 2', '%00'])
+      expect(readLookedAt(new URLSearchParams({ step: words, alone: words, variant: words }), program)).toEqual({
+        step: undefined,
+        alone: undefined,
+        variant: undefined,
+      });
   });
 });

@@ -11,6 +11,7 @@ import { ScorePanel } from './panel/ScorePanel.tsx';
 import { ScoreHead } from './score/ScoreHead.tsx';
 import { Split } from './Split.tsx';
 import { ValuePopover } from './values/ValuePopover.tsx';
+import { useLookedAtAddress } from './looked-at.ts';
 import { useSession } from './session.ts';
 import { Stage } from './stage/Stage.tsx';
 import { useBenchKeys } from './use-bench-keys.ts';
@@ -43,6 +44,7 @@ export function Bench(): ReactElement {
   }, [title]);
   const cover = useStore(session.cover, (s) => s.open);
   useBenchKeys();
+  useLookedAtAddress();
 
   return (
     <>

@@ -1,6 +1,7 @@
 import { IDENTITY, uvSeamsOf } from '@estela/core';
 import { Box, IconButton, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { useMemo, useRef, useState, type ReactElement } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
+import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
 import type { Material, Project } from '../api/client.ts';
 import { PauseIcon, PlayIcon } from '../app/icons.tsx';
@@ -30,10 +31,25 @@ export function FitStage({
   readonly materials: readonly Material[];
   readonly sources: SourcesStore;
 }): ReactElement {
-  const [wanted, setWanted] = useState<string>();
+  // What the mesh wears and the lens stand in the address, so that a link shows the same.
+  const [parameters, setParameters] = useSearchParams();
+  const put = (values: Readonly<Record<string, string | undefined>>): void => {
+    const after = new URLSearchParams(parameters);
+    for (const [key, value] of Object.entries(values))
+      if (value === undefined) after.delete(key);
+      else after.set(key, value);
+    setParameters(after, { replace: true });
+  };
+  const wanted = parameters.get('material');
   const material = materials.find((m) => m.id === wanted) ?? materials[0];
-  const [lens, setLens] = useState<MeshLensName>('material');
+  const wantedLens = parameters.get('lens') ?? '';
+  const lens = Object.hasOwn(MESH_LENSES, wantedLens) ? (wantedLens as MeshLensName) : 'material';
   const session = useMemo(() => material && openSession(material, project, sources, true), [material, project, sources]);
+  const variant = parameters.get('variant') ?? undefined;
+  useEffect(() => {
+    const known = session?.document.getState().look.program.variants.some((v) => v.name === variant);
+    session?.shown.setState({ variant: known ? variant : undefined });
+  }, [session, variant]);
   return (
     <Box component="section" aria-label="Stage" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Box
@@ -54,7 +70,7 @@ export function FitStage({
           value={lens}
           aria-label="Lens"
           onChange={(_, next: MeshLensName | null) => {
-            if (next) setLens(next);
+            if (next) put({ lens: next === 'material' ? undefined : next });
           }}
         >
           {(Object.entries(MESH_LENSES) as [MeshLensName, { label: string; title: string }][]).map(([key, { label, title }]) => (
@@ -64,12 +80,19 @@ export function FitStage({
           ))}
         </ToggleButtonGroup>
         {session && <PlayButton clock={session.clock} />}
-        {session && <VariantSelect session={session} />}
+        {session && (
+          <VariantSelect
+            session={session}
+            choose={(name) => {
+              put({ variant: name });
+            }}
+          />
+        )}
         {material && (
           <Select
             value={material.id}
             onChange={(event) => {
-              setWanted(event.target.value);
+              put({ material: event.target.value, variant: undefined });
             }}
             inputProps={{ 'aria-label': 'Material' }}
             sx={{ height: 28, fontSize: 13, maxWidth: 150, '& .MuiSelect-select': { pl: 1, py: 0 } }}
@@ -109,7 +132,13 @@ function PlayButton({ clock }: { readonly clock: Clock }): ReactElement {
 }
 
 /** Which values the material is shown with. */
-function VariantSelect({ session: { document, shown } }: { readonly session: Session }): ReactElement {
+function VariantSelect({
+  session: { document, shown },
+  choose,
+}: {
+  readonly session: Session;
+  readonly choose: (variant: string | undefined) => void;
+}): ReactElement {
   const variants = useStore(document, (s) => s.look.program.variants);
   const variant = useStore(shown, (s) => s.variant);
   return (
@@ -119,7 +148,7 @@ function VariantSelect({ session: { document, shown } }: { readonly session: Ses
       disabled={variants.length === 0}
       renderValue={(v) => (v === '' ? 'Base' : v)}
       onChange={(event) => {
-        shown.setState({ variant: event.target.value === '' ? undefined : event.target.value });
+        choose(event.target.value === '' ? undefined : event.target.value);
       }}
       inputProps={{ 'aria-label': 'Variant' }}
       sx={{ height: 28, fontSize: 13, maxWidth: 90, '& .MuiSelect-select': { pl: 1, py: 0 } }}

@@ -2,7 +2,6 @@ import { mirrored, normalised, turned, type Axis, type Bounds, type LayoutAxis, 
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
 import { useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../app/tokens.ts';
 import type { Fit } from './fit-store.ts';
 
 const AXES: Record<LayoutAxis, string> = { faces: 'as they face', x: 'about x', y: 'about y', z: 'about z' };
@@ -10,7 +9,6 @@ const AXES: Record<LayoutAxis, string> = { faces: 'as they face', x: 'about x', 
 /** What can be done to the chosen islands. */
 export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
   const { islands, chosen } = useStore(fit.kept, (s) => s.value);
-  const problem = useStore(fit.problem);
   const [axis, setAxis] = useState<LayoutAxis>('faces');
   const [along, setAlong] = useState<Axis>('u');
   /** A map of what is chosen within its own bounds. */
@@ -66,11 +64,6 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
         </Tool>
         <Pick label="Along" value={along} options={{ u: 'along u', v: 'along v' }} set={setAlong} />
       </Row>
-      {problem !== '' && (
-        <Typography role="alert" sx={{ color: tokens.coral, px: 0.5, pb: 0.25 }}>
-          {problem}
-        </Typography>
-      )}
     </Box>
   );
 }

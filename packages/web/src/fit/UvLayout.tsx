@@ -173,30 +173,39 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
           }}
         />
       )}
-      <Working fit={fit} />
-      <Box sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}>
-        Click an island, Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and + -; wheel to look closer
-      </Box>
+      <Foot fit={fit} />
     </Box>
   );
 }
 
-/** What the worker is at, once that takes a moment, and the way to end it. */
-function Working({ fit }: { readonly fit: Fit }): ReactElement | null {
+/** At the foot of the layout: what the worker is at, once that takes a moment, and the way to end it; what could not be done, and why; or else what can be done. */
+function Foot({ fit }: { readonly fit: Fit }): ReactElement {
   const title = useStore(fit.working);
-  if (title === '') return null;
-  return (
-    <Box
-      onPointerDown={(event) => {
-        event.stopPropagation();
-      }}
-      sx={{ '@keyframes late': { from: { visibility: 'hidden' } }, animation: 'late 0.3s step-end' }}
-    >
-      <StageNote top label="Working">
-        <CircularProgress size={14} />
-        {title}
-        <Button onClick={fit.stop}>Stop</Button>
+  const problem = useStore(fit.problem);
+  if (title !== '')
+    return (
+      <Box
+        onPointerDown={(event) => {
+          event.stopPropagation();
+        }}
+        sx={{ '@keyframes late': { from: { visibility: 'hidden' } }, animation: 'late 0.3s step-end' }}
+      >
+        <StageNote label="Working">
+          <CircularProgress size={14} />
+          {title}
+          <Button onClick={fit.stop}>Stop</Button>
+        </StageNote>
+      </Box>
+    );
+  if (problem !== '')
+    return (
+      <StageNote role="alert" wrong>
+        {problem}
       </StageNote>
+    );
+  return (
+    <Box sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}>
+      Click an island, Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and + -; wheel to look closer
     </Box>
   );
 }

@@ -141,6 +141,9 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
     showDiagnostics(view, derived.diagnostics, document);
     choose();
   };
+  // A step that was chosen before, by the address, has the cursor.
+  const first = document.getState().derived.program.steps[chosen.getState().step ?? -1];
+  if (first) view.dispatch({ selection: { anchor: first.nameSpan.to }, scrollIntoView: true });
   show();
   const unsubscribe = document.subscribe((state, before) => {
     if (state.version !== before.version) show();

@@ -4,11 +4,13 @@ import { tokens } from '../../app/tokens.ts';
 
 /** A few words at the foot of the Stage, or at its top with a button to end what they tell; with a coral edge where they tell what is wrong. */
 export function StageNote({
+  role = 'status',
   label,
   top = false,
   wrong = false,
   children,
 }: {
+  readonly role?: 'status' | 'alert';
   readonly label?: string;
   readonly top?: boolean;
   readonly wrong?: boolean;
@@ -16,7 +18,7 @@ export function StageNote({
 }): ReactElement {
   return (
     <Box
-      role="status"
+      role={role}
       aria-label={label}
       sx={{
         position: 'absolute',

@@ -1,0 +1,90 @@
+import type { Program } from '@estela/core';
+import { useEffect, useEffectEvent } from 'react';
+import { useSearchParams } from 'react-router';
+import { useSession } from './session.ts';
+import { indexOfSolo, soloOf, type Solo } from './solo.ts';
+
+/** What is looked at on the Bench, besides view and lens. */
+export interface LookedAt {
+  /** The chosen step, and the one that the Stage shows alone. */
+  readonly step: Solo | undefined;
+  readonly alone: Solo | undefined;
+  readonly variant: string | undefined;
+}
+
+/** A step as an address names it: `flow`, `out color`, and `flow 2` for the second line of that name. */
+const wordsOf = ({ kind, name, nth }: Solo): string => `${kind === 'out' ? 'out ' : ''}${name}${nth > 0 ? ` ${String(nth + 1)}` : ''}`;
+
+/** The step that an address names; undefined where the text has none such. */
+function stepNamed(program: Program, words: string | null): Solo | undefined {
+  const found = /^(out )?(\S+?)(?: ([1-9]\d*))?$/.exec(words ?? '');
+  if (!found) return undefined;
+  const [, out, name = '', count = '1'] = found;
+  const step: Solo = { kind: out ? 'out' : 'step', name, nth: Number(count) - 1 };
+  return indexOfSolo(program, step) === undefined ? undefined : step;
+}
+
+/** What an address says is looked at, as far as the text has it. */
+export function readLookedAt(parameters: URLSearchParams, program: Program): LookedAt {
+  const variant = parameters.get('variant') ?? undefined;
+  return {
+    step: stepNamed(program, parameters.get('step')),
+    alone: stepNamed(program, parameters.get('alone')),
+    variant: program.variants.some((v) => v.name === variant) ? variant : undefined,
+  };
+}
+
+/** The same address with what is looked at now. */
+export function withLookedAt(parameters: URLSearchParams, { step, alone, variant }: LookedAt): URLSearchParams {
+  const after = new URLSearchParams(parameters);
+  for (const [key, value] of [
+    ['step', step && wordsOf(step)],
+    ['alone', alone && wordsOf(alone)],
+    ['variant', variant],
+  ] as const)
+    if (value === undefined) after.delete(key);
+    else after.set(key, value);
+  return after;
+}
+
+/** Milliseconds that it rests before the address follows: while typing it need not, and browsers allow few changes a second. */
+const REST = 400;
+
+/** Chosen step, step alone and variant stand in the address too, so that a link shows the same. */
+export function useLookedAtAddress(): void {
+  const { document, chosen, solo, shown } = useSession();
+  const [parameters, setParameters] = useSearchParams();
+  const open = useEffectEvent(() => {
+    const { derived, look } = document.getState();
+    const { step, alone } = readLookedAt(parameters, derived.program);
+    const { variant } = readLookedAt(parameters, look.program);
+    if (step) chosen.setState({ step: indexOfSolo(derived.program, step) });
+    if (alone) solo.setState({ step: alone });
+    if (variant !== undefined) shown.setState({ variant });
+  });
+  const tell = useEffectEvent(() => {
+    const { program } = document.getState().derived;
+    const index = chosen.getState().step;
+    // As the browser has it: view and lens may have changed in this very moment.
+    const before = new URLSearchParams(window.location.search);
+    const after = withLookedAt(before, {
+      step: index === undefined ? undefined : soloOf(program, index),
+      alone: solo.getState().step,
+      variant: shown.getState().variant,
+    });
+    if (after.toString() !== before.toString()) setParameters(after, { replace: true });
+  });
+  useEffect(() => {
+    open();
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const later = (): void => {
+      clearTimeout(timer);
+      timer = setTimeout(tell, REST);
+    };
+    const ends = [chosen.subscribe(later), solo.subscribe(later), shown.subscribe(later)];
+    return () => {
+      clearTimeout(timer);
+      for (const end of ends) end();
+    };
+  }, [chosen, solo, shown]);
+}
