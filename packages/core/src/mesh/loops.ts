@@ -38,12 +38,14 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
       return vertex;
     });
   };
-  const faces = facesOf(mesh, part).flatMap((face) => (isConvex(face, (v) => rebuilt.uvOf(v)) ? [face] : halves(face)));
+  const faces = facesOf(mesh, part)
+    .flatMap((face) => (isConvex(face, (v) => rebuilt.uvOf(v)) ? [face] : halves(face)))
+    .map((face) => {
+      const ws = face.map(along);
+      return { face, crossing: between(Math.min(...ws), Math.max(...ws)) };
+    });
   // Each line that crosses a face makes at most two triangles more of it.
-  const most = faces.reduce((sum, face) => {
-    const ws = face.map(along);
-    return sum + 2 * between(Math.min(...ws), Math.max(...ws)).length;
-  }, mesh.indices.length / 3);
+  const most = faces.reduce((sum, { crossing }) => sum + 2 * crossing.length, mesh.indices.length / 3);
   if (most > TRIANGLE_LIMIT)
     return {
       problem: `With ${String(wanted)} loops the mesh could have ${thousands(most)} triangles; the most is ${thousands(TRIANGLE_LIMIT)}. Ask for fewer, or choose fewer islands.`,
@@ -54,9 +56,7 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
     if (!chosen.has(Math.floor(i / 3))) triangles.push(v);
   });
   let cuts = 0;
-  for (const face of faces) {
-    const ws = face.map(along);
-    const crossing = between(Math.min(...ws), Math.max(...ws));
+  for (const { face, crossing } of faces) {
     const ring = crossing.length === 0 ? face : face.flatMap((v, i) => [v, ...edge(v, face[(i + 1) % face.length]!)]);
     if (ring.length === face.length) triangles.push(...fan(face));
     else {

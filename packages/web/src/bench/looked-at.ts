@@ -1,6 +1,7 @@
 import type { Program } from '@estela/core';
 import { useEffect, useEffectEvent } from 'react';
 import { useSearchParams } from 'react-router';
+import { withParameters } from '../app/address.ts';
 import { useSession } from './session.ts';
 import { indexOfSolo, soloOf, type Solo } from './solo.ts';
 
@@ -35,17 +36,8 @@ export function readLookedAt(parameters: URLSearchParams, program: Program): Loo
 }
 
 /** The same address with what is looked at now. */
-export function withLookedAt(parameters: URLSearchParams, { step, alone, variant }: LookedAt): URLSearchParams {
-  const after = new URLSearchParams(parameters);
-  for (const [key, value] of [
-    ['step', step && wordsOf(step)],
-    ['alone', alone && wordsOf(alone)],
-    ['variant', variant],
-  ] as const)
-    if (value === undefined) after.delete(key);
-    else after.set(key, value);
-  return after;
-}
+export const withLookedAt = (parameters: URLSearchParams, { step, alone, variant }: LookedAt): URLSearchParams =>
+  withParameters(parameters, { step: step && wordsOf(step), alone: alone && wordsOf(alone), variant });
 
 /** Milliseconds that it rests before the address follows: while typing it need not, and browsers allow few changes a second. */
 const REST = 400;

@@ -4,10 +4,12 @@ import { useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
 import type { Material, Project } from '../api/client.ts';
+import { withParameters } from '../app/address.ts';
 import { PauseIcon, PlayIcon } from '../app/icons.tsx';
 import { tokens } from '../app/tokens.ts';
 import type { Clock } from '../bench/clock-store.ts';
 import { variantLook } from '../bench/look-variant.ts';
+import { readLookedAt } from '../bench/looked-at.ts';
 import { openSession, SessionContext, useSession, type Session } from '../bench/session.ts';
 import { MESH_LENSES, type MeshLens as MeshLensName } from '../bench/stage/lens.ts';
 import { MeshLens } from '../bench/stage/MeshLens.tsx';
@@ -34,21 +36,16 @@ export function FitStage({
   // What the mesh wears and the lens stand in the address, so that a link shows the same.
   const [parameters, setParameters] = useSearchParams();
   const put = (values: Readonly<Record<string, string | undefined>>): void => {
-    const after = new URLSearchParams(parameters);
-    for (const [key, value] of Object.entries(values))
-      if (value === undefined) after.delete(key);
-      else after.set(key, value);
-    setParameters(after, { replace: true });
+    setParameters(withParameters(parameters, values), { replace: true });
   };
   const wanted = parameters.get('material');
   const material = materials.find((m) => m.id === wanted) ?? materials[0];
   const wantedLens = parameters.get('lens') ?? '';
   const lens = Object.hasOwn(MESH_LENSES, wantedLens) ? (wantedLens as MeshLensName) : 'material';
   const session = useMemo(() => material && openSession(material, project, sources, true), [material, project, sources]);
-  const variant = parameters.get('variant') ?? undefined;
+  const variant = session && readLookedAt(parameters, session.document.getState().look.program).variant;
   useEffect(() => {
-    const known = session?.document.getState().look.program.variants.some((v) => v.name === variant);
-    session?.shown.setState({ variant: known ? variant : undefined });
+    session?.shown.setState({ variant });
   }, [session, variant]);
   return (
     <Box component="section" aria-label="Stage" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column' }}>

@@ -41,12 +41,15 @@ export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<un
   const problem = createStore(() => '');
   const working = createStore(() => '');
   let waiting: { readonly title: string; readonly how: Refit; readonly done: () => void }[] = [];
-  const stop = (): void => {
+  const drop = (): void => {
     const ended = waiting;
     waiting = [];
     working.setState('', true);
-    worker.stop();
     for (const { done } of ended) done();
+  };
+  const stop = (): void => {
+    drop();
+    worker.stop();
   };
   /** What is under way started from UVs that are no more. */
   const supersede = (): void => {
@@ -62,15 +65,15 @@ export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<un
     working.setState(job.title, true);
     const done = await worker.refit(all.settled(), job.how).catch((error: unknown) => ({ problem: `It could not be done. ${sentence(error)}` }));
     if (waiting[0] !== job) return;
+    if ('problem' in done) {
+      problem.setState(done.problem, true);
+      // What was asked for after it counted on it.
+      drop();
+      return;
+    }
     waiting = waiting.slice(1);
     working.setState('', true);
-    if ('problem' in done) {
-      // What was asked for after it counted on it.
-      const ended = waiting;
-      waiting = [];
-      problem.setState(done.problem, true);
-      for (const each of ended) each.done();
-    } else all.become(job.title, done);
+    all.become(job.title, done);
     job.done();
     await next();
   };

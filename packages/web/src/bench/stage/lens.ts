@@ -1,6 +1,7 @@
 import { SHAPES, type Lens, type ShapeName } from '@estela/core';
 import { useCallback } from 'react';
 import { useSearchParams } from 'react-router';
+import { withParameters } from '../../app/address.ts';
 
 /** The UV square itself, the shape or the mesh of the project that it is put on, or a set. */
 export type ViewName = 'flat' | ShapeName | `mesh-${string}` | `set-${string}`;
@@ -69,14 +70,11 @@ export function useStageAddress(): StageAddress {
   const show = useCallback<StageAddress['show']>(
     (next) => {
       setParameters(
-        (before) => {
-          const after = new URLSearchParams(before);
-          after.delete('view');
-          after.delete('lens');
-          if (next.view && next.view !== 'flat') after.set('view', next.view);
-          if (next.lens && next.lens !== 'material') after.set('lens', next.lens);
-          return after;
-        },
+        (before) =>
+          withParameters(before, {
+            view: next.view === 'flat' ? undefined : next.view,
+            lens: next.lens === 'material' ? undefined : next.lens,
+          }),
         { replace: true },
       );
     },
