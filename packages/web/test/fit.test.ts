@@ -4,7 +4,7 @@ import type { Material, SetBody, StoredMesh } from '../src/api/client.ts';
 import { arrowsOn, boxAbout, painted, rampOf } from '../src/bench/stage/paint.ts';
 import { FramePace } from '../src/bench/stage/pace.ts';
 import { modelsOf } from '../src/bench/stage/stage-items.ts';
-import { createFit } from '../src/fit/fit-store.ts';
+import { createFit, mapping } from '../src/fit/fit-store.ts';
 import { measuredPace, pointsOf, unitOf } from '../src/fit/pace-curve.ts';
 import { fitted, toPixel, toUv, vertexAt, zoomed } from '../src/fit/uv-frame.ts';
 import { extentOf } from '../src/meshes/mesh-data.ts';
@@ -20,7 +20,10 @@ describe('Fit', () => {
     await fit.refit('planar', { do: 'planar', about: 'z' });
     expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([expect.stringContaining('Nothing is chosen'), undefined]);
     fit.choose([1, 4]);
-    fit.map('move', () => moved([2, 0]));
+    fit.change(
+      'move',
+      mapping(() => moved([2, 0])),
+    );
     await fit.refit('loops', { do: 'loops', across: 'u', count: 2 });
     const { chosen, islands, mesh } = fit.kept.getState().value;
     expect([islands.count, chosen.size]).toEqual([6, 2]);
@@ -36,52 +39,80 @@ describe('Fit', () => {
     const fit = start(shapeMesh('plane', 3));
     await fit.refit('unroll', { do: 'unroll', about: 'z' });
     expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([expect.stringContaining('covers the middle'), undefined]);
-    fit.map('fill', (bounds) => normalised(bounds, false));
+    fit.change(
+      'fill',
+      mapping((bounds) => normalised(bounds, false)),
+    );
     expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual(['', 'fill']);
   });
 
-  it('does what is asked while it works one after another, and gives it up where the UVs change under it', async () => {
+  it('does what is asked while it works one after another, also drags and what is left behind by the page; undo takes back the last', async () => {
     let ended = 0;
     let answer: (() => void)[] = [];
-    const fit = createFit(shapeMesh('tube', 6), () => Promise.resolve(), {
+    const sent: MeshData[] = [];
+    const fit = createFit(shapeMesh('tube', 6), (mesh) => Promise.resolve(sent.push(mesh)), {
       refit: (fitting, how) => new Promise((resolve) => answer.push(() => resolve(refitted(fitting, how)))),
       stop: () => {
         ended++;
         answer = [];
       },
     });
-    const state = () => [fit.working.getState(), fit.problem.getState(), fit.kept.getState().undoes];
-    const first = fit.refit('unroll', { do: 'straighten', along: 'u' });
+    const state = () => [fit.working.getState(), fit.problem.getState(), fit.kept.getState().undoes, fit.kept.getState().saving];
+    const first = fit.refit('straighten', { do: 'straighten', along: 'u' });
     const second = fit.refit('loops', { do: 'loops', across: 'u', count: 3 });
-    const before = fit.kept.getState().value.mesh.indices.length;
-    expect([state(), answer.length]).toEqual([['unroll', '', undefined], 1]);
+    const before = fit.kept.getState().value.mesh;
+    const rowAt = (u: number): number => [...fit.kept.getState().value.mesh.uvs].filter((x, i) => i % 2 === 0 && Math.abs(x - u) < 1e-4).length;
+    // A drag over the end of what is worked at is shown on what came of it.
+    fit.preview(mapping(() => moved([1, 0])));
+    expect([state(), answer.length]).toEqual([['straighten, then loops', '', undefined, 'waiting'], 1]);
     answer.shift()!();
     await first;
-    expect([state(), answer.length]).toEqual([['loops', '', 'unroll'], 1]);
+    expect([state(), answer.length]).toEqual([['loops', '', 'straighten', 'waiting'], 1]);
+    fit.preview(mapping(() => moved([3, 0])));
+    fit.commit('drag');
+    fit.change(
+      'fill',
+      mapping((bounds) => normalised(bounds, false)),
+    );
+    expect(fit.working.getState()).toBe('loops, then drag, fill');
+    // Nothing else is chosen under what waits; undo takes the last of it back.
+    fit.choose([]);
+    fit.kept.redo();
+    fit.kept.undo();
     answer.shift()!();
     await second;
-    expect(state()).toEqual(['', '', 'loops']);
-    expect(fit.kept.getState().value.mesh.indices.length).toBeGreaterThan(before);
+    expect(state()).toEqual(['', '', 'drag', 'waiting']);
+    expect(fit.kept.getState().value.mesh.indices.length).toBeGreaterThan(before.indices.length);
+    expect([rowAt(3), rowAt(0)]).toEqual([expect.any(Number), 0]);
+    expect(rowAt(3)).toBeGreaterThan(0);
+    fit.kept.undo();
+    expect([rowAt(0) > 0, fit.kept.getState().undoes]).toEqual([true, 'loops']);
 
-    // Undo takes back what is not done yet, before what is.
     const third = fit.refit('straighten', { do: 'straighten', along: 'v' });
+    const late = answer.shift()!;
     fit.kept.undo();
     await third;
-    expect([state(), ended]).toEqual([['', '', 'loops'], 1]);
-    const fourth = fit.refit('straighten', { do: 'straighten', along: 'v' });
-    const late = answer.shift()!;
-    fit.map('move', () => moved([1, 0]));
-    await fourth;
     late();
     await Promise.resolve();
-    expect(state()).toEqual(['', expect.stringContaining('"straighten" was stopped'), 'move']);
+    expect([state(), ended]).toEqual([['', '', 'loops', 'waiting'], 1]);
 
-    // A drag that began before the UVs changed has nothing to drag.
-    const { mesh } = fit.kept.settled();
-    fit.kept.undo();
-    fit.preview(mesh, mesh);
-    fit.commit('drag');
-    expect(fit.kept.getState().undoes).toBe('loops');
+    // What cannot be done takes with it what counted on it.
+    const fourth = fit.refit('unroll', { do: 'unroll', about: 'z' });
+    fit.change(
+      'move',
+      mapping(() => moved([1, 0])),
+    );
+    answer.shift()!();
+    await fourth;
+    expect(state()).toEqual(['', expect.stringMatching(/\. So "move" was not done either\.$/), 'loops', 'waiting']);
+
+    // The page is left: what was asked for is done and saved.
+    void fit.refit('straighten', { do: 'straighten', along: 'v' });
+    const left = fit.leave();
+    answer.shift()!();
+    await left;
+    expect([state(), ended]).toEqual([['', '', 'straighten', 'saved'], 2]);
+    expect(sent.at(-1)).toBe(fit.kept.getState().value.mesh);
   });
 
   it('finds the island under a place of the layout, whatever the zoom', () => {

@@ -31,6 +31,22 @@ describe('what is kept', () => {
     expect(sent).toEqual([2]);
   });
 
+  it('does not count as saved while it is held, however it was before', async () => {
+    const kept = createKept(0, () => Promise.resolve());
+    const seen: string[] = [];
+    const note = (): number => seen.push(kept.getState().saving);
+    kept.hold(true);
+    note();
+    await rest();
+    note();
+    kept.become('one', 1);
+    await rest();
+    note();
+    kept.hold(false);
+    note();
+    expect(seen).toEqual(['waiting', 'waiting', 'waiting', 'saved']);
+  });
+
   it('joins changes of one group, and drags, into one undo each', () => {
     const kept = createKept(0, () => Promise.resolve());
     for (const value of [1, 2, 3]) kept.become('step', value, 'x');

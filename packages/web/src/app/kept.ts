@@ -33,6 +33,8 @@ export interface Kept<T> extends StoreApi<KeptState<T>> {
   readonly put: (next: T) => void;
   readonly undo: () => void;
   readonly redo: () => void;
+  /** Whether something is being worked out that will change it: until then it does not count as saved. */
+  readonly hold: (on: boolean) => void;
   /** Saves at once what is not saved. */
   readonly flush: () => Promise<void>;
 }
@@ -55,35 +57,41 @@ export function createKept<T>(start: T, write: (value: T) => Promise<unknown>, s
   let before: { readonly value: T } | undefined;
   let lastGroup: string | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
+  let held = false;
+  const rest = (): void => {
+    store.setState({ saving: held ? 'waiting' : 'saved', message: '' });
+  };
   const settled = (): T => (before ? before.value : store.getState().value);
   const tell = (value: T): void => {
     store.setState({ value, undoes: past.at(-1)?.title, redoes: future.at(-1)?.title });
   };
   const save = async (): Promise<void> => {
     clearTimeout(timer);
-    const { value, saving } = store.getState();
-    if (saving === 'saving' || before) return;
+    const { value } = store.getState();
+    if (before) return;
     if (same(value, saved)) {
-      store.setState({ saving: 'saved', message: '' });
+      rest();
       return;
     }
     store.setState({ saving: 'saving' });
     try {
       await write(value);
       saved = value;
-      store.setState({ saving: 'saved', message: '' });
+      rest();
       if (!same(store.getState().value, value)) plan();
     } catch (error) {
       store.setState({ saving: error instanceof ApiError && error.status === 412 ? 'stale' : 'failed', message: sentence(error) });
     }
   };
+  let writing = Promise.resolve();
+  const flush = (): Promise<void> => (writing = writing.then(save));
   const plan = (): void => {
     clearTimeout(timer);
     const { saving } = store.getState();
     // What was changed elsewhere waits for an answer.
     if (saving === 'stale') return;
     if (saving !== 'saving') store.setState({ saving: 'waiting' });
-    timer = setTimeout(() => void save(), PAUSE);
+    timer = setTimeout(() => void flush(), PAUSE);
   };
   const travel = (back: boolean): void => {
     const step = (back ? past : future).at(-1);
@@ -131,6 +139,11 @@ export function createKept<T>(start: T, write: (value: T) => Promise<unknown>, s
     redo: () => {
       travel(false);
     },
-    flush: save,
+    hold(on) {
+      held = on;
+      const { saving } = store.getState();
+      if ((saving === 'saved' || saving === 'waiting') && same(settled(), saved)) rest();
+    },
+    flush,
   };
 }

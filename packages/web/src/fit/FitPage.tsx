@@ -27,11 +27,15 @@ interface Opened {
   readonly materials: readonly Material[];
 }
 
+/** What is still being done to meshes whose page was left, by mesh. */
+const leaving = new Map<string, Promise<void>>();
+
 /** Where a mesh's UVs are made to suit a motion. */
 export function FitPage(): ReactElement {
   const { projectId = '', meshId = '' } = useParams();
   const store = meshesOf(projectId);
   const { opened, page, again } = useOpening<Opened>('mesh', meshId, async () => {
+    await leaving.get(meshId);
     await store.load();
     const { meshes, status, message } = store.getState();
     if (status === 'failed') throw new Error(message);
@@ -47,7 +51,12 @@ export function FitPage(): ReactElement {
       document.title = 'Estela';
     };
   }, [opened]);
-  useEffect(() => () => opened?.fit.stop(), [opened]);
+  useEffect(
+    () => () => {
+      if (opened) leaving.set(meshId, opened.fit.leave());
+    },
+    [opened, meshId],
+  );
   if (!opened) return page;
   const { fit, project, materials } = opened;
   return (

@@ -2,7 +2,7 @@ import { mirrored, normalised, turned, type Axis, type Bounds, type LayoutAxis, 
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
 import { useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
-import type { Fit } from './fit-store.ts';
+import { mapping, type Fit } from './fit-store.ts';
 
 const AXES: Record<LayoutAxis, string> = { faces: 'as they face', x: 'about x', y: 'about y', z: 'about z' };
 
@@ -13,7 +13,7 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
   const [along, setAlong] = useState<Axis>('u');
   /** A map of what is chosen within its own bounds. */
   const map = (title: string, of: (bounds: Bounds) => UvMap) => () => {
-    fit.map(title, of);
+    fit.change(title, mapping(of));
   };
   const lay = (title: string, how: Refit) => () => {
     void fit.refit(title, how);

@@ -1,11 +1,11 @@
-import { LOOP_LIMIT, paced, partOf, speedThrough, type Axis, type MeshData } from '@estela/core';
+import { LOOP_LIMIT, paced, partOf, speedThrough, type Axis } from '@estela/core';
 import { Box, Button, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useStore } from 'zustand';
 import { tokens } from '../app/tokens.ts';
 import { useSize } from '../bench/stage/use-size.ts';
-import type { Fit } from './fit-store.ts';
+import type { Change, Fit } from './fit-store.ts';
 import { measuredPace, pointsOf, POINTS, unitOf } from './pace-curve.ts';
 
 const LEFT = 44;
@@ -21,10 +21,9 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
   const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
   const [axis, setAxis] = useState<Axis>('u');
   const [loops, setLoops] = useState('15');
-  const [problem, setProblem] = useState('');
   const part = useMemo(() => partOf(islands, chosen), [islands, chosen]);
   const measured = useMemo(() => (chosen.size === 0 ? undefined : measuredPace(mesh, part, axis)), [mesh, part, axis, chosen]);
-  const drag = useRef<{ readonly index: number; readonly mesh: MeshData; readonly unit: number; readonly top: number; points: number[] }>(undefined);
+  const drag = useRef<{ readonly index: number; readonly unit: number; readonly top: number; points: number[] }>(undefined);
   const [dragged, setDragged] = useState<{ readonly points: readonly number[]; readonly unit: number; readonly top: number }>();
   const resting = useMemo(() => (measured ? pointsOf(measured) : []), [measured]);
   const points = dragged?.points ?? resting;
@@ -35,23 +34,18 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
   const { area, size } = useSize<HTMLDivElement>();
   const [width, height] = [Math.max(size[0] - LEFT - RIGHT, 1), Math.max(size[1] - TOP - FOOT, 1)];
 
-  const show = (from: MeshData, next: readonly number[]): boolean => {
-    const done = paced(from, part, axis, speedThrough(next));
-    if ('problem' in done) {
-      setProblem(done.problem);
-      return false;
-    }
-    setProblem('');
-    fit.preview(from, done.mesh);
-    return true;
-  };
-  const set = (next: readonly number[], title: string): void => {
-    if (show(fit.kept.settled().mesh, next)) fit.commit(title);
-  };
+  /** Spreads rows so that the pace goes through points: the measured ones, changed. */
+  const pacing =
+    (change: (points: readonly number[]) => readonly number[]): Change =>
+    (value) => {
+      const of = partOf(value.islands, value.chosen);
+      const found = measuredPace(value.mesh, of, axis);
+      return paced(value.mesh, of, axis, speedThrough(change(found ? pointsOf(found) : [])));
+    };
   const down = (index: number) => (event: PointerEvent<HTMLElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
     event.currentTarget.focus();
-    drag.current = { index, mesh: fit.kept.settled().mesh, unit, top, points: [...points] };
+    drag.current = { index, unit, top, points: [...points] };
   };
   const move = (event: PointerEvent<HTMLElement>): void => {
     const at = drag.current;
@@ -60,7 +54,8 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
     const speed = Math.max(((TOP + height - y) / height) * at.top, 0) / at.unit;
     at.points = at.points.map((p, i) => (i === at.index ? Math.min(Math.max(speed, LEAST), MOST) : p));
     setDragged({ points: at.points, unit: at.unit, top: at.top });
-    show(at.mesh, at.points);
+    const { points: next } = at;
+    fit.preview(pacing(() => next));
   };
   const up = (): void => {
     if (!drag.current) return;
@@ -72,9 +67,9 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
     const by = { ArrowUp: 1.1, ArrowDown: 1 / 1.1, PageUp: 1.5, PageDown: 1 / 1.5 }[event.key];
     if (by === undefined) return;
     event.preventDefault();
-    set(
-      resting.map((p, i) => (i === index ? Math.min(Math.max(p * by, LEAST), MOST) : p)),
+    fit.change(
       'pace',
+      pacing((all) => all.map((p, i) => (i === index ? Math.min(Math.max(p * by, LEAST), MOST) : p))),
     );
   };
   const count = Number(loops);
@@ -102,9 +97,9 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
           title="The same speed all the way"
           disabled={!measured}
           onClick={() => {
-            set(
-              Array.from({ length: POINTS }, () => 1),
+            fit.change(
               'even pace',
+              pacing(() => Array.from({ length: POINTS }, () => 1)),
             );
           }}
         >
@@ -124,18 +119,15 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
           title="Rows across the way, for the pace to follow its curve and the picture to bend less"
           disabled={!measured || !known}
           onClick={() => {
-            setProblem('');
             void fit.refit(count === 1 ? 'add a loop' : `add ${loops} loops`, { do: 'loops', across: axis, count });
           }}
         >
           Add loops
         </Button>
-        <Typography noWrap role={problem === '' ? undefined : 'alert'} sx={{ color: problem === '' ? 'text.secondary' : tokens.coral, ml: 'auto' }}>
-          {problem !== ''
-            ? problem
-            : measured
-              ? 'Metres a second at one UV unit a second, by metres along the way. Drag the points.'
-              : 'Choose an island in the layout to see how fast a scroll runs along it.'}
+        <Typography noWrap sx={{ color: 'text.secondary', ml: 'auto' }}>
+          {measured
+            ? 'Metres a second at one UV unit a second, by metres along the way. Drag the points.'
+            : 'Choose an island in the layout to see how fast a scroll runs along it.'}
         </Typography>
       </Box>
       <Box ref={area} sx={{ position: 'relative', flex: 1, minHeight: 0 }}>

@@ -1,4 +1,4 @@
-import { boundsOf, mapped, moved, partOf, scaled, turned, type Bounds, type MeshData, type Part, type UvMap } from '@estela/core';
+import { boundsOf, moved, partOf, scaled, turned, type Bounds, type UvMap } from '@estela/core';
 import { Box, Button, CircularProgress } from '@mui/material';
 import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -7,7 +7,7 @@ import { StageNote } from '../bench/stage/Legend.tsx';
 import { useSize } from '../bench/stage/use-size.ts';
 import { UvPicture, type UvInks } from '../gl/uv-picture.ts';
 import { arrowStep } from '../bench/values/arrow-keys.ts';
-import type { Fit } from './fit-store.ts';
+import { mapping, type Fit } from './fit-store.ts';
 import { fitted, toPixel, toUv, vertexAt, zoomed, type UvFrame } from './uv-frame.ts';
 
 /** What the pointer does while it is down. */
@@ -15,8 +15,6 @@ interface Drag {
   readonly kind: 'pan' | 'move' | 'scale' | 'turn';
   readonly start: readonly [number, number];
   readonly frame: UvFrame;
-  readonly mesh: MeshData;
-  readonly part: Part;
   readonly bounds: Bounds | undefined;
   /** For scaling, the corner of the bounds that stays: 0 or 1 along u and v. */
   readonly anchor?: readonly [0 | 1, 0 | 1];
@@ -90,10 +88,11 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     const { left, top } = area.current!.getBoundingClientRect();
     return [event.clientX - left, event.clientY - top];
   };
-  const begin = (event: PointerEvent, kind: Drag['kind'], of: Part, anchor?: readonly [0 | 1, 0 | 1]): void => {
+  const begin = (event: PointerEvent, kind: Drag['kind'], anchor?: readonly [0 | 1, 0 | 1]): void => {
     area.current?.setPointerCapture(event.pointerId);
-    const from = fit.kept.settled().mesh;
-    drag.current = { kind, start: place(event), frame, mesh: from, part: of, bounds: boundsOf(from, of), moved: false, ...(anchor ? { anchor } : {}) };
+    const from = fit.kept.settled();
+    const of = boundsOf(from.mesh, partOf(from.islands, from.chosen));
+    drag.current = { kind, start: place(event), frame, bounds: of, moved: false, ...(anchor ? { anchor } : {}) };
   };
   const down = (event: PointerEvent): void => {
     if (event.button !== 0) return;
@@ -101,16 +100,13 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     const vertex = vertexAt(mesh, u, v);
     const island = vertex === undefined ? undefined : islands.ofVertex[vertex];
     if (island === undefined) {
-      begin(event, 'pan', part);
+      begin(event, 'pan');
       return;
     }
-    const next = event.shiftKey
-      ? new Set([...chosen].filter((i) => i !== island).concat(chosen.has(island) ? [] : [island]))
-      : chosen.has(island)
-        ? chosen
-        : new Set([island]);
-    if (next !== chosen) fit.choose(next);
-    begin(event, 'move', partOf(islands, next));
+    if (event.shiftKey) fit.choose(chosen.has(island) ? [...chosen].filter((i) => i !== island) : [...chosen, island]);
+    else if (!chosen.has(island)) fit.choose([island]);
+    // What cannot be chosen yet cannot be moved either.
+    if (event.shiftKey || fit.kept.settled().chosen.has(island)) begin(event, 'move');
   };
   const move = (event: PointerEvent): void => {
     const at = drag.current;
@@ -120,7 +116,10 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     if (!at.moved && Math.hypot(dx, dy) < 3) return;
     at.moved = true;
     if (at.kind === 'pan') setFrame({ ...at.frame, x: at.frame.x + dx, y: at.frame.y + dy });
-    else if (at.bounds) fit.preview(at.mesh, mapped(at.mesh, at.part, mapOf(at, [x, y], event)));
+    else if (at.bounds) {
+      const map = mapOf(at, [x, y], event);
+      fit.preview(mapping(() => map));
+    }
   };
   const up = (): void => {
     const at = drag.current;
@@ -130,18 +129,21 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       if (!at.moved) fit.choose([]);
     } else if (at.moved) fit.commit({ move: 'move', scale: 'scale', turn: 'turn' }[at.kind]);
   };
+  const change = (title: string, of: (bounds: Bounds) => UvMap): void => {
+    fit.change(title, mapping(of));
+  };
   const key = (event: KeyboardEvent): void => {
     const way = arrowStep(event.key);
     if (way) {
       event.preventDefault();
       const by = event.shiftKey ? 0.1 : 0.01;
-      fit.map('move', () => moved([way[0] * by, way[1] * by]));
+      change('move', () => moved([way[0] * by, way[1] * by]));
     } else if (event.key === '[' || event.key === ']') {
       const by = event.key === '[' ? 5 : -5;
-      fit.map('turn', (b) => turned(b, by));
+      change('turn', (b) => turned(b, by));
     } else if (event.key === '+' || event.key === '-') {
       const by = event.key === '+' ? 1.1 : 1 / 1.1;
-      fit.map('scale', ({ from, to }) => scaled([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
+      change('scale', ({ from, to }) => scaled([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
     } else if (event.key === 'a') fit.choose(Array.from({ length: islands.count }, (_, i) => i));
     else if (event.key === 'Escape') {
       drag.current = undefined;
@@ -169,7 +171,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
           bounds={bounds}
           frame={frame}
           begin={(event, kind, anchor) => {
-            begin(event, kind, part, anchor);
+            begin(event, kind, anchor);
           }}
         />
       )}

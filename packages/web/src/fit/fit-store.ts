@@ -1,23 +1,37 @@
-import { islandsOf, mappedWithin, NOTHING_CHOSEN, partOf, type Bounds, type Fitting, type MeshData, type Refit, type UvMap } from '@estela/core';
+import { islandsOf, mappedWithin, NOTHING_CHOSEN, partOf, type Bounds, type Fitted, type Fitting, type MeshData, type Refit, type UvMap } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../api/client.ts';
 import { createKept, type Kept } from '../app/kept.ts';
 
+/** Other UVs for the chosen islands, or why there are none. */
+export type Change = (value: Fitting) => Fitted;
+/** A map within what is chosen. */
+export const mapping =
+  (of: (bounds: Bounds) => UvMap): Change =>
+  ({ mesh, islands, chosen }) =>
+    chosen.size === 0 ? NOTHING_CHOSEN : mappedWithin(mesh, partOf(islands, chosen), of);
+
+/**
+ * The fitting of one mesh. What is asked for while the worker is at something is done after it, in order, with what is chosen then; until
+ * all is done nothing else can be chosen, and undo takes back what was asked for last.
+ */
 export interface Fit {
   readonly kept: Kept<Fitting>;
   /** Why the last thing was not done; empty where it was. */
   readonly problem: StoreApi<string>;
-  /** What is being worked at; empty where nothing is. */
+  /** What is being worked at, and how much waits; empty where nothing does. */
   readonly working: StoreApi<string>;
   readonly choose: (islands: Iterable<number>) => void;
-  /** Maps the chosen islands' UVs, as one undo; they keep their islands, even where they come to lie on each other. */
-  readonly map: (title: string, of: (bounds: Bounds) => UvMap) => void;
-  /** Lays or cuts the chosen islands anew, as one undo, once the worker has done it and what was asked before; says why where it cannot be done. */
+  /** Changes the chosen islands' UVs, as one undo; they keep their islands, even where they come to lie on each other. */
+  readonly change: (title: string, act: Change) => void;
+  /** Lays or cuts the chosen islands anew, as one undo; settles once it is done, or is not to be. */
   readonly refit: (title: string, how: Refit) => Promise<void>;
   /** Ends what is being worked at, and what waits behind it. */
   readonly stop: () => void;
-  /** Shows other UVs while something is dragged, unless those that it started `from` are no more; `commit` makes one undo of it. */
-  readonly preview: (from: MeshData, next: MeshData) => void;
+  /** Does and saves what was asked for, and lets the worker go. */
+  readonly leave: () => Promise<void>;
+  /** Shows a change while something is dragged; `commit` makes one undo of it. */
+  readonly preview: (act: Change) => void;
   /** Goes back to what was before a drag. */
   readonly cancel: () => void;
   readonly commit: (title: string) => void;
@@ -30,7 +44,15 @@ export interface Refitter {
   readonly stop: () => void;
 }
 
-/** The fitting of one mesh. `write` sends it. */
+interface Job {
+  readonly title: string;
+  readonly act: Change | Refit;
+  /** Settles once it is done, or is not to be. */
+  readonly over: Promise<void>;
+  readonly end: () => void;
+}
+
+/** `write` sends the mesh. */
 export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<unknown>, worker: Refitter): Fit {
   const islands = islandsOf(start);
   const all = createKept<Fitting>(
@@ -40,89 +62,100 @@ export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<un
   );
   const problem = createStore(() => '');
   const working = createStore(() => '');
-  let waiting: { readonly title: string; readonly how: Refit; readonly done: () => void }[] = [];
-  const drop = (): void => {
-    const ended = waiting;
-    waiting = [];
-    working.setState('', true);
-    for (const { done } of ended) done();
+  let waiting: readonly Job[] = [];
+  let dragged: Change | undefined;
+  const wait = (jobs: readonly Job[]): void => {
+    const ended = waiting.filter((job) => !jobs.includes(job));
+    waiting = jobs;
+    const [first, ...rest] = jobs;
+    working.setState(first ? `${first.title}${rest.length === 0 ? '' : `, then ${rest.map((r) => r.title).join(', ')}`}` : '', true);
+    all.hold(jobs.length > 0);
+    for (const { end } of ended) end();
   };
-  const stop = (): void => {
-    drop();
-    worker.stop();
+  const settle = (job: Job, done: Fitted | Fitting): void => {
+    if ('problem' in done) {
+      // What was asked for after it counted on it.
+      const lost = waiting.slice(1).map(({ title }) => `"${title}"`);
+      problem.setState(lost.length === 0 ? done.problem : `${done.problem} So ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`, true);
+      wait([]);
+      return;
+    }
+    all.become(job.title, { ...all.settled(), ...done });
+    wait(waiting.slice(1));
+    next();
   };
-  /** What is under way started from UVs that are no more. */
-  const supersede = (): void => {
-    const title = working.getState();
-    if (title === '') return;
-    stop();
-    problem.setState(`"${title}" was stopped, since the UVs were changed meanwhile.`, true);
-  };
-  const next = async (): Promise<void> => {
+  const next = (): void => {
     const [job] = waiting;
     if (!job) return;
     problem.setState('', true);
-    working.setState(job.title, true);
-    const done = await worker.refit(all.settled(), job.how).catch((error: unknown) => ({ problem: `It could not be done. ${sentence(error)}` }));
-    if (waiting[0] !== job) return;
-    if ('problem' in done) {
-      problem.setState(done.problem, true);
-      // What was asked for after it counted on it.
-      drop();
+    if (typeof job.act === 'function') {
+      settle(job, job.act(all.settled()));
       return;
     }
-    waiting = waiting.slice(1);
-    working.setState('', true);
-    all.become(job.title, done);
-    job.done();
-    await next();
+    const refusal = (error: unknown) => ({ problem: `It could not be done. ${sentence(error)}` });
+    void worker
+      .refit(all.settled(), job.act)
+      .catch(refusal)
+      .then((done) => {
+        if (waiting[0] === job) settle(job, done);
+      });
   };
-  const kept: Kept<Fitting> = {
-    ...all,
-    undo() {
-      // What is not done yet is what would be taken back.
-      if (waiting.length > 0) stop();
-      else all.undo();
-    },
-    redo() {
-      supersede();
-      all.redo();
-    },
+  const ask = (title: string, act: Change | Refit): Promise<void> => {
+    let end = (): void => undefined;
+    const over = new Promise<void>((resolve) => (end = resolve));
+    wait([...waiting, { title, act, over, end }]);
+    if (waiting.length === 1) next();
+    return over;
+  };
+  const stop = (): void => {
+    wait([]);
+    worker.stop();
+  };
+  const cancel = (): void => {
+    dragged = undefined;
+    all.preview(undefined);
   };
   return {
-    kept,
+    kept: {
+      ...all,
+      undo() {
+        if (waiting.length > 1) wait(waiting.slice(0, -1));
+        else if (waiting.length === 1) stop();
+        else all.undo();
+      },
+      redo() {
+        // What is still to be done comes after what was taken back.
+        if (waiting.length === 0) all.redo();
+      },
+    },
     problem,
     working,
     stop,
+    async leave() {
+      await Promise.all(waiting.map(({ over }) => over));
+      await all.flush();
+      worker.stop();
+    },
     choose(which) {
-      if (waiting.length === 0) problem.setState('', true);
+      if (waiting.length > 0) return;
+      problem.setState('', true);
       all.put({ ...all.getState().value, chosen: new Set(which) });
     },
-    map(title, of) {
-      const value = all.getState().value;
-      const done = value.chosen.size === 0 ? NOTHING_CHOSEN : mappedWithin(value.mesh, partOf(value.islands, value.chosen), of);
-      if ('problem' in done) {
-        problem.setState(done.problem, true);
-        return;
-      }
-      problem.setState('', true);
-      supersede();
-      all.become(title, { ...value, mesh: done.mesh });
+    change(title, act) {
+      void ask(title, act);
     },
-    refit(title, how) {
-      return new Promise((done) => {
-        waiting = [...waiting, { title, how, done }];
-        if (waiting.length === 1) void next();
-      });
+    refit: ask,
+    preview(act) {
+      dragged = act;
+      const done = act(all.settled());
+      problem.setState('problem' in done ? done.problem : '', true);
+      if (!('problem' in done)) all.preview({ ...all.getState().value, ...done });
     },
-    preview(from, mesh) {
-      if (all.settled().mesh !== from) return;
-      supersede();
-      all.preview({ ...all.getState().value, mesh });
+    cancel,
+    commit(title) {
+      const act = dragged;
+      cancel();
+      if (act) void ask(title, act);
     },
-    cancel() {
-      all.preview(undefined);
-    },
-    commit: all.commit,
   };
 }
