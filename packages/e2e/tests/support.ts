@@ -10,10 +10,29 @@ export interface Picture {
   readonly data: Buffer;
 }
 
+/** Milliseconds by which every answer of the server and every word to a worker is late: with 500, tests that take them to be quick fail. */
+const LATE = Number(process.env.ESTELA_TEST_LATE ?? 0);
+function makeLate(by: number): void {
+  const ask = window.fetch.bind(window);
+  const post = Object.getOwnPropertyDescriptor(Worker.prototype, 'postMessage')!.value as (this: Worker, ...words: unknown[]) => void;
+  Object.defineProperty(Worker.prototype, 'postMessage', {
+    value(this: Worker, ...words: unknown[]) {
+      setTimeout(() => {
+        post.apply(this, words);
+      }, by);
+    },
+  });
+  window.fetch = async (...what) => {
+    await new Promise((done) => setTimeout(done, by));
+    return ask(...what);
+  };
+}
+
 /** Tests of the running application; any error in the page's console fails them. */
 export const test = base.extend<{ quietConsole: undefined }>({
   quietConsole: [
     async ({ page }, use) => {
+      if (LATE > 0) await page.addInitScript(makeLate, LATE);
       const errors: string[] = [];
       page.on('pageerror', (error) => errors.push(error.message));
       page.on('console', (message) => {
