@@ -209,7 +209,7 @@ function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName
         const island = picked && ofVertex[picked.vertex];
         if (island === undefined) return;
         if (!event.shiftKey) fit.choose([island]);
-        else fit.choose(chosen.has(island) ? [...chosen].filter((i) => i !== island) : [...chosen, island]);
+        else fit.toggle(island);
       }}
     >
       {lens !== 'material' && <MeshLens lens={lens} mesh={mesh} show={setLensed} />}

@@ -21,13 +21,7 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
   return (
     <Box sx={{ flex: 'none', borderBottom: 1, borderColor: 'divider', px: 1, py: 0.5, '& .MuiButton-root': { px: 1, minWidth: 0 } }}>
       <Row label={`${String(chosen.size)} of ${islands.count === 1 ? '1 island' : `${String(islands.count)} islands`}`}>
-        <Button
-          onClick={() => {
-            fit.choose(Array.from({ length: islands.count }, (_, i) => i));
-          }}
-        >
-          Choose all
-        </Button>
+        <Button onClick={fit.chooseAll}>Choose all</Button>
         <Tool title="A quarter turn against the clock" onClick={map('turn by 90', (b) => turned(b, 90))}>
           Turn left
         </Tool>

@@ -34,14 +34,11 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
   const { area, size } = useSize<HTMLDivElement>();
   const [width, height] = [Math.max(size[0] - LEFT - RIGHT, 1), Math.max(size[1] - TOP - FOOT, 1)];
 
-  /** Spreads rows so that the pace goes through points: the measured ones, changed. */
-  const pacing =
-    (change: (points: readonly number[]) => readonly number[]): Change =>
-    (value) => {
-      const of = partOf(value.islands, value.chosen);
-      const found = measuredPace(value.mesh, of, axis);
-      return paced(value.mesh, of, axis, speedThrough(change(found ? pointsOf(found) : [])));
-    };
+  /** Spreads rows so that the pace goes through points. */
+  const through =
+    (next: readonly number[]): Change =>
+    ({ mesh: of, islands: all, chosen: which }) =>
+      paced(of, partOf(all, which), axis, speedThrough(next));
   const down = (index: number) => (event: PointerEvent<HTMLElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
     event.currentTarget.focus();
@@ -54,8 +51,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
     const speed = Math.max(((TOP + height - y) / height) * at.top, 0) / at.unit;
     at.points = at.points.map((p, i) => (i === at.index ? Math.min(Math.max(speed, LEAST), MOST) : p));
     setDragged({ points: at.points, unit: at.unit, top: at.top });
-    const { points: next } = at;
-    fit.preview(pacing(() => next));
+    fit.preview(through(at.points));
   };
   const up = (): void => {
     if (!drag.current) return;
@@ -67,10 +63,12 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
     const by = { ArrowUp: 1.1, ArrowDown: 1 / 1.1, PageUp: 1.5, PageDown: 1 / 1.5 }[event.key];
     if (by === undefined) return;
     event.preventDefault();
-    fit.change(
-      'pace',
-      pacing((all) => all.map((p, i) => (i === index ? Math.min(Math.max(p * by, LEAST), MOST) : p))),
-    );
+    // Of what is measured once it is done: another may be waited for.
+    fit.change('pace', (value) => {
+      const found = measuredPace(value.mesh, partOf(value.islands, value.chosen), axis);
+      const before = found ? pointsOf(found) : [];
+      return through(before.map((p, i) => (i === index ? Math.min(Math.max(p * by, LEAST), MOST) : p)))(value);
+    });
   };
   const count = Number(loops);
   const known = Number.isInteger(count) && count >= 1 && count <= LOOP_LIMIT;
@@ -97,10 +95,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
           title="The same speed all the way"
           disabled={!measured}
           onClick={() => {
-            fit.change(
-              'even pace',
-              pacing(() => Array.from({ length: POINTS }, () => 1)),
-            );
+            fit.change('even pace', through(Array.from({ length: POINTS }, () => 1)));
           }}
         >
           Even

@@ -103,7 +103,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       begin(event, 'pan');
       return;
     }
-    if (event.shiftKey) fit.choose(chosen.has(island) ? [...chosen].filter((i) => i !== island) : [...chosen, island]);
+    if (event.shiftKey) fit.toggle(island);
     else if (!chosen.has(island)) fit.choose([island]);
     // What cannot be chosen yet cannot be moved either.
     if (event.shiftKey || fit.kept.settled().chosen.has(island)) begin(event, 'move');
@@ -144,7 +144,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     } else if (event.key === '+' || event.key === '-') {
       const by = event.key === '+' ? 1.1 : 1 / 1.1;
       change('scale', ({ from, to }) => scaled([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
-    } else if (event.key === 'a') fit.choose(Array.from({ length: islands.count }, (_, i) => i));
+    } else if (event.key === 'a') fit.chooseAll();
     else if (event.key === 'Escape') {
       drag.current = undefined;
       fit.cancel();

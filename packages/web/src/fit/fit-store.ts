@@ -22,6 +22,9 @@ export interface Fit {
   /** What is being worked at, and how much waits; empty where nothing does. */
   readonly working: StoreApi<string>;
   readonly choose: (islands: Iterable<number>) => void;
+  readonly chooseAll: () => void;
+  /** Chooses one more island, or one less where it is chosen. */
+  readonly toggle: (island: number) => void;
   /** Changes the chosen islands' UVs, as one undo; they keep their islands, even where they come to lie on each other. */
   readonly change: (title: string, act: Change) => void;
   /** Lays or cuts the chosen islands anew, as one undo; settles once it is done, or is not to be. */
@@ -115,6 +118,11 @@ export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<un
     dragged = undefined;
     all.preview(undefined);
   };
+  const choose = (which: Iterable<number>): void => {
+    if (waiting.length > 0) return;
+    problem.setState('', true);
+    all.put({ ...all.getState().value, chosen: new Set(which) });
+  };
   return {
     kept: {
       ...all,
@@ -136,10 +144,13 @@ export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<un
       await all.flush();
       worker.stop();
     },
-    choose(which) {
-      if (waiting.length > 0) return;
-      problem.setState('', true);
-      all.put({ ...all.getState().value, chosen: new Set(which) });
+    choose,
+    chooseAll() {
+      choose(Array.from({ length: all.getState().value.islands.count }, (_, i) => i));
+    },
+    toggle(island) {
+      const { chosen } = all.getState().value;
+      choose(chosen.has(island) ? [...chosen].filter((i) => i !== island) : [...chosen, island]);
     },
     change(title, act) {
       void ask(title, act);
