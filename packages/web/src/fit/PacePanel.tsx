@@ -145,8 +145,8 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
                   domain={[0, top]}
                   allowDataOverflow
                   width={LEFT}
-                  tickCount={4}
-                  tickFormatter={(s: number) => s.toFixed(1)}
+                  ticks={[0, top / 2, top]}
+                  tickFormatter={(s: number) => s.toFixed(top < 3 ? 2 : 1)}
                   stroke={tokens.dim}
                   tick={{ fill: tokens.dim, fontSize: 12 }}
                 />
