@@ -3,20 +3,18 @@ import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { deflateSync } from 'node:zlib';
-import { BAKE_SIDE_LIMIT, CHANNELS, encodeApng, encodePng, lower, SAMPLE_LIMIT, sheetOf, type Channel, type RgbaPicture } from '@estela/core';
+import { BAKE_SIDE_LIMIT, CHANNELS, encodeApng, encodePng, SAMPLE_LIMIT, sheetOf, type Channel, type RgbaPicture } from '@estela/core';
 import type { BakedFrame, BakeJob } from './bake-job.ts';
-import { loadMaterial, printed } from './material.ts';
-import { chosenSettings, fail } from './settings.ts';
+import { compiled, loadMaterial } from './material.ts';
+import { fail, type Chosen } from './settings.ts';
 
-export interface BakeArguments {
+export interface BakeArguments extends Chosen {
   readonly size: string;
   readonly channel: string;
   readonly frames: string;
   readonly format: string;
   readonly out: string;
   readonly samples: string;
-  readonly set: readonly string[];
-  readonly variant?: string;
   readonly sources?: string;
 }
 
@@ -89,20 +87,21 @@ async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
   await rename(beside, path);
 }
 
-/** Bakes a material; 1 where it has errors or no such output, 2 where an option is wrong, 130 where it was stopped. */
+/** Bakes a material; 1 where it does not compile or has no such output, 2 where an option is wrong, 130 where it was stopped. */
 export async function bakeMaterial(file: string, options: BakeArguments): Promise<number> {
   try {
-    const { text, program, images, diagnostics } = await loadMaterial(file, options.sources);
+    const material = await loadMaterial(file, options.sources);
+    const { text, program, images } = material;
     const channel: Channel = CHANNELS.find((c) => c === options.channel) ?? fail(`--channel takes one of ${CHANNELS.join(', ')}, not '${options.channel}'.`);
     const samples = Number(options.samples);
     if (!Number.isInteger(samples) || samples < 1 || samples > SAMPLE_LIMIT) fail(`--samples takes a whole number from 1 to ${String(SAMPLE_LIMIT)}.`);
     if (!['png', 'apng', 'sheet'].includes(options.format)) fail(`--format takes png, apng or sheet, not '${options.format}'.`);
     const size = readSize(options.size);
     const frames = readFrames(options.frames, program.loop.frames);
-    const { dials, switches } = chosenSettings(program, options.variant, options.set);
-    for (const d of diagnostics) if (d.severity !== 'note') console.error(printed(file, text, d));
-    if (!program.ok) return 1;
-    if (!lower(program, switches).outputs.has(channel)) {
+    const made = compiled(file, material, options);
+    if (!made) return 1;
+    const { dials, switches } = made.settings;
+    if (!made.graph.outputs.has(channel)) {
       console.error(`The material puts out no ${channel}.`);
       return 1;
     }

@@ -1,17 +1,18 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { exportGlsl } from '@estela/core';
-import { loadMaterial, printed } from './material.ts';
-import { chosenSettings, fail } from './settings.ts';
+import { compiled, loadMaterial } from './material.ts';
+import { fail, type Chosen } from './settings.ts';
 
-/** Writes NAME.glsl and NAME.json into a folder; 1 where the material has errors, 2 where an option is wrong. */
-export async function emitMaterial(file: string, options: { target: string; out: string; set: readonly string[]; variant?: string }): Promise<number> {
+/** Writes NAME.glsl and NAME.json into a folder; 1 where the material does not compile, 2 where an option is wrong. */
+export async function emitMaterial(file: string, options: Chosen & { target: string; out: string }): Promise<number> {
   try {
     if (options.target !== 'glsl') fail(`--target takes glsl, not '${options.target}'.`);
-    const { text, program } = await loadMaterial(file, undefined);
-    for (const d of program.diagnostics) if (d.severity === 'error') console.error(printed(file, text, d));
-    if (!program.ok) return 1;
-    const { shader, manifest } = exportGlsl(program, chosenSettings(program, options.variant, options.set));
+    const material = await loadMaterial(file, undefined);
+    // The shader names its images; whether they are at hand does not matter here.
+    const made = compiled(file, { ...material, diagnostics: material.program.diagnostics }, options);
+    if (!made) return 1;
+    const { shader, manifest } = exportGlsl(material.program, made.settings);
     const name = basename(file, '.wake');
     await mkdir(options.out, { recursive: true });
     await writeFile(join(options.out, `${name}.glsl`), shader);

@@ -1,28 +1,27 @@
-import { lower, Reference, WasmEvaluator } from '@estela/core';
-import { loadMaterial, printed } from './material.ts';
-import { chosenSettings, fail, numbers } from './settings.ts';
+import { Reference, WasmEvaluator } from '@estela/core';
+import { compiled, loadMaterial } from './material.ts';
+import { fail, numbers, type Chosen } from './settings.ts';
 
-interface EvalOptions {
+interface EvalOptions extends Chosen {
   readonly step: string;
   readonly uv: string;
   readonly time: string;
-  readonly set: readonly string[];
-  readonly variant?: string;
   readonly sources?: string;
   readonly backend: string;
   readonly json?: boolean;
 }
 
-/** Prints a step's value; 1 where the material has errors or there is no such step, 2 where an option is wrong. */
+/** Prints a step's value; 1 where the material does not compile or there is no such step, 2 where an option is wrong. */
 export async function evalStep(file: string, options: EvalOptions): Promise<number> {
   try {
-    const { text, program, images, diagnostics } = await loadMaterial(file, options.sources);
+    const material = await loadMaterial(file, options.sources);
+    const { program, images } = material;
     const uv = numbers(options.uv, 2, '--uv');
     const [time = 0] = numbers(options.time, 1, '--time');
-    const settings = chosenSettings(program, options.variant, options.set);
-    for (const d of diagnostics) if (d.severity === 'error') console.error(printed(file, text, d));
+    const made = compiled(file, material, options);
+    if (!made) return 1;
+    const { graph, settings } = made;
     const channel = /^out\.(.+)$/.exec(options.step)?.[1];
-    const graph = lower(program, settings.switches);
     // A name bound more than once means its last line.
     const step = program.steps
       .filter((s) => (channel === undefined ? s.kind === 'step' && s.name === options.step : s.kind === 'out' && s.name === channel && !s.off))
@@ -47,7 +46,7 @@ export async function evalStep(file: string, options: EvalOptions): Promise<numb
       value = reference.pixel({ uv })[0] ?? [];
     } else fail(`--backend takes reference or wasm, not '${options.backend}'.`);
     console.log(options.json ? JSON.stringify({ value }) : value.join(' '));
-    return diagnostics.some((d) => d.severity === 'error') ? 1 : 0;
+    return 0;
   } catch (error) {
     console.error(error instanceof Error ? error.message : String(error));
     return 2;

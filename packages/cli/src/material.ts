@@ -1,5 +1,18 @@
 import { readFile } from 'node:fs/promises';
-import { check, lineAndColumn, missingImage, parse, refusedImage, type Diagnostic, type PixelImage, type Program } from '@estela/core';
+import {
+  check,
+  lineAndColumn,
+  lower,
+  missingImage,
+  parse,
+  refusedImage,
+  type Diagnostic,
+  type Graph,
+  type PixelImage,
+  type Program,
+  type SettingValues,
+} from '@estela/core';
+import { chosenSettings, type Chosen } from './settings.ts';
 import { readSource } from './sources.ts';
 
 /** A material read from a file, with its images and everything found wrong so far. */
@@ -37,4 +50,22 @@ export async function loadMaterial(file: string, sources: string | undefined): P
 export function printed(file: string, text: string, d: Diagnostic): string {
   const { line, column } = lineAndColumn(text, d.from);
   return `${file}:${String(line)}:${String(column)}: ${d.severity}: ${d.message}`;
+}
+
+/** A material that compiles, with its dials and switches settled. */
+export interface CompiledMaterial {
+  readonly graph: Graph;
+  readonly settings: SettingValues;
+}
+
+/** Compiles a material for a variant and `--set` pairs; undefined where it has errors, limits included. They are printed to standard error, warnings too. */
+export function compiled(file: string, { text, program, diagnostics }: LoadedMaterial, { variant, set }: Chosen): CompiledMaterial | undefined {
+  const passes = (found: readonly Diagnostic[]): boolean => {
+    for (const d of found) if (d.severity !== 'note') console.error(printed(file, text, d));
+    return found.every((d) => d.severity !== 'error');
+  };
+  if (!passes(diagnostics)) return undefined;
+  const settings = chosenSettings(program, variant, set);
+  const graph = lower(program, settings.switches);
+  return passes(graph.diagnostics) ? { graph, settings } : undefined;
 }

@@ -32,6 +32,12 @@ function overrides(program: Program, pairs: readonly string[]): Map<string, Valu
   return values;
 }
 
+/** What a command was told of dials and switches. */
+export interface Chosen {
+  readonly variant?: string;
+  readonly set: readonly string[];
+}
+
 /** The dials and switches of a variant, with what `--set` gives over them. */
 export function chosenSettings(program: Program, variant: string | undefined, pairs: readonly string[]): SettingValues {
   if (variant !== undefined && !program.variants.some((v) => v.name === variant)) fail(`There is no variant named "${variant}".`);

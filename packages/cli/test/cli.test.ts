@@ -169,6 +169,38 @@ describe('estela check', () => {
   });
 });
 
+describe('every command that reads a material', () => {
+  // What only expanding can tell counts too: 17 images, and operations that double at each step.
+  const images = Array.from({ length: 17 }, (_, i) => i);
+  const limits = {
+    'an unknown name': ['out color = nothing\n', 'unknown-name'],
+    'too many images': [
+      `${images.map((i) => `image i${String(i)} = "i${String(i)}.png"\n`).join('')}out color = ${images.map((i) => `(uv |> sample(i${String(i)}))`).join(' + ')}\n`,
+      'too-many-samplers',
+    ],
+    'too many operations': [
+      `op f0(a: number) = sin(a) + cos(a * 2)\n${Array.from({ length: 16 }, (_, i) => `op f${String(i + 1)}(a: number) = f${String(i)}(a + 1) + f${String(i)}(a + 2)\n`).join('')}out color = f16(uv.x)\n`,
+      'too-many-nodes',
+    ],
+  } as const;
+  it.each(Object.entries(limits))('refuses %s as check does: exit 1, the sentence, nothing written', (name, [text, code]) => {
+    const path = file(`${name}.wake`, text);
+    const checked = estela('check', path, '--json');
+    const error = (JSON.parse(checked.out) as { diagnostics: { severity: string; code: string; message: string }[] }).diagnostics.find(
+      (d) => d.severity === 'error',
+    );
+    expect([checked.status, error?.code]).toEqual([1, code]);
+    const out = join(folder, `refused ${name}`);
+    for (const args of [
+      ['eval', path, '--step', 'out.color'],
+      ['emit', path, '--out', out],
+      ['bake', path, '--size', '2x2', '--frames', '0', '--out', out],
+    ])
+      expect([args[0], estela(...args)]).toEqual([args[0], { status: 1, out: '', err: expect.stringContaining(error!.message) }]);
+    expect(existsSync(out)).toBe(false);
+  });
+});
+
 describe('estela emit', () => {
   it('writes a shader that a compiler takes, and a manifest of its dials', () => {
     const demo = fileURLToPath(new URL('../../../demo/materials/mist-curtain.wake', import.meta.url));
