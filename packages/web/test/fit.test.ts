@@ -12,7 +12,11 @@ import { doubled, nameOfItem, newItem, withItem, withoutItem } from '../src/sets
 
 describe('Fit', () => {
   const start = (mesh: MeshData) =>
-    createFit(mesh, () => Promise.resolve(), { refit: (fitting, how) => Promise.resolve(refitted(fitting, how)), stop: () => undefined });
+    createFit(
+      mesh,
+      { write: () => Promise.resolve(), recognise: () => Promise.resolve(undefined) },
+      { refit: (fitting, how) => Promise.resolve(refitted(fitting, how)), stop: () => undefined },
+    );
 
   it('chooses the only island, refuses where none is chosen, and keeps what was chosen through cuts', async () => {
     expect(start(shapeMesh('plane', 2)).kept.getState().value.chosen).toEqual(new Set([0]));
@@ -50,13 +54,17 @@ describe('Fit', () => {
     let ended = 0;
     let answer: (() => void)[] = [];
     const sent: MeshData[] = [];
-    const fit = createFit(shapeMesh('tube', 6), (mesh) => Promise.resolve(sent.push(mesh)), {
-      refit: (fitting, how) => new Promise((resolve) => answer.push(() => resolve(refitted(fitting, how)))),
-      stop: () => {
-        ended++;
-        answer = [];
+    const fit = createFit(
+      shapeMesh('tube', 6),
+      { write: (mesh) => Promise.resolve(sent.push(mesh)), recognise: () => Promise.resolve(undefined) },
+      {
+        refit: (fitting, how) => new Promise((resolve) => answer.push(() => resolve(refitted(fitting, how)))),
+        stop: () => {
+          ended++;
+          answer = [];
+        },
       },
-    });
+    );
     const state = () => [fit.working.getState(), fit.problem.getState(), fit.kept.getState().undoes, fit.kept.getState().saving];
     const first = fit.refit('straighten', { do: 'straighten', along: 'u' });
     const second = fit.refit('loops', { do: 'loops', across: 'u', count: 3 });
@@ -108,9 +116,10 @@ describe('Fit', () => {
 
     // The page is left: what was asked for is done and saved.
     void fit.refit('straighten', { do: 'straighten', along: 'v' });
-    const left = fit.leave();
+    const left = fit.finish();
     answer.shift()!();
     await left;
+    fit.end();
     expect([state(), ended]).toEqual([['', '', 'straighten', 'saved'], 2]);
     expect(sent.at(-1)).toBe(fit.kept.getState().value.mesh);
   });

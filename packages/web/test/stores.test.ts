@@ -2,10 +2,11 @@ import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals
 import { setDefault } from '@estela/core';
 import fc from 'fast-check';
 import type { Material } from '../src/api/client.ts';
+import { SAVE_PAUSE } from '../src/app/autosave.ts';
 import { createClock, frameAt } from '../src/bench/clock-store.ts';
 import { createDocumentStore, restedOf, type DocumentStore } from '../src/bench/document-store.ts';
 import { derive } from '../src/bench/look.ts';
-import { createSaver, SAVE_PAUSE } from '../src/bench/saving.ts';
+import { createSaver } from '../src/bench/saving.ts';
 
 const TEXT = 'dial speed: laps = 1 in -4..4\nflow = uv |> pan(speed, heading: 0deg)\nout color = flow |> checker(2)\n';
 const setSpeed = (document: DocumentStore, value: string, group?: string): void => {
@@ -141,15 +142,18 @@ describe('saving', () => {
   const answers = (status: number, body: object) => Promise.resolve(new Response(JSON.stringify(body), { status }));
   let sent: { match: string | null; text: string }[] = [];
   let answer: () => Promise<Response>;
+  let stored: { text: string; revision: number };
+  let drafts: string[] = [];
+  let keeps = true;
 
   beforeEach(() => {
     jest.useFakeTimers();
-    sent = [];
+    [sent, drafts, keeps, stored] = [[], [], true, { text: 'theirs', revision: 9 }];
     answer = () => answers(200, { ...material, revision: 4 });
     globalThis.fetch = ((_: string, options: RequestInit) => {
       if (options.method === 'PUT')
         sent.push({ match: new Headers(options.headers).get('if-match'), text: (JSON.parse(options.body as string) as { text: string }).text });
-      return options.method === 'PUT' ? answer() : answers(200, { ...material, text: 'theirs', revision: 9 });
+      return options.method === 'PUT' ? answer() : answers(200, { ...material, ...stored });
     }) as typeof fetch;
   });
   afterEach(() => {
@@ -158,7 +162,16 @@ describe('saving', () => {
 
   const start = () => {
     const document = createDocumentStore(TEXT);
-    const saver = createSaver(document, material);
+    const saver = createSaver(document, material, {
+      keep({ text }) {
+        drafts = keeps ? [text] : [];
+        return keeps;
+      },
+      forget() {
+        drafts = [];
+      },
+      close: () => undefined,
+    });
     return { document, saver, stop: saver.watch() };
   };
   const rest = () => jest.advanceTimersByTimeAsync(SAVE_PAUSE + 50);
@@ -211,6 +224,57 @@ describe('saving', () => {
     expect(saver.getState().status).toBe('away');
     answer = () => answers(200, { ...material, revision: 4 });
     await jest.advanceTimersByTimeAsync(5000);
+    expect(saver.getState().status).toBe('saved');
+  });
+
+  it('is no conflict with itself: a save whose answer was lost is recognised, and what was typed since is saved after it', async () => {
+    answer = () => Promise.reject(new TypeError('the answer was lost'));
+    const { document, saver } = start();
+    setSpeed(document, '2');
+    await rest();
+    const lost = document.getState().text;
+    setSpeed(document, '3');
+    expect(saver.getState()).toMatchObject({ status: 'away', kept: true });
+    stored = { text: lost, revision: 4 };
+    answer = () => (sent.at(-1)?.match === '"4"' ? answers(200, { ...material, revision: 5 }) : answers(412, { detail: 'stale' }));
+    await jest.advanceTimersByTimeAsync(5000);
+    expect(saver.getState()).toMatchObject({ status: 'saved', revision: 5, kept: false });
+    expect(sent.map((s) => [s.match, s.text])).toEqual([
+      ['"3"', lost],
+      ['"3"', document.getState().text],
+      ['"4"', document.getState().text],
+    ]);
+    expect(drafts).toEqual([]);
+  });
+
+  it('of a material that was deleted says so, keeps the draft, and goes on once it is restored', async () => {
+    answer = () => answers(404, { detail: 'gone' });
+    const { document, saver } = start();
+    setSpeed(document, '2');
+    await rest();
+    expect(saver.getState()).toMatchObject({ status: 'failed', gone: true, kept: true });
+    expect(drafts).toEqual([document.getState().text]);
+    answer = () => answers(200, { ...material, revision: 10 });
+    await saver.restore();
+    expect([saver.getState(), sent.at(-1), drafts]).toEqual([
+      expect.objectContaining({ status: 'saved', gone: false, revision: 10 }),
+      { match: '"9"', text: document.getState().text },
+      [],
+    ]);
+  });
+
+  it('says that nothing is kept where the browser keeps nothing, and saves all the same', async () => {
+    keeps = false;
+    answer = () => Promise.reject(new TypeError('offline'));
+    const { document, saver } = start();
+    setSpeed(document, '2');
+    await rest();
+    expect(saver.getState()).toMatchObject({ status: 'away', kept: false });
+    answer = () => answers(507, { detail: 'The disk is full.' });
+    await jest.advanceTimersByTimeAsync(4000);
+    expect(saver.getState()).toMatchObject({ status: 'failed', message: 'The disk is full.' });
+    answer = () => answers(200, { ...material, revision: 4 });
+    await jest.advanceTimersByTimeAsync(4000);
     expect(saver.getState().status).toBe('saved');
   });
 

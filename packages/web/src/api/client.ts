@@ -159,7 +159,8 @@ function formOf({ id, name, file, hash, recipe }: SourceChange & { readonly id?:
   return form;
 }
 
-const bodyOf = ({ name, items, scene, view }: SetBody): SetBody => ({ name, items, scene, view });
+/** The part of a set that is sent. */
+export const bodyOf = ({ name, items, scene, view }: SetBody): SetBody => ({ name, items, scene, view });
 
 /** The server's API, one function a call. Versions are what the server last said, and guard each write. */
 export const api = {

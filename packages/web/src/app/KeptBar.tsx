@@ -1,6 +1,7 @@
 import { Box, Button } from '@mui/material';
 import { useEffect, type ReactElement } from 'react';
 import { useStore } from 'zustand';
+import { holdOpen } from './held-open.ts';
 import { SAVING_WORDS, type Kept } from './kept.ts';
 import { tokens } from './tokens.ts';
 import { UndoButtons } from './UndoButtons.tsx';
@@ -17,7 +18,7 @@ export function SavingWords<T>({
   readonly reopen: () => void;
 }): ReactElement {
   const { saving, message } = useStore(kept);
-  const wrong = saving === 'stale' || saving === 'failed';
+  const wrong = saving === 'stale' || saving === 'failed' || saving === 'away';
   return (
     <>
       <Box role="status" title={message} sx={{ color: wrong ? tokens.coral : 'text.secondary', whiteSpace: 'nowrap' }}>
@@ -28,10 +29,10 @@ export function SavingWords<T>({
           variant="outlined"
           title={message}
           onClick={() => {
-            void refresh().then(() => kept.flush());
+            void refresh().then(() => kept.saveOver());
           }}
         >
-          {saving === 'stale' ? 'Save over it' : 'Try again'}
+          {saving === 'stale' ? 'Save over it' : 'Try now'}
         </Button>
       )}
       {saving === 'stale' && <Button onClick={reopen}>Take theirs</Button>}
@@ -39,20 +40,21 @@ export function SavingWords<T>({
   );
 }
 
-/** Undo and redo as buttons and keys; and what is not saved is sent when the page is left. */
+/** Undo and redo as buttons and keys. */
 export function UndoRedo<T>({ kept }: { readonly kept: Kept<T> }): ReactElement {
   const { undoes, redoes } = useStore(kept);
-  useEffect(() => {
-    const leave = (event: BeforeUnloadEvent): void => {
-      if (kept.getState().saving === 'saved') return;
-      void kept.flush();
-      event.preventDefault();
-    };
-    window.addEventListener('beforeunload', leave);
-    return () => {
-      window.removeEventListener('beforeunload', leave);
-      void kept.flush();
-    };
-  }, [kept]);
   return <UndoButtons undoes={undoes} redoes={redoes} undo={kept.undo} redo={kept.redo} />;
+}
+
+/** Keeps what is shown until it is saved, also after it was left; `end` lets go of it. */
+export function useHeldOpen<S>(
+  key: string,
+  thing: { readonly kept: Kept<S>; readonly flush: () => Promise<void>; readonly end: () => void } | undefined,
+): void {
+  useEffect(() => {
+    if (!thing) return undefined;
+    const { kept, flush, end } = thing;
+    const isSaved = (): boolean => kept.getState().saving === 'saved';
+    return holdOpen(key, { thing, store: kept, isSaved, isLost: () => true, flush, end });
+  }, [key, thing]);
 }

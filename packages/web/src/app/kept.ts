@@ -1,13 +1,13 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { ApiError, sentence } from '../api/client.ts';
+import { createAutosave, type SaveStatus } from './autosave.ts';
 
-export type Saving = 'saved' | 'waiting' | 'saving' | 'stale' | 'failed';
-export const SAVING_WORDS: Record<Saving, string> = {
+export const SAVING_WORDS: Record<SaveStatus, string> = {
   saved: 'saved',
   waiting: 'not saved yet',
   saving: 'saving',
   stale: 'changed elsewhere',
   failed: 'not saved',
+  away: 'not saved: the server is away',
 };
 
 export interface KeptState<T> {
@@ -15,7 +15,7 @@ export interface KeptState<T> {
   /** What undo and redo would do next, in words. */
   readonly undoes: string | undefined;
   readonly redoes: string | undefined;
-  readonly saving: Saving;
+  readonly saving: SaveStatus;
   /** Why it is not saved. */
   readonly message: string;
 }
@@ -35,8 +35,10 @@ export interface Kept<T> extends StoreApi<KeptState<T>> {
   readonly redo: () => void;
   /** Whether something is being worked out that will change it: until then it does not count as saved. */
   readonly hold: (on: boolean) => void;
-  /** Saves at once what is not saved. */
+  /** Saves at once what is not saved; not over anything newer. */
   readonly flush: () => Promise<void>;
+  /** Saves over what was changed elsewhere, whose version is known by now. */
+  readonly saveOver: () => Promise<void>;
 }
 
 interface Past<T> {
@@ -44,55 +46,37 @@ interface Past<T> {
   readonly value: T;
 }
 
-/** Milliseconds that a change rests before it is saved. */
-const PAUSE = 800;
+/** Where a value is stored; see Autosaved. */
+export interface Storing<T> {
+  readonly write: (value: T) => Promise<unknown>;
+  readonly recognise: (sent: readonly T[]) => Promise<T | undefined>;
+  /** Whether two need not be saved apart. */
+  readonly same?: (a: T, b: T) => boolean;
+}
+
 const UNDO_LIMIT = 200;
 
-/** `write` sends a value; where that finds a newer version it is told, and nothing is written over. `same` says whether two need not be saved apart. */
-export function createKept<T>(start: T, write: (value: T) => Promise<unknown>, same: (a: T, b: T) => boolean = Object.is): Kept<T> {
+export function createKept<T>(start: T, { write, recognise, same = Object.is }: Storing<T>): Kept<T> {
   const store = createStore<KeptState<T>>(() => ({ value: start, undoes: undefined, redoes: undefined, saving: 'saved', message: '' }));
   let past: Past<T>[] = [];
   let future: Past<T>[] = [];
-  let saved = start;
   let before: { readonly value: T } | undefined;
   let lastGroup: string | undefined;
-  let timer: ReturnType<typeof setTimeout> | undefined;
   let held = false;
-  const rest = (): void => {
-    store.setState({ saving: held ? 'waiting' : 'saved', message: '' });
-  };
   const settled = (): T => (before ? before.value : store.getState().value);
   const tell = (value: T): void => {
     store.setState({ value, undoes: past.at(-1)?.title, redoes: future.at(-1)?.title });
   };
-  const save = async (): Promise<void> => {
-    clearTimeout(timer);
-    const { value } = store.getState();
-    if (before) return;
-    if (same(value, saved)) {
-      rest();
-      return;
-    }
-    store.setState({ saving: 'saving' });
-    try {
-      await write(value);
-      saved = value;
-      rest();
-      if (!same(store.getState().value, value)) plan();
-    } catch (error) {
-      store.setState({ saving: error instanceof ApiError && error.status === 412 ? 'stale' : 'failed', message: sentence(error) });
-    }
-  };
-  let writing = Promise.resolve();
-  const flush = (): Promise<void> => (writing = writing.then(save));
-  const plan = (): void => {
-    clearTimeout(timer);
-    const { saving } = store.getState();
-    // What was changed elsewhere waits for an answer.
-    if (saving === 'stale') return;
-    if (saving !== 'saving') store.setState({ saving: 'waiting' });
-    timer = setTimeout(() => void flush(), PAUSE);
-  };
+  // What is being dragged is not stored, but neither does it keep from being stored what was there before.
+  const saving = createAutosave(start, {
+    current: settled,
+    same,
+    write,
+    recognise,
+    tell(status, message) {
+      store.setState({ saving: status === 'saved' && held ? 'waiting' : status, message });
+    },
+  });
   const travel = (back: boolean): void => {
     const step = (back ? past : future).at(-1);
     if (!step || before) return;
@@ -101,7 +85,7 @@ export function createKept<T>(start: T, write: (value: T) => Promise<unknown>, s
     else [past, future] = [[...past, here], future.slice(0, -1)];
     lastGroup = undefined;
     tell(step.value);
-    plan();
+    saving.touch();
   };
   const become = (title: string, next: T, group?: string): void => {
     if (group === undefined || group !== lastGroup || past.length === 0) past = [...past, { title, value: settled() }].slice(-UNDO_LIMIT);
@@ -109,7 +93,7 @@ export function createKept<T>(start: T, write: (value: T) => Promise<unknown>, s
     lastGroup = group;
     before = undefined;
     tell(next);
-    plan();
+    saving.touch();
   };
   return {
     ...store,
@@ -122,8 +106,6 @@ export function createKept<T>(start: T, write: (value: T) => Promise<unknown>, s
       } else if (before) {
         store.setState({ value: before.value });
         before = undefined;
-        // The time to save may have come and gone meanwhile.
-        if (store.getState().saving === 'waiting') plan();
       }
     },
     commit(title) {
@@ -141,9 +123,9 @@ export function createKept<T>(start: T, write: (value: T) => Promise<unknown>, s
     },
     hold(on) {
       held = on;
-      const { saving } = store.getState();
-      if ((saving === 'saved' || saving === 'waiting') && same(settled(), saved)) rest();
+      saving.touch();
     },
-    flush,
+    flush: saving.flush,
+    saveOver: saving.saveOver,
   };
 }

@@ -2,8 +2,10 @@ import { Box, Button } from '@mui/material';
 import { lazy, Suspense, useEffect, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { ErrorBoundary } from '../app/ErrorBoundary.tsx';
+import { NoticeLine } from '../app/NoticeLine.tsx';
 import { Notice } from '../app/Page.tsx';
 import { BenchBar } from './BenchBar.tsx';
+import { OtherDrafts } from './OtherDrafts.tsx';
 import { Findings } from './checks/Findings.tsx';
 import { DECK_HEAD, LoopDeck } from './deck/LoopDeck.tsx';
 import { Dials } from './dials/Dials.tsx';
@@ -50,10 +52,7 @@ export function Bench(): ReactElement {
     <>
       <BenchBar />
       {notice && (
-        <Box
-          role="status"
-          sx={{ display: 'flex', alignItems: 'center', gap: 2, px: 1.5, py: 0.5, bgcolor: 'action.selected', borderBottom: 1, borderColor: 'divider' }}
-        >
+        <NoticeLine>
           Text that was typed here but not saved has been brought back. Undo leads to what was saved.
           <Button
             onClick={() => {
@@ -62,8 +61,9 @@ export function Bench(): ReactElement {
           >
             Close
           </Button>
-        </Box>
+        </NoticeLine>
       )}
+      <OtherDrafts />
       <Box component="main" sx={{ flex: '1 0 auto', minHeight: 560, height: 0, minWidth: 800, display: 'flex' }}>
         <Split
           id="deck"

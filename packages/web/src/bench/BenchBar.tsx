@@ -97,6 +97,8 @@ function ChecksButton(): ReactElement {
   );
 }
 
+const NOT_KEPT = 'This browser keeps nothing: leave this page open until it is saved.';
+
 /** Says whether the text is saved; where another tab saved first, what can be done about it. */
 function SaveMark(): ReactElement {
   const { saver } = useSession();
@@ -104,11 +106,13 @@ function SaveMark(): ReactElement {
   const status = useStore(saver, (s) => s.status);
   const revision = useStore(saver, (s) => s.revision);
   const message = useStore(saver, (s) => s.message);
+  const kept = useStore(saver, (s) => s.kept);
+  const gone = useStore(saver, (s) => s.gone);
   if (status === 'stale') {
     return (
       <Box role="alert" sx={{ display: 'flex', alignItems: 'center', gap: 1, ml: 'auto', minWidth: 0 }}>
         <Typography noWrap sx={{ color: tokens.coral }}>
-          Not saved: this material was saved elsewhere. Your text is kept here.
+          Not saved: this material was saved elsewhere. Your text stays here.
         </Typography>
         <Button
           variant="outlined"
@@ -140,7 +144,7 @@ function SaveMark(): ReactElement {
     return (
       <Box role="status" aria-label="Saving" sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0 }}>
         <Typography noWrap sx={{ color: tokens.coral }}>
-          The server is away. Go on: your text is kept in this browser and sent when it is back.
+          The server is away. {kept ? 'Go on: your text is kept in this browser and sent when it is back.' : NOT_KEPT}
         </Typography>
         <Button variant="outlined" onClick={() => void saver.flush()}>
           Try now
@@ -152,8 +156,13 @@ function SaveMark(): ReactElement {
     return (
       <Box role="alert" sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
         <Typography noWrap sx={{ color: tokens.coral }}>
-          Not saved: {message} Your text is kept in this browser.
+          Not saved: {message} {kept ? 'Your text is kept in this browser.' : NOT_KEPT}
         </Typography>
+        {gone && (
+          <Button variant="outlined" onClick={() => void saver.restore()}>
+            Restore the material
+          </Button>
+        )}
         <Button variant="outlined" onClick={() => void saver.flush()}>
           Try again
         </Button>

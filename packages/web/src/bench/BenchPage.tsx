@@ -2,16 +2,21 @@ import { Button } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { useParams } from 'react-router';
 import { api, ApiError, sentence } from '../api/client.ts';
+import { findDrafts, type Draft } from '../app/drafts.ts';
+import { holdOpen, stillOpen } from '../app/held-open.ts';
 import { NotFoundPage, Notice, TopBar } from '../app/Page.tsx';
 import { sourcesOf } from '../sources/sources-store.ts';
 import { Bench } from './Bench.tsx';
+import { LeftDrafts } from './LeftDrafts.tsx';
 import { openSession, SessionContext, type Session } from './session.ts';
 
 type Opening =
   | { readonly state: 'loading' }
   | { readonly state: 'open'; readonly session: Session }
-  | { readonly state: 'missing' }
+  | { readonly state: 'missing'; readonly drafts: readonly Draft[] }
   | { readonly state: 'failed'; readonly message: string };
+
+const keyOf = (material: string): string => `material ${material}`;
 
 /** Loads a material with its project and sources, then shows it on the Bench. */
 export function BenchPage(): ReactElement {
@@ -22,15 +27,21 @@ export function BenchPage(): ReactElement {
   useEffect(() => {
     const abort = new AbortController();
     const open = async (): Promise<void> => {
+      const left = stillOpen<Session>(keyOf(materialId));
+      if (left) {
+        setOpening({ state: 'open', session: left });
+        return;
+      }
       setOpening({ state: 'loading' });
+      const drafts = await findDrafts(materialId);
       try {
         const material = await api.material(materialId, abort.signal);
         const [project, sources] = await Promise.all([api.project(material.projectId), api.sources(material.projectId)]);
-        if (!abort.signal.aborted) setOpening({ state: 'open', session: openSession(material, project, sourcesOf(project.id, sources)) });
+        if (!abort.signal.aborted) setOpening({ state: 'open', session: openSession(material, project, sourcesOf(project.id, sources), drafts) });
       } catch (error) {
         if (abort.signal.aborted) return;
         const missing = error instanceof ApiError && (error.status === 404 || error.status === 400);
-        setOpening(missing ? { state: 'missing' } : { state: 'failed', message: sentence(error) });
+        setOpening(missing ? { state: 'missing', drafts } : { state: 'failed', message: sentence(error) });
       }
     };
     void open();
@@ -38,6 +49,18 @@ export function BenchPage(): ReactElement {
       abort.abort();
     };
   }, [materialId, attempt]);
+
+  const session = opening.state === 'open' ? opening.session : undefined;
+  useEffect(() => {
+    if (!session) return undefined;
+    const { saver, material, close } = session;
+    const isSaved = (): boolean => saver.getState().status === 'saved';
+    const isLost = (): boolean => !saver.getState().kept;
+    return holdOpen(keyOf(material.id), { thing: session, store: saver, isSaved, isLost, flush: saver.flush, end: close });
+  }, [session]);
+  const again = (): void => {
+    setAttempt(attempt + 1);
+  };
 
   switch (opening.state) {
     case 'open':
@@ -47,7 +70,7 @@ export function BenchPage(): ReactElement {
         </SessionContext>
       );
     case 'missing':
-      return <NotFoundPage />;
+      return opening.drafts.length > 0 ? <LeftDrafts drafts={opening.drafts} again={again} /> : <NotFoundPage />;
     case 'failed':
       return (
         <>
@@ -57,12 +80,7 @@ export function BenchPage(): ReactElement {
             title="The material cannot be opened"
             detail={opening.message}
             action={
-              <Button
-                variant="outlined"
-                onClick={() => {
-                  setAttempt(attempt + 1);
-                }}
-              >
+              <Button variant="outlined" onClick={again}>
                 Try again
               </Button>
             }

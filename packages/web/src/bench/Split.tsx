@@ -1,6 +1,7 @@
 import { styled } from '@mui/material/styles';
 import type { ReactElement, ReactNode } from 'react';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
+import { memory } from '../app/memory.ts';
 import { tokens } from '../app/tokens.ts';
 
 const Bar = styled(Separator)({
@@ -32,7 +33,7 @@ export function Split({
   /** Least sizes of the parts, in pixels. */
   readonly least: readonly [number, number];
 }): ReactElement {
-  const layout = useDefaultLayout({ id: `estela.${id}`, storage: localStorage });
+  const layout = useDefaultLayout({ id: `estela.${id}`, storage: memory });
   const inner = { display: 'flex', flexDirection: 'column', overflow: 'hidden', minWidth: 0, minHeight: 0 } as const;
   return (
     <Group orientation={orientation} defaultLayout={layout.defaultLayout} onLayoutChanged={layout.onLayoutChanged} style={{ flex: 1, minHeight: 0 }}>

@@ -1,21 +1,19 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, ApiError, sentence, type Material } from '../api/client.ts';
+import { createAutosave, type SaveStatus } from '../app/autosave.ts';
+import type { DraftKeeper } from '../app/drafts.ts';
 import type { DocumentState, DocumentStore } from './document-store.ts';
-import { forgetDraft, keepDraft } from './drafts.ts';
-
-/** `away`: the server cannot be reached; the text is kept in the browser and sent when it is back. */
-export type SaveStatus = 'saved' | 'waiting' | 'saving' | 'stale' | 'failed' | 'away';
 
 export interface SaveState {
   readonly status: SaveStatus;
   readonly revision: number;
-  /** What went wrong, for `stale` and `failed`. */
+  /** What went wrong; empty where nothing did. */
   readonly message: string;
+  /** What is not saved is kept in this browser. */
+  readonly kept: boolean;
+  /** The material was deleted elsewhere. */
+  readonly gone: boolean;
 }
-
-/** How long typing must rest before it is saved, in milliseconds. */
-export const SAVE_PAUSE = 800;
-const RETRY_PAUSE = 4000;
 
 export interface Saver extends StoreApi<SaveState> {
   /** Saves at once what is not saved yet. */
@@ -24,92 +22,94 @@ export interface Saver extends StoreApi<SaveState> {
   readonly saveOver: (seen?: number) => Promise<void>;
   /** After a stale save: takes the newer text; the text here can be had back by undo. */
   readonly takeTheirs: () => Promise<void>;
+  /** Brings back a material that was deleted, and saves the text to it. */
+  readonly restore: () => Promise<void>;
   /** Watches the document from now on; gives the function that ends it. */
   readonly watch: () => () => void;
 }
 
-/** Saves a document by itself a moment after each change, one request at a time, and never over a newer one unseen. */
-export function createSaver(document: DocumentStore, material: Material, revision = material.revision): Saver {
-  const store = createStore<SaveState>(() => ({ status: 'saved', revision, message: '' }));
-  let saved = material.text;
-  let timer: ReturnType<typeof setTimeout> | undefined;
+/** Keeps nothing: where a material is only looked at. */
+export const NO_DRAFT: DraftKeeper = { keep: () => false, forget: () => undefined, close: () => undefined };
+
+/** Saves a document by itself a moment after each change, and keeps a draft of it in the browser until it is. `revision` is the one its text began from. */
+export function createSaver(document: DocumentStore, material: Material, draft: DraftKeeper = NO_DRAFT, revision = material.revision): Saver {
+  const { id } = material;
+  const store = createStore<SaveState>(() => ({ status: 'saved', revision, message: '', kept: false, gone: false }));
   let watching = false;
-
-  const plan = (pause: number): void => {
-    clearTimeout(timer);
-    if (watching) timer = setTimeout(() => void save(), pause);
+  const autosave = createAutosave(material.text, {
+    current: () => document.getState().text,
+    same: Object.is,
+    async write(text) {
+      try {
+        const answer = await api.saveMaterial(id, text, store.getState().revision);
+        store.setState({ revision: answer.revision, gone: false });
+      } catch (error) {
+        store.setState({ gone: error instanceof ApiError && error.status === 404 });
+        throw error;
+      }
+    },
+    async recognise(sent) {
+      const { text, revision } = await api.material(id);
+      const known = sent.find((s) => s === text);
+      if (known !== undefined) store.setState({ revision });
+      return known;
+    },
+    busy: () => watching && document.getState().dragging,
+    tell(status, message) {
+      if (status === 'saved') {
+        draft.forget();
+        store.setState({ kept: false });
+      }
+      store.setState({ status, message });
+    },
+  });
+  const keep = (): void => {
+    const { text, derived } = document.getState();
+    store.setState({ kept: draft.keep({ title: derived.program.title, revision: store.getState().revision, text }) });
   };
-
-  async function save(): Promise<void> {
-    clearTimeout(timer);
-    const { text, dragging } = document.getState();
-    const { status, revision } = store.getState();
-    if (status === 'saving' || status === 'stale') return;
-    if (dragging && watching) {
-      plan(SAVE_PAUSE);
-      return;
-    }
-    if (text === saved) {
-      forgetDraft(material.id);
-      store.setState({ status: 'saved', message: '' });
-      return;
-    }
-    store.setState({ status: 'saving' });
-    try {
-      const answer = await api.saveMaterial(material.id, text, revision);
-      saved = text;
-      const newer = document.getState().text !== text;
-      store.setState({ status: newer ? 'waiting' : 'saved', revision: answer.revision, message: '' });
-      if (newer) plan(SAVE_PAUSE);
-      else forgetDraft(material.id);
-    } catch (error) {
-      const isStale = error instanceof ApiError && error.status === 412;
-      const isAway = error instanceof ApiError && (error.status === 0 || error.status >= 502);
-      store.setState({ status: isStale ? 'stale' : isAway ? 'away' : 'failed', message: sentence(error) });
-      if (!isStale && !(error instanceof ApiError && error.status >= 400 && error.status < 500)) plan(RETRY_PAUSE);
-    }
-  }
-
   const changed = (state: DocumentState, before: DocumentState): void => {
     if (state.text === before.text && state.dragging === before.dragging) return;
-    if (state.text !== saved) keepDraft(material.id, store.getState().revision, state.text);
-    if (store.getState().status !== 'stale') {
-      const { status } = store.getState();
-      if (status !== 'saving' && status !== 'away') store.setState({ status: state.text === saved ? 'saved' : 'waiting' });
-      plan(SAVE_PAUSE);
+    if (state.text !== before.text) keep();
+    autosave.touch();
+  };
+  const asking = async (act: () => Promise<void>): Promise<void> => {
+    try {
+      await act();
+    } catch (error) {
+      store.setState({ message: sentence(error) });
     }
   };
-
   return {
     ...store,
-    flush: save,
-    async saveOver(seen) {
-      try {
-        const revision = seen ?? (await api.material(material.id)).revision;
-        store.setState({ status: 'waiting', revision, message: '' });
-        await save();
-      } catch (error) {
-        store.setState({ message: sentence(error) });
-      }
-    },
-    async takeTheirs() {
-      try {
-        const { text, revision } = await api.material(material.id);
-        saved = text;
-        store.setState({ status: 'saved', revision, message: '' });
+    flush: autosave.flush,
+    saveOver: (seen) =>
+      asking(async () => {
+        store.setState({ revision: seen ?? (await api.material(id)).revision });
+        await autosave.saveOver();
+      }),
+    takeTheirs: () =>
+      asking(async () => {
+        const { text, revision } = await api.material(id);
+        store.setState({ revision });
         document.edit([{ from: 0, to: document.getState().text.length, insert: text }]);
-      } catch (error) {
-        store.setState({ message: sentence(error) });
-      }
-    },
+        autosave.adopt(text);
+      }),
+    restore: () =>
+      asking(async () => {
+        const { revision } = await api.restoreMaterial(id);
+        store.setState({ revision });
+        await autosave.saveOver();
+      }),
     watch() {
       watching = true;
       const unsubscribe = document.subscribe(changed);
-      if (document.getState().text !== saved) plan(SAVE_PAUSE);
+      // What was brought back from another opening is kept under this one's name too.
+      if (document.getState().text !== material.text) keep();
+      autosave.touch();
       return () => {
         watching = false;
         unsubscribe();
-        void save();
+        void autosave.flush();
       };
     },
   };

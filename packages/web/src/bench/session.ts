@@ -2,13 +2,13 @@ import type { TraceLine } from '@estela/core';
 import { createContext, useContext } from 'react';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Material, Project } from '../api/client.ts';
+import { dropDraft, keepDrafts, type Draft, type DraftKeeper } from '../app/drafts.ts';
 import type { ProbePixel } from '../workers/probe.ts';
 import type { SourcesStore } from '../sources/sources-store.ts';
 import { createChecks, type ChecksStore } from './checks/checks-store.ts';
 import { createClock, type Clock } from './clock-store.ts';
 import { createDocumentStore, restedOf, type DocumentState, type DocumentStore } from './document-store.ts';
-import { draftOf } from './drafts.ts';
-import { createSaver, type Saver } from './saving.ts';
+import { createSaver, NO_DRAFT, type Saver } from './saving.ts';
 import type { SoloState, SoloStore } from './solo.ts';
 import { createScene, type SceneState } from './stage/scene-store.ts';
 
@@ -91,15 +91,32 @@ export interface Session {
   readonly scene: StoreApi<SceneState>;
   /** Text that was typed but never saved was found in this browser and is in the document now. */
   readonly restored: boolean;
+  /** More such texts, of other tabs: each waits to be compared or dropped. */
+  readonly drafts: StoreApi<DraftsState>;
+  /** Lets go of the draft: what is in it still is for the next opening to find. */
+  readonly close: () => void;
 }
 
-/** Opens a material. `asSaved` leaves a draft of it alone: where it is only looked at. */
-export function openSession(material: Material, project: Project, sources: SourcesStore, asSaved = false): Session {
-  const draft = asSaved ? undefined : draftOf(material.id);
-  const restored = draft !== undefined && draft.text !== material.text;
+export interface DraftsState {
+  readonly others: readonly Draft[];
+}
+
+/** Opens a material with the drafts of it that were found, the newest first; without, it is only looked at, and keeps none. */
+export function openSession(material: Material, project: Project, sources: SourcesStore, found?: readonly Draft[]): Session {
+  const unsaved = found?.filter((d) => d.text !== material.text) ?? [];
+  for (const draft of found ?? []) if (!unsaved.includes(draft)) dropDraft(draft);
+  const [draft, ...others] = unsaved;
   const document = createDocumentStore(material.text);
   // As an edit, so that undo leads back to what was saved.
-  if (restored) document.edit([{ from: 0, to: material.text.length, insert: draft.text }]);
+  if (draft) document.edit([{ from: 0, to: material.text.length, insert: draft.text }]);
+  const keeper = found ? keepDrafts(material.id, project.id) : NO_DRAFT;
+  const keepers: DraftKeeper = {
+    ...keeper,
+    forget() {
+      keeper.forget();
+      if (draft) dropDraft(draft);
+    },
+  };
   const { loop } = document.getState().derived.program;
   const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
   const rested = restedOf(document);
@@ -110,7 +127,7 @@ export function openSession(material: Material, project: Project, sources: Sourc
     sources,
     document,
     rested,
-    saver: createSaver(document, material, restored ? draft.revision : material.revision),
+    saver: createSaver(document, material, keepers, draft?.revision),
     clock: createClock(loop.seconds, loop.fps, !still),
     panel: createStore<PanelState>(() => ({ open: undefined })),
     pointer: createStore<PointerState>(() => ({ pixel: undefined, pinned: undefined })),
@@ -123,7 +140,9 @@ export function openSession(material: Material, project: Project, sources: Sourc
     chosen: createStore<ChosenState>(() => ({ step: undefined })),
     value: createStore<ValueState>(() => ({ at: undefined })),
     cover: createStore<CoverState>(() => ({ open: undefined })),
-    restored,
+    restored: draft !== undefined,
+    drafts: createStore<DraftsState>(() => ({ others })),
+    close: keeper.close,
   };
 }
 

@@ -1,9 +1,10 @@
 import { Box, Button, Menu, MenuItem } from '@mui/material';
-import { useEffect, useState, type ReactElement } from 'react';
+import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, sentence, type Material, type Project, type StoredMesh } from '../api/client.ts';
-import { SavingWords, UndoRedo } from '../app/KeptBar.tsx';
+import { letGo, stillOpen } from '../app/held-open.ts';
+import { SavingWords, UndoRedo, useHeldOpen } from '../app/KeptBar.tsx';
 import { useOpening } from '../app/opening.tsx';
 import { Place, TopBar } from '../app/Page.tsx';
 import { tokens } from '../app/tokens.ts';
@@ -14,36 +15,34 @@ import { download } from '../shelf/project-zip.ts';
 import { sourcesOf } from '../sources/sources-store.ts';
 import { meshFiles } from '../workers/meshes.ts';
 import { refitter } from '../workers/refitter.ts';
-import { createFit, type Fit } from './fit-store.ts';
 import { FitStage } from './FitStage.tsx';
 import { FitTools } from './FitTools.tsx';
+import { openFit, type OpenFit } from './open-fit.ts';
 import { PacePanel } from './PacePanel.tsx';
 import { UvLayout } from './UvLayout.tsx';
 
-interface Opened {
-  readonly fit: Fit;
+interface Opened extends OpenFit {
   readonly mesh: StoredMesh;
   readonly project: Project;
   readonly materials: readonly Material[];
 }
 
-/** What is still being done to meshes whose page was left, by mesh. */
-const leaving = new Map<string, Promise<void>>();
-
 /** Where a mesh's UVs are made to suit a motion. */
 export function FitPage(): ReactElement {
   const { projectId = '', meshId = '' } = useParams();
   const store = meshesOf(projectId);
+  const key = `mesh ${meshId}`;
   const { opened, page, again } = useOpening<Opened>('mesh', meshId, async () => {
-    await leaving.get(meshId);
     await store.load();
     const { meshes, status, message } = store.getState();
     if (status === 'failed') throw new Error(message);
     const mesh = meshes.find((m) => m.id === meshId);
     if (!mesh) return undefined;
-    const [data, project, materials] = await Promise.all([meshData(mesh), api.project(projectId), api.materials(projectId)]);
+    const left = stillOpen<OpenFit>(key);
+    const [data, project, materials] = await Promise.all([left ? undefined : meshData(mesh), api.project(projectId), api.materials(projectId)]);
     await sourcesOf(projectId).load();
-    return { fit: createFit(data, (next) => store.write(meshId, next), refitter()), mesh, project, materials };
+    const open = left ?? (data && openFit(store, mesh, data, refitter()));
+    return open && { ...open, mesh, project, materials };
   });
   useEffect(() => {
     document.title = opened ? `Fit ${opened.mesh.name} - Estela` : 'Fit - Estela';
@@ -51,17 +50,20 @@ export function FitPage(): ReactElement {
       document.title = 'Estela';
     };
   }, [opened]);
-  useEffect(
-    () => () => {
-      if (opened) leaving.set(meshId, opened.fit.leave());
-    },
-    [opened, meshId],
-  );
+  const held = useMemo(() => opened && { ...opened, kept: opened.fit.kept, flush: opened.fit.finish, end: opened.fit.end }, [opened]);
+  useHeldOpen(key, held);
   if (!opened) return page;
   const { fit, project, materials } = opened;
   return (
     <>
-      <FitBar {...opened} store={store} reopen={again} />
+      <FitBar
+        {...opened}
+        store={store}
+        reopen={() => {
+          letGo(key);
+          again();
+        }}
+      />
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
         <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
           <Box
@@ -80,7 +82,7 @@ export function FitPage(): ReactElement {
   );
 }
 
-function FitBar({ fit, mesh, project, store, reopen }: Opened & { readonly store: MeshesStore; readonly reopen: () => void }): ReactElement {
+function FitBar({ fit, refresh, rename, mesh, project, store, reopen }: Opened & { readonly store: MeshesStore; readonly reopen: () => void }): ReactElement {
   const name = useStore(store, (s) => s.meshes.find((m) => m.id === mesh.id)?.name ?? mesh.name);
   const [dialog, setDialog] = useState<ReactElement>();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -106,7 +108,7 @@ function FitBar({ fit, mesh, project, store, reopen }: Opened & { readonly store
   return (
     <TopBar>
       <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }, { to: `/projects/${project.id}/sources`, label: 'Sources' }]} here={name} />
-      <SavingWords kept={fit.kept} refresh={store.load} reopen={reopen} />
+      <SavingWords kept={fit.kept} refresh={refresh} reopen={reopen} />
       {problem !== '' && (
         <Box role="alert" sx={{ color: tokens.coral }}>
           {problem}
@@ -141,7 +143,7 @@ function FitBar({ fit, mesh, project, store, reopen }: Opened & { readonly store
       >
         <MenuItem
           onClick={() => {
-            setDialog(<NameDialog title="Rename the mesh" verb="Rename" label="Name" start={name} close={close} act={(next) => store.rename(mesh.id, next)} />);
+            setDialog(<NameDialog title="Rename the mesh" verb="Rename" label="Name" start={name} close={close} act={rename} />);
           }}
         >
           Rename

@@ -42,7 +42,7 @@ export function FitStage({
   const material = materials.find((m) => m.id === wanted) ?? materials[0];
   const wantedLens = parameters.get('lens') ?? '';
   const lens = Object.hasOwn(MESH_LENSES, wantedLens) ? (wantedLens as MeshLensName) : 'material';
-  const session = useMemo(() => material && openSession(material, project, sources, true), [material, project, sources]);
+  const session = useMemo(() => material && openSession(material, project, sources), [material, project, sources]);
   const variant = session && readLookedAt(parameters, session.document.getState().look.program).variant;
   useEffect(() => {
     session?.shown.setState({ variant });

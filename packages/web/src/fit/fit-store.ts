@@ -1,7 +1,7 @@
 import { islandsOf, mappedWithin, NOTHING_CHOSEN, partOf, type Bounds, type Fitted, type Fitting, type MeshData, type Refit, type UvMap } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../api/client.ts';
-import { createKept, type Kept } from '../app/kept.ts';
+import { createKept, type Kept, type Storing } from '../app/kept.ts';
 
 /** Other UVs for the chosen islands, or why there are none. */
 export type Change = (value: Fitting) => Fitted;
@@ -31,8 +31,10 @@ export interface Fit {
   readonly refit: (title: string, how: Refit) => Promise<void>;
   /** Ends what is being worked at, and what waits behind it. */
   readonly stop: () => void;
-  /** Does and saves what was asked for, and lets the worker go. */
-  readonly leave: () => Promise<void>;
+  /** Does what was asked for, and saves it. */
+  readonly finish: () => Promise<void>;
+  /** Lets the worker go. */
+  readonly end: () => void;
   /** Shows a change while something is dragged; `commit` makes one undo of it. */
   readonly preview: (act: Change) => void;
   /** Goes back to what was before a drag. */
@@ -55,13 +57,19 @@ interface Job {
   readonly end: () => void;
 }
 
-/** `write` sends the mesh. */
-export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<unknown>, worker: Refitter): Fit {
+/** `storing` keeps the mesh alone: what is chosen is not stored. */
+export function createFit(start: MeshData, storing: Pick<Storing<MeshData>, 'write' | 'recognise'>, worker: Refitter): Fit {
   const islands = islandsOf(start);
   const all = createKept<Fitting>(
     { mesh: start, islands, chosen: new Set(islands.count === 1 ? [0] : []) },
-    ({ mesh }) => write(mesh),
-    (a, b) => a.mesh === b.mesh,
+    {
+      write: ({ mesh }) => storing.write(mesh),
+      async recognise(sent) {
+        const mesh = await storing.recognise(sent.map((s) => s.mesh));
+        return sent.find((s) => s.mesh === mesh);
+      },
+      same: (a, b) => a.mesh === b.mesh,
+    },
   );
   const problem = createStore(() => '');
   const working = createStore(() => '');
@@ -139,11 +147,11 @@ export function createFit(start: MeshData, write: (mesh: MeshData) => Promise<un
     problem,
     working,
     stop,
-    async leave() {
+    async finish() {
       await Promise.all(waiting.map(({ over }) => over));
       await all.flush();
-      worker.stop();
     },
+    end: worker.stop,
     choose,
     chooseAll() {
       choose(Array.from({ length: all.getState().value.islands.count }, (_, i) => i));

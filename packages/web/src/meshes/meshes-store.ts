@@ -2,6 +2,7 @@ import type { MeshData } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, sentence, type StoredMesh } from '../api/client.ts';
 import { meshFiles } from '../workers/meshes.ts';
+import { sha256 } from '../workers/sha256.ts';
 
 export interface MeshesState {
   readonly status: 'loading' | 'ready' | 'failed';
@@ -14,8 +15,12 @@ export interface MeshesStore extends StoreApi<MeshesState> {
   readonly projectId: string;
   readonly load: () => Promise<void>;
   readonly create: (name: string, mesh: MeshData) => Promise<StoredMesh>;
-  /** Gives a mesh another content; the version that is known guards it. */
-  readonly write: (id: string, mesh: MeshData) => Promise<StoredMesh>;
+  /** Gives a mesh another content; the version it was made from guards it. */
+  readonly write: (id: string, mesh: MeshData, version: number) => Promise<StoredMesh>;
+  /** A mesh as it is stored now. */
+  readonly newest: (id: string) => Promise<StoredMesh>;
+  /** Which of these contents is stored now, if any, with its version. */
+  readonly recognise: (id: string, sent: readonly MeshData[]) => Promise<{ readonly mesh: MeshData; readonly version: number } | undefined>;
   readonly rename: (id: string, name: string) => Promise<StoredMesh>;
   readonly remove: (id: string) => Promise<void>;
   /** Stores a deleted mesh again, under its name and id. */
@@ -36,6 +41,11 @@ function createMeshesStore(projectId: string): MeshesStore {
     if (!mesh) throw new Error('This mesh is gone.');
     return mesh;
   };
+  const newest = async (id: string): Promise<StoredMesh> => {
+    const mesh = (await api.meshes(projectId)).find((m) => m.id === id);
+    if (!mesh) throw new Error('This mesh is gone.');
+    return put(mesh);
+  };
   const fileOf = async (mesh: MeshData, name: string): Promise<Blob> => new Blob([await meshFiles().glb(mesh, name)], { type: 'model/gltf-binary' });
   return {
     ...store,
@@ -48,10 +58,17 @@ function createMeshesStore(projectId: string): MeshesStore {
       }
     },
     create: async (name, mesh) => put(await api.createMesh(projectId, { name, file: await fileOf(mesh, name) })),
-    async write(id, mesh) {
-      const { name } = current(id);
-      const file = await fileOf(mesh, name);
-      return put(await api.changeMesh(current(id), { file }));
+    async write(id, mesh, version) {
+      const known = current(id);
+      return put(await api.changeMesh({ ...known, version }, { file: await fileOf(mesh, known.name) }));
+    },
+    newest,
+    async recognise(id, sent) {
+      const { hash, version } = await newest(id);
+      for (const mesh of sent)
+        // A file holds the mesh's name: one that was given since makes it another.
+        if ((await sha256(await meshFiles().glb(mesh, current(id).name))) === hash) return { mesh, version };
+      return undefined;
     },
     rename: async (id, name) => put(await api.changeMesh(current(id), { name })),
     bringBack: async ({ id, name, hash }) => put(await api.createMesh(projectId, { id, name, hash })),

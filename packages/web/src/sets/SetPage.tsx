@@ -2,9 +2,9 @@ import { Box, Button } from '@mui/material';
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { api, type Material, type Project, type SetBody, type SetItem } from '../api/client.ts';
-import { SavingWords, UndoRedo } from '../app/KeptBar.tsx';
-import { createKept, type Kept } from '../app/kept.ts';
+import { api, type Material, type Project, type SetItem } from '../api/client.ts';
+import { letGo, stillOpen } from '../app/held-open.ts';
+import { SavingWords, UndoRedo, useHeldOpen } from '../app/KeptBar.tsx';
 import { useOpening } from '../app/opening.tsx';
 import { Place, TopBar } from '../app/Page.tsx';
 import { createClock } from '../bench/clock-store.ts';
@@ -21,6 +21,7 @@ import { sourcesOf } from '../sources/sources-store.ts';
 import { supplyOf } from '../sources/supply.ts';
 import { Inspector } from './Inspector.tsx';
 import { SetBar } from './SetBar.tsx';
+import { openSet, type OpenSet } from './open-set.ts';
 import { newItem, withItem } from './set-edits.ts';
 import { placeSet, type PlacedSet } from './set-items.ts';
 import { sceneOf, standpointOf } from './set-scene.ts';
@@ -28,8 +29,7 @@ import { setsOf } from './sets-store.ts';
 import { Things } from './Things.tsx';
 import { ballAbout, useSetHands } from './use-set-hands.ts';
 
-interface Opened {
-  readonly kept: Kept<SetBody>;
+interface Opened extends OpenSet {
   readonly project: Project;
   readonly materials: readonly Material[];
 }
@@ -38,6 +38,7 @@ interface Opened {
 export function SetPage(): ReactElement {
   const { projectId = '', setId = '' } = useParams();
   const store = setsOf(projectId);
+  const key = `set ${setId}`;
   const { opened, page, again } = useOpening<Opened>('set', setId, async () => {
     await Promise.all([store.load(), meshesOf(projectId).load(), sourcesOf(projectId).load()]);
     const { sets, status, message } = store.getState();
@@ -45,19 +46,19 @@ export function SetPage(): ReactElement {
     const set = sets.find((s) => s.id === setId);
     if (!set) return undefined;
     const [project, materials] = await Promise.all([api.project(projectId), api.materials(projectId)]);
-    const { name, items, scene, view } = set;
-    const kept = createKept<SetBody>({ name, items, scene, view }, async (body) => {
-      const now = store.getState().sets.find((s) => s.id === setId);
-      if (!now) throw new Error('This set is gone.');
-      await store.save({ ...now, ...body });
-    });
-    return { kept, project, materials };
+    return { ...(stillOpen<OpenSet>(key) ?? openSet(store, set)), project, materials };
   });
+  const held = useMemo(() => opened && { ...opened, flush: opened.kept.flush, end: () => undefined }, [opened]);
+  useHeldOpen(key, held);
   if (!opened) return page;
-  return <SetView {...opened} setId={setId} reopen={again} />;
+  const reopen = (): void => {
+    letGo(key);
+    again();
+  };
+  return <SetView {...opened} setId={setId} reopen={reopen} />;
 }
 
-function SetView({ kept, project, materials, setId, reopen }: Opened & { readonly setId: string; readonly reopen: () => void }): ReactElement {
+function SetView({ kept, refresh, project, materials, setId, reopen }: Opened & { readonly setId: string; readonly reopen: () => void }): ReactElement {
   const store = setsOf(project.id);
   const set = useStore(kept, (s) => s.value);
   const meshes = useStore(meshesOf(project.id), (s) => s.meshes);
@@ -119,7 +120,7 @@ function SetView({ kept, project, materials, setId, reopen }: Opened & { readonl
     <>
       <TopBar>
         <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }, { to: `/projects/${project.id}/sets`, label: 'Sets' }]} here={set.name} />
-        <SavingWords kept={kept} refresh={store.load} reopen={reopen} />
+        <SavingWords kept={kept} refresh={refresh} reopen={reopen} />
         <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
           <UndoRedo kept={kept} />
           <Button

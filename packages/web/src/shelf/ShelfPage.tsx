@@ -7,6 +7,7 @@ import { NameDialog } from './dialogs.tsx';
 import { projectFromZip } from './project-zip.ts';
 import { ProjectSection, type ShelfHost } from './ProjectSection.tsx';
 import { loadShelf, shelf, shelfActions } from './shelf-store.ts';
+import { UnsavedTexts } from './UnsavedTexts.tsx';
 
 interface Said {
   readonly words: string;
@@ -129,6 +130,7 @@ export function ShelfPage(): ReactElement {
         {status === 'ready' && projects.length === 0 && (
           <Notice title="There is no project yet" detail="A project holds materials and the textures they use." action={newProject} />
         )}
+        {status === 'ready' && <UnsavedTexts projects={projects} />}
         {status === 'ready' && projects.map((p) => <ProjectSection key={p.project.id} shown={p} search={search} host={host} />)}
       </Box>
       {dialog}

@@ -43,7 +43,7 @@ export function FlowEditor({
     recipe: (drawing) => ({ kind: 'flow', drawing }),
     others: supplyOf(() => store.getState().sources),
   });
-  const { drawing, show, keep } = editor;
+  const { drawing, latest, show, keep } = editor;
   const pictures = sources.filter((s) => s.recipe?.kind !== 'path' && s.recipe?.kind !== 'flow');
   const [picture, setPicture] = useState<string>();
   const [view, setView] = useState<Shown>('drift');
@@ -61,7 +61,7 @@ export function FlowEditor({
     const rounded = (v: number): number => Math.round(v * 1000) / 1000;
     return { x: rounded((event.clientX - box.left) / box.width), y: rounded((event.clientY - box.top) / box.height) };
   };
-  const withStroke = (): FlowDrawing => (stroke.current ? { ...drawing, strokes: [...stored.strokes, stroke.current] } : drawing);
+  const withStroke = (added: FlowStroke): FlowDrawing => ({ ...latest(), strokes: [...latest().strokes, added] });
 
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
@@ -85,13 +85,16 @@ export function FlowEditor({
               const at = placeOf(event);
               if (Math.hypot(at.x - last.x, at.y - last.y) < 0.015) return;
               stroke.current = { ...now, points: [...now.points, at] };
-              show(withStroke());
+              show(withStroke(stroke.current));
             }}
             onPointerUp={() => {
-              const next = withStroke();
-              const drawn = (stroke.current?.points.length ?? 0) > 1;
+              const drawn = stroke.current;
               stroke.current = undefined;
-              if (drawn) keep(next, erasing ? 'still a part' : 'paint a stroke');
+              if (drawn && drawn.points.length > 1) keep(withStroke(drawn), erasing ? 'still a part' : 'paint a stroke');
+            }}
+            onPointerCancel={() => {
+              stroke.current = undefined;
+              show(undefined);
             }}
             sx={{
               position: 'absolute',

@@ -243,7 +243,8 @@ export function PathEditor({
                   onPointerUp={(event) => {
                     const next = dragged(event);
                     hand.current = undefined;
-                    if (next && JSON.stringify(next) !== JSON.stringify(stored)) keep(next, 'move a point');
+                    if (next && JSON.stringify(next) !== JSON.stringify(editor.latest())) keep(next, 'move a point');
+                    else show(undefined);
                   }}
                   onDoubleClick={(event) => {
                     event.stopPropagation();

@@ -110,7 +110,7 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
     const mesh = held.get(id);
     if (mesh) {
       const before = replace ? meshes.getState().meshes.find((m) => m.name === name) : undefined;
-      const stored = before ? await meshes.write(before.id, mesh) : await meshes.create(name, mesh);
+      const stored = before ? await meshes.write(before.id, mesh, before.version) : await meshes.create(name, mesh);
       put(id, { stage: 'done', mesh: { id: stored.id } });
       return;
     }

@@ -1,25 +1,21 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { sentence, type Recipe, type Source } from '../api/client.ts';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useStore } from 'zustand';
+import type { Recipe, Source } from '../api/client.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 import type { GlPixels } from '../workers/shown.ts';
+import { createDrawing, type Drawing, type DrawingState } from './drawing.ts';
 import { fileOf } from './new-maps.ts';
 import type { SourcesStore } from './sources-store.ts';
 
-export interface DrawingEditor<T> {
+export interface DrawingEditor<T> extends Pick<Drawing<T>, 'latest' | 'show' | 'keep'>, Pick<DrawingState<T>, 'status' | 'problem'> {
   /** What is shown: what is stored, or what the hand is changing right now. */
   readonly drawing: T;
-  /** Shows a change while the hand is on it. */
-  readonly show: (drawing: T) => void;
-  /** Stores a change; each is one undo. */
-  readonly keep: (drawing: T, title: string) => void;
   /** Pixels of the drawing for a Stage, under the name `preview`, and when they have changed. */
   readonly supply: TextureSupply;
   readonly version: string;
-  readonly status: 'stored' | 'storing' | 'failed';
-  readonly problem: string;
 }
 
-/** Holds a drawing while it is edited, draws it for the preview and stores what is kept, one after the other. */
+/** Holds a drawing while it is edited, draws it for the preview and stores what is kept. */
 export function useDrawing<T extends object>(
   store: SourcesStore,
   source: Source,
@@ -32,18 +28,26 @@ export function useDrawing<T extends object>(
     readonly others?: TextureSupply;
   },
 ): DrawingEditor<T> {
-  const [draft, setDraft] = useState<T>();
-  const [status, setStatus] = useState<'stored' | 'storing' | 'failed'>('stored');
-  const [problem, setProblem] = useState('');
-  const drawing = draft ?? stored;
+  const { id } = source;
+  const current = useRef({ drawing: stored, version: '', stored, ways });
+  const [editor] = useState(() =>
+    createDrawing(
+      () => current.current.stored,
+      async (next: T, title) => {
+        const { file, recipe } = current.current.ways;
+        const { bytes } = await file(next);
+        const now = store.getState().sources.find((s) => s.id === id);
+        if (!now) throw new Error('This source is gone.');
+        await store.change(now, { file: fileOf(bytes), recipe: recipe(next) }, title);
+      },
+    ),
+  );
+  const { shown, kept, status, problem } = useStore(editor);
+  const drawing = shown ?? kept ?? stored;
   const version = useMemo(() => JSON.stringify(drawing), [drawing]);
-  const current = useRef({ drawing, version, ways });
   useEffect(() => {
-    current.current = { drawing, version, ways };
+    current.current = { drawing, version, stored, ways };
   });
-  const queue = useRef<Promise<unknown>>(Promise.resolve());
-  const waiting = useRef(0);
-
   const supply = useMemo(
     (): TextureSupply => ({
       contentOf: (name) => (name === 'preview' ? current.current.version : current.current.ways.others?.contentOf(name)),
@@ -54,32 +58,6 @@ export function useDrawing<T extends object>(
     }),
     [],
   );
-
-  const { id } = source;
-  const keep = useCallback(
-    (next: T, title: string): void => {
-      setDraft(next);
-      setStatus('storing');
-      waiting.current++;
-      queue.current = queue.current.then(async () => {
-        try {
-          const { bytes } = await current.current.ways.file(next);
-          const now = store.getState().sources.find((s) => s.id === id);
-          if (!now) throw new Error('This source is gone.');
-          await store.change(now, { file: fileOf(bytes), recipe: current.current.ways.recipe(next) }, title);
-          setProblem('');
-          if (--waiting.current > 0) return;
-          setStatus('stored');
-          // From here on what is stored is shown, so that undo is seen.
-          setDraft(undefined);
-        } catch (error) {
-          waiting.current--;
-          setProblem(sentence(error));
-          setStatus('failed');
-        }
-      });
-    },
-    [store, id],
-  );
-  return { drawing, show: setDraft, keep, supply, version, status, problem };
+  const { latest, show, keep } = editor;
+  return { drawing, latest, show, keep, supply, version, status, problem };
 }

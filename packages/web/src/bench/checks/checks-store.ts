@@ -6,7 +6,7 @@ import type { SourcesStore } from '../../sources/sources-store.ts';
 import { checks } from '../../workers/checks.ts';
 import type { Subject } from '../../workers/checks.worker.ts';
 import { TYPING_REST, type DocumentState } from '../document-store.ts';
-import { recall, remember } from '../memory.ts';
+import { recall, remember } from '../../app/memory.ts';
 import type { ShownState } from '../session.ts';
 
 export interface ChecksState {

@@ -1,22 +1,43 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
-import { api, sentence, type Material } from '../../api/client.ts';
+import { api, sentence } from '../../api/client.ts';
+import { typedAt, type Draft } from '../../app/drafts.ts';
 import { Notice } from '../../app/Page.tsx';
 import { useSession } from '../session.ts';
 import { TextMerge } from './TextMerge.tsx';
 
-/** After a save elsewhere: both texts side by side; the right one, ours, takes pieces of theirs and is saved over it. */
-export function MergeDialog({ close }: { readonly close: () => void }): ReactElement {
-  const { material, document, saver } = useSession();
-  const [theirs, setTheirs] = useState<Material>();
+interface Theirs {
+  readonly text: string;
+  readonly label: string;
+  /** Of what is stored. */
+  readonly revision?: number;
+}
+
+/** The text to merge with, or why it cannot be had: a draft of another tab, or what was saved elsewhere. */
+function useTheirs(draft: Draft | undefined): { readonly theirs: Theirs | undefined; readonly failure: string } {
+  const { material } = useSession();
+  const [found, setFound] = useState<Theirs>();
   const [failure, setFailure] = useState('');
+  useEffect(() => {
+    if (draft) return;
+    api.material(material.id).then(
+      ({ text, revision }) => {
+        setFound({ text, revision, label: `Saved elsewhere, revision ${String(revision)}` });
+      },
+      (error: unknown) => {
+        setFailure(sentence(error));
+      },
+    );
+  }, [material.id, draft]);
+  return { theirs: draft ? { text: draft.text, label: `Not saved, typed ${typedAt(draft)}` } : found, failure };
+}
+
+/** Both texts side by side; the right one, ours, takes pieces of the other and is saved. The other is what was saved elsewhere, or a draft. */
+export function MergeDialog({ draft, close, merged }: { readonly draft?: Draft; readonly close: () => void; readonly merged?: () => void }): ReactElement {
+  const { document, saver } = useSession();
+  const { theirs, failure } = useTheirs(draft);
   const [mine, setMine] = useState(document.getState().text);
   const [start] = useState(mine);
-  useEffect(() => {
-    api.material(material.id).then(setTheirs, (error: unknown) => {
-      setFailure(sentence(error));
-    });
-  }, [material.id]);
   return (
     <Dialog
       open
@@ -27,10 +48,13 @@ export function MergeDialog({ close }: { readonly close: () => void }): ReactEle
     >
       <DialogTitle id="merge-title">Two texts of one material</DialogTitle>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 1, minHeight: 0 }}>
-        <Typography>The left one was saved elsewhere. The arrows bring a piece of it into yours; yours can be edited here too.</Typography>
+        <Typography>
+          The left one was {draft ? 'typed in another tab and never saved' : 'saved elsewhere'}. The arrows bring a piece of it into yours; yours can be edited
+          here too.
+        </Typography>
         {failure !== '' && <Notice alert title="The other text cannot be read" detail={failure} />}
         {!theirs && failure === '' && <Notice busy title="Reading the other text" />}
-        {theirs && <TextMerge left={theirs.text} right={start} labels={[`Saved elsewhere, revision ${String(theirs.revision)}`, 'Yours']} changed={setMine} />}
+        {theirs && <TextMerge left={theirs.text} right={start} labels={[theirs.label, 'Yours']} changed={setMine} />}
       </DialogContent>
       <DialogActions>
         <Button onClick={close}>Cancel</Button>
@@ -39,7 +63,8 @@ export function MergeDialog({ close }: { readonly close: () => void }): ReactEle
           disabled={!theirs}
           onClick={() => {
             document.edit([{ from: 0, to: document.getState().text.length, insert: mine }]);
-            void saver.saveOver(theirs?.revision);
+            void (draft ? saver.flush() : saver.saveOver(theirs?.revision));
+            merged?.();
             close();
           }}
         >

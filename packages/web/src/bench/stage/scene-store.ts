@@ -1,5 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { recall, remember } from '../memory.ts';
+import { recall, remember } from '../../app/memory.ts';
 import { BACKDROPS, ENVIRONMENTS, type Scene } from '../../gl/lighting.ts';
 
 export interface SceneState extends Scene {

@@ -1,0 +1,80 @@
+import { describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
+import { createDrawing } from '../src/sources/drawing.ts';
+
+interface Strokes {
+  readonly strokes: readonly number[];
+}
+
+describe('a drawing', () => {
+  /** A store that takes or refuses each write when it is told to. */
+  const setUp = () => {
+    let stored: Strokes = { strokes: [] };
+    const asked: { settle: (well: boolean) => void }[] = [];
+    const drawing = createDrawing<Strokes>(
+      () => stored,
+      (next) =>
+        new Promise<void>((done, fail) => {
+          asked.push({
+            settle(well) {
+              if (!well) {
+                fail(new Error('away'));
+                return;
+              }
+              stored = next;
+              done();
+            },
+          });
+        }),
+    );
+    const rest = () => new Promise((done) => setTimeout(done));
+    return {
+      drawing,
+      stored: () => stored.strokes,
+      answer: async (well: boolean) => {
+        await rest();
+        asked.shift()?.settle(well);
+        await rest();
+      },
+      paint(stroke: number) {
+        const base = drawing.latest();
+        drawing.show({ strokes: [...base.strokes, -1] });
+        drawing.keep({ strokes: [...drawing.latest().strokes, stroke] }, 'paint a stroke');
+      },
+    };
+  };
+
+  it('keeps every stroke that is painted while others are being stored, and those that could not be', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.constantFrom('paint' as const, 'answer' as const, 'refuse' as const), { maxLength: 12 }), async (acts) => {
+        const { drawing, stored, answer, paint } = setUp();
+        let painted = 0;
+        for (const act of acts) {
+          if (act === 'paint') paint(painted++);
+          else await answer(act === 'answer');
+          expect(drawing.latest().strokes).toEqual(Array.from({ length: painted }, (_, i) => i));
+        }
+        paint(painted++);
+        while (drawing.getState().status === 'storing') await answer(true);
+        expect([stored(), drawing.getState()]).toEqual([
+          Array.from({ length: painted }, (_, i) => i),
+          { shown: undefined, kept: undefined, status: 'stored', problem: '' },
+        ]);
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  it('goes on showing what the hand is changing while what was before is stored; a change given up goes back to that', async () => {
+    const { drawing, answer, paint } = setUp();
+    paint(0);
+    drawing.show({ strokes: [0, 9] });
+    await answer(true);
+    expect(drawing.getState()).toMatchObject({ shown: { strokes: [0, 9] }, kept: undefined, status: 'stored' });
+    drawing.show(undefined);
+    expect([drawing.getState().shown, drawing.latest()]).toEqual([undefined, { strokes: [0] }]);
+    paint(1);
+    await answer(false);
+    expect(drawing.getState()).toMatchObject({ kept: { strokes: [0, 1] }, status: 'failed', problem: 'away' });
+  });
+});
