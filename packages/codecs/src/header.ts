@@ -32,6 +32,25 @@ function typeOf(bytes: Uint8Array): ImageType | undefined {
   return undefined;
 }
 
+/**
+ * Size of a JPEG, from its first frame header (ITU-T T.81, B.2.2: SOF0 to SOF15 without DHT, JPG and DAC); undefined where there is none. One
+ * walk over the segments, however many there are.
+ */
+function jpegSize(bytes: Uint8Array): { width: number; height: number } | undefined {
+  const word = (i: number): number => ((bytes[i] ?? 0) << 8) | (bytes[i + 1] ?? 0);
+  for (let at = 2; at + 9 < bytes.length;) {
+    if (bytes[at] !== 0xff) return undefined;
+    const marker = bytes[at + 1]!;
+    if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker)) return { height: word(at + 5), width: word(at + 7) };
+    // Fill bytes, and markers that stand alone.
+    if (marker === 0xff) at += 1;
+    else if (marker === 0x01 || (marker >= 0xd0 && marker <= 0xd8)) at += 2;
+    else if (marker === 0xda || marker === 0xd9 || word(at + 2) < 2) return undefined;
+    else at += 2 + word(at + 2);
+  }
+  return undefined;
+}
+
 /** What a file says of itself, before anything is decoded. Throws ImageRefused where it is no image, broken, or beyond a limit. */
 export function readHeader(bytes: Uint8Array): ImageHeader {
   if (bytes.length > BYTE_LIMIT) throw tooManyBytes(bytes.length);
@@ -39,12 +58,13 @@ export function readHeader(bytes: Uint8Array): ImageHeader {
   if (!type) throw wrongType();
   // A PNG's header chunk ends with its 33rd byte.
   if (type === 'png' && bytes.length < 33) throw broken('PNG', 'it ends too early');
-  let size: { width: number; height: number };
+  let size: { width: number; height: number } | undefined;
   try {
-    size = imageSize(bytes);
+    size = type === 'jpg' ? jpegSize(bytes) : imageSize(bytes);
   } catch {
-    throw broken(TYPE_NAMES[type], 'its header cannot be read');
+    size = undefined;
   }
+  if (!size) throw broken(TYPE_NAMES[type], 'its header cannot be read');
   const { width, height } = size;
   if (!(width > 0 && height > 0)) throw broken(TYPE_NAMES[type], 'it has no pixels');
   if (width * height > PIXEL_LIMIT) throw tooManyPixels(width, height);

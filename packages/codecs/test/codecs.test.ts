@@ -139,3 +139,51 @@ describe('what is refused', () => {
     }
   });
 });
+
+describe('a JPEG', () => {
+  const segment = (marker: number, ...data: readonly number[]): number[] => [0xff, marker, (data.length + 2) >> 8, (data.length + 2) & 255, ...data];
+  const frame = (marker: number, width: number, height: number): number[] =>
+    segment(marker, 8, height >> 8, height & 255, width >> 8, width & 255, 1, 1, 0x11, 0);
+  const size = (...bytes: readonly number[]): unknown => {
+    try {
+      const { width, height } = readHeader(Uint8Array.from([0xff, 0xd8, ...bytes]));
+      return [width, height];
+    } catch (error) {
+      return error instanceof ImageRefused ? error.message : error;
+    }
+  };
+
+  it('says its size in the first frame header, of whatever process, behind whatever segments', () => {
+    for (const marker of [0xc0, 0xc1, 0xc2, 0xc3, 0xc5, 0xcf])
+      expect(size(...segment(0xe0, 1, 2, 3), 0xff, ...frame(marker, 300, 70), 0, 0)).toEqual([300, 70]);
+    // Tables are no frames, and what stands in a segment is none either.
+    expect(size(...segment(0xc4, 0), ...segment(0xfe, ...frame(0xc0, 9, 9)), 0xff, 0x01, ...frame(0xc0, 5, 6), 0, 0)).toEqual([5, 6]);
+    for (const bytes of [
+      [0xff],
+      segment(0xe0),
+      [0xff, 0xe0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 0],
+      [0xff, 0xd9, ...frame(0xc0, 5, 6)],
+      [...segment(0xe0), 1, 2, 3, 4, 5, 6, 7, 8, 9, 10],
+    ])
+      expect(size(...bytes)).toContain('its header cannot be read');
+  });
+
+  it('of nothing but empty segments is walked through once, without copying what is left of it', () => {
+    let copies = 0;
+    class Counted extends Uint8Array {
+      override slice(start?: number, end?: number): Uint8Array<ArrayBuffer> {
+        copies++;
+        return super.slice(start, end);
+      }
+      override subarray(start?: number, end?: number): Uint8Array<ArrayBuffer> {
+        copies++;
+        return super.subarray(start, end) as Uint8Array<ArrayBuffer>;
+      }
+    }
+    const bytes = new Counted(40_002).fill(0);
+    bytes.set([0xff, 0xd8]);
+    for (let i = 2; i + 4 <= bytes.length; i += 4) bytes.set([0xff, 0xe0, 0, 2], i);
+    expect(() => readHeader(bytes)).toThrow('its header cannot be read');
+    expect(copies).toBeLessThan(10);
+  });
+});

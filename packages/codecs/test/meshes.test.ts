@@ -2,7 +2,8 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { describe, expect, it } from '@jest/globals';
 import { joined, shapeMesh, SHAPES, TRIANGLE_LIMIT, type MeshData, type ShapeName } from '@estela/core';
-import { glbOf, objOf, readMesh } from '@estela/codecs/mesh';
+import { glbOf, MeshRefused, objOf, readMesh } from '@estela/codecs/mesh';
+import fc from 'fast-check';
 import { validateBytes } from 'gltf-validator';
 import { BufferAttribute, Mesh, type BufferGeometry, Scene, TorusKnotGeometry, type Object3D } from 'three';
 import { GLTFExporter } from 'three/addons/exporters/GLTFExporter.js';
@@ -148,7 +149,7 @@ describe('refusals', () => {
       'a part that is missing',
       'a.gltf',
       '{"asset":{"version":"2.0"},"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],"accessors":[{"bufferView":5,"componentType":5126,"count":3,"type":"VEC3"}],"nodes":[{"mesh":0}],"scenes":[{"nodes":[0]}]}',
-      'a part of it that another one names is missing',
+      'a buffer view that another part of it names is not there',
     ],
     ['a number beyond all', 'a.obj', 'v 0 0 0\nv 1e20 0 0\nv 0 1 0\nf 1 2 3', 'beyond all measure'],
     ['a compressed one', 'a.gltf', '{"asset":{"version":"2.0"},"extensionsRequired":["KHR_draco_mesh_compression"]}', 'packed with KHR_draco_mesh_compression'],
@@ -166,5 +167,184 @@ describe('refusals', () => {
     const read = await readMesh('bare.obj', text('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'));
     expect([read.hasUvs, read.mesh.indices.length]).toEqual([false, 3]);
     expect(joined([read.mesh, read.mesh]).indices.length).toBe(6);
+  });
+});
+
+describe('hostile files are counted before anything is made of them', () => {
+  /** A glTF of one triangle with its bytes in it, which can be changed before it is written. */
+  const triangle = () => ({
+    asset: { version: '2.0' },
+    scene: 0,
+    scenes: [{ nodes: [0] as number[] }],
+    nodes: [{ mesh: 0 }] as Record<string, unknown>[],
+    meshes: [{ primitives: [{ attributes: { POSITION: 0 } as Record<string, number>, indices: 1 as number | undefined, mode: 4, targets: [] as unknown[] }] }],
+    accessors: [
+      { bufferView: 0, componentType: 5126, count: 3, type: 'VEC3' },
+      { bufferView: 1, componentType: 5123, count: 3, type: 'SCALAR' },
+    ] as Record<string, unknown>[],
+    bufferViews: [
+      { buffer: 0, byteLength: 36 },
+      { buffer: 0, byteOffset: 36, byteLength: 6 },
+    ] as Record<string, unknown>[],
+    buffers: [
+      {
+        byteLength: 42,
+        uri: `data:application/octet-stream;base64,${Buffer.concat([
+          Buffer.from(new Float32Array([0, 0, 0, 1, 0, 0, 0, 1, 0]).buffer),
+          Buffer.from(new Uint16Array([0, 1, 2]).buffer),
+        ]).toString('base64')}`,
+      },
+    ] as Record<string, unknown>[],
+  });
+  type Triangle = ReturnType<typeof triangle>;
+  const read = (change: (json: Triangle) => unknown) => {
+    const json = triangle();
+    change(json);
+    return readMesh('a.gltf', text(JSON.stringify(json)));
+  };
+  const vast = 1_000_000_000;
+
+  it.each<[string, (json: Triangle) => unknown, string]>([
+    ['a vast count without bytes', (j) => (j.accessors[0] = { componentType: 5126, count: vast, type: 'VEC3' }), 'values for vertices and faces'],
+    ['a vast count over few bytes', (j) => (j.accessors[0]!.count = vast), 'values for vertices and faces'],
+    ['a count a little beyond its bytes', (j) => (j.accessors[0]!.count = 4), 'reaches beyond its bytes'],
+    [
+      'many accessors without bytes',
+      (j) => {
+        j.accessors = Array.from({ length: 2000 }, () => ({ componentType: 5126, count: 3000, type: 'VEC3' }));
+        j.meshes[0]!.primitives = j.accessors.map((_, i) => ({ attributes: { POSITION: i }, indices: undefined, mode: 0, targets: [] }));
+      },
+      'values for vertices and faces',
+    ],
+    ['a stride of nothing', (j) => (j.bufferViews[0]!.byteStride = 0), 'a stride is too short'],
+    ['a view beyond its buffer', (j) => (j.bufferViews[0]!.byteLength = vast), 'reaches beyond its buffer'],
+    ['a buffer that is not long enough', (j) => (j.buffers[0]!.byteLength = vast), 'shorter than it says'],
+    ['a buffer that is not there', (j) => (j.bufferViews[0]!.buffer = 7), 'a buffer that another part of it names is not there'],
+    ['a buffer of a GLB that is none', (j) => delete j.buffers[0]!.uri, 'names a buffer that is not in it'],
+    ['a negative count', (j) => (j.accessors[0]!.count = -1), 'no whole number'],
+    ['a count that is no number', (j) => (j.accessors[1]!.count = '3'), 'no whole number'],
+    ['an offset beyond all', (j) => (j.accessors[0]!.byteOffset = Number.MAX_SAFE_INTEGER), 'reaches beyond its bytes'],
+    ['indices that are fractions', (j) => (j.accessors[1]!.componentType = 5126), 'component type that it may not have'],
+    [
+      'a sparse accessor of more than there are',
+      (j) => (j.accessors[0] = { ...j.accessors[0], sparse: { count: vast, indices: { bufferView: 1, componentType: 5123 }, values: { bufferView: 0 } } }),
+      'more elements than there are',
+    ],
+    [
+      'a sparse accessor beyond its bytes',
+      (j) =>
+        (j.accessors[0] = {
+          componentType: 5126,
+          type: 'VEC3',
+          count: 300,
+          sparse: { count: 200, indices: { bufferView: 1, componentType: 5123 }, values: { bufferView: 0 } },
+        }),
+      'reaches beyond its bytes',
+    ],
+    ['a sparse accessor without values', (j) => (j.accessors[0]!.sparse = { count: 1 }), 'lacks its indices or values'],
+    [
+      'instances without end',
+      (j) => {
+        j.nodes = Array.from({ length: 19_999 }, () => ({ mesh: 0 }));
+        j.scenes[0]!.nodes = j.nodes.map((_, i) => i);
+        j.meshes[0]!.primitives = Array.from({ length: 11 }, () => j.meshes[0]!.primitives[0]!);
+      },
+      'is made of 20009 parts',
+    ],
+    [
+      'instances of many triangles',
+      (j) => {
+        j.accessors[1] = { componentType: 5123, count: 60_000, type: 'SCALAR' };
+        j.nodes = Array.from({ length: 11 }, () => ({ mesh: 0 }));
+        j.scenes[0]!.nodes = j.nodes.map((_, i) => i);
+      },
+      '220 thousand triangles',
+    ],
+    ['a node under itself', (j) => (j.nodes[0] = { mesh: 0, children: [0] }), 'under itself'],
+    ['nodes in a ring', (j) => (j.nodes = [{ children: [1] }, { children: [2] }, { children: [0] }]), 'under itself'],
+    ['a node under two', (j) => (j.nodes = [{ children: [1, 2] }, { children: [2] }, { mesh: 0 }]), 'under two others'],
+    ['a node that is not there', (j) => (j.nodes[0]!.children = [5]), 'a node that another part of it names is not there'],
+    ['a node at no place', (j) => (j.nodes[0]!.matrix = [1, 2]), 'stands at no place'],
+    ['too many nodes', (j) => (j.nodes = Array.from({ length: 20_001 }, () => ({}))), 'is made of 20001 parts'],
+    ['a list that is none', (j) => Object.assign(j, { nodes: { length: vast } }), 'no list of parts'],
+    ['nothing at all', (j) => Object.keys(j).forEach((k) => Reflect.deleteProperty(j, k)), 'broken glTF file'],
+  ])('%s', async (_, change, words) => {
+    await expect(read(change)).rejects.toThrow(words);
+  });
+
+  it('leaves out what is not shown, however vast: morph targets, other meshes, other attributes', async () => {
+    const { mesh } = await read((j) => {
+      const none = j.accessors.push({ componentType: 5126, count: vast, type: 'VEC3' }) - 1;
+      j.meshes[0]!.primitives[0]!.targets = [{ POSITION: none }];
+      j.meshes[0]!.primitives[0]!.attributes.TEXCOORD_7 = none;
+      j.meshes.push({ primitives: [{ attributes: { POSITION: none }, indices: undefined, mode: 4, targets: [] }] });
+      j.nodes.push({ mesh: 1 });
+    });
+    expect([...mesh.indices]).toEqual([0, 1, 2]);
+  });
+
+  it('follows a chain of nodes as deep as there may be', async () => {
+    const { mesh } = await read((j) => {
+      j.nodes = Array.from({ length: 20_000 }, (_, i) => (i < 19_999 ? { children: [i + 1], translation: [1, 0, 0] } : { mesh: 0 }));
+    });
+    expect(Math.min(...mesh.positions.filter((_, i) => i % 3 === 0))).toBe(19_999);
+  });
+
+  it('refuses, or reads within the limits, whatever is changed anywhere', async () => {
+    const paths: (readonly (string | number)[])[] = [];
+    const list = (value: unknown, path: readonly (string | number)[]): void => {
+      paths.push(path);
+      if (typeof value === 'object' && value !== null)
+        for (const [key, inner] of Object.entries(value)) list(inner, [...path, Array.isArray(value) ? Number(key) : key]);
+    };
+    const start = { ...triangle(), extra: {} };
+    start.accessors[0]!.sparse = { count: 1, indices: { bufferView: 1, componentType: 5123 }, values: { bufferView: 0 } };
+    start.nodes[0] = { mesh: 0, skin: 0, translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1], children: [] };
+    for (const [key, inner] of Object.entries(start)) list(inner, [key]);
+    const hostile = fc.constantFrom<unknown>(
+      undefined,
+      null,
+      -1,
+      0,
+      1,
+      2,
+      3,
+      7,
+      1.5,
+      vast,
+      2 ** 53,
+      '',
+      'x',
+      'data:,',
+      'data:;base64,%',
+      [],
+      [0],
+      [[]],
+      {},
+      { length: 3 },
+      true,
+    );
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.tuple(fc.constantFrom(...paths), hostile), { minLength: 1, maxLength: 4 }), async (changes) => {
+        const json = structuredClone(start) as unknown as Record<string, unknown>;
+        for (const [path, value] of changes) {
+          const inner = path
+            .slice(0, -1)
+            .reduce<unknown>((o, key) => (typeof o === 'object' && o !== null ? (o as Record<string, unknown>)[key] : undefined), json);
+          if (typeof inner === 'object' && inner !== null) (inner as Record<string, unknown>)[path.at(-1)!] = value;
+        }
+        const outcome = await readMesh('a.gltf', text(JSON.stringify(json))).catch((error: unknown) => error);
+        if (outcome instanceof MeshRefused) expect(outcome.message).not.toMatch(/undefined|\[object|is not a function/);
+        else expect((outcome as { mesh: MeshData }).mesh.indices.length).toBeLessThanOrEqual(TRIANGLE_LIMIT * 3);
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  it('OBJ: groups without end, one face of all, one line broken into many', async () => {
+    const corners = 'v 0 0 0\nv 1 0 0\nv 0 1 0\n';
+    await expect(readMesh('a.obj', text(`${corners}${'g a\n'.repeat(20_001)}f 1 2 3`))).rejects.toThrow('is made of 20001 parts');
+    await expect(readMesh('a.obj', text(`${corners}f${' 1'.repeat(TRIANGLE_LIMIT + 1000)}`))).rejects.toThrow('201 thousand triangles');
+    await expect(readMesh('a.obj', text(`${corners}f${' 1 2 3\\\n'.repeat(TRIANGLE_LIMIT)}`))).rejects.toThrow('600 thousand triangles');
   });
 });

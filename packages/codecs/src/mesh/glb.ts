@@ -1,7 +1,8 @@
 import { weldedPlaces, withNormals, type MeshData } from '@estela/core';
-import { Document, Extension, Primitive, WebIO, type Accessor, type GLTF, type JSONDocument, type Node } from '@gltf-transform/core';
+import { BufferUtils, Document, Extension, GLB_BUFFER, Primitive, WebIO, type Accessor, type GLTF, type JSONDocument } from '@gltf-transform/core';
 import type { Corners } from './corners.ts';
-import { brokenMesh, compressed, lacksFile, MeshRefused } from './limits.ts';
+import { partsIn, sceneOf, type GltfScene } from './gltf-scene.ts';
+import { brokenMesh, lacksFile, MeshRefused } from './limits.ts';
 
 /** Allows integers for positions and the rest; reading them as numbers is done by the accessors themselves. */
 class Quantization extends Extension {
@@ -28,28 +29,22 @@ export interface GltfParts {
   readonly notes: string[];
 }
 
-/** Leaves out all but geometry, so that no picture has to be there. */
-function geometryOnly(json: GLTF.IGLTF): GLTF.IGLTF {
-  const required = json.extensionsRequired ?? [];
-  const packed = required.find((name) => /compression|draco|meshopt/i.test(name));
-  if (packed !== undefined) throw compressed(packed);
-  const known = (names: readonly string[] = []): string[] => names.filter((name) => name === Quantization.EXTENSION_NAME);
-  const { asset, buffers, bufferViews, accessors, nodes, scenes, scene, skins } = json;
-  const parts = { buffers, bufferViews, accessors, nodes, scenes, scene, skins };
-  return {
-    asset,
-    ...Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== undefined)),
-    extensionsRequired: known(required),
-    extensionsUsed: known(json.extensionsUsed),
-    meshes: (json.meshes ?? []).map(({ name, primitives }) => ({
-      ...(name === undefined ? {} : { name }),
-      primitives: primitives.map(({ attributes, indices, mode }) => ({
-        attributes,
-        ...(indices === undefined ? {} : { indices }),
-        ...(mode === undefined ? {} : { mode }),
-      })),
-    })),
-  };
+/** The bytes of each buffer: of the GLB, of the text itself, or of a file beside. */
+function buffersOf(json: Readonly<Record<string, unknown>>, own: Uint8Array | undefined, beside: ReadonlyMap<string, Uint8Array>): Uint8Array<ArrayBuffer>[] {
+  return partsIn(json, 'buffers').map(({ uri, byteLength }) => {
+    const bytes = typeof uri !== 'string' ? own : uri.startsWith('data:') ? BufferUtils.createBufferFromDataURI(uri) : beside.get(nameIn(uri));
+    if (!bytes) throw typeof uri === 'string' ? lacksFile(uri) : brokenMesh('glTF', 'it names a buffer that is not in it');
+    if (typeof byteLength === 'number' && byteLength > bytes.length) throw brokenMesh('glTF', 'a buffer is shorter than it says');
+    return new Uint8Array(bytes);
+  });
+}
+
+function nameIn(uri: string): string {
+  try {
+    return decodeURIComponent(uri).split('/').at(-1) ?? '';
+  } catch {
+    return uri;
+  }
 }
 
 /** Reads the triangles of a glTF 2.0 scene, as JSON or GLB; `beside` holds the files that came with it, by name. */
@@ -61,15 +56,15 @@ export async function readGltf(bytes: Uint8Array, beside: ReadonlyMap<string, Ui
     const given: JSONDocument = binary
       ? await reader.binaryToJSON(bytes)
       : { json: JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)) as GLTF.IGLTF, resources: {} };
-    const resources: Record<string, Uint8Array<ArrayBuffer>> = { ...given.resources };
-    for (const { uri } of given.json.buffers ?? []) {
-      if (uri === undefined || uri.startsWith('data:') || resources[uri]) continue;
-      const file = beside.get(decodeURIComponent(uri).split('/').at(-1) ?? '');
-      if (!file) throw lacksFile(uri);
-      resources[uri] = new Uint8Array(file);
-    }
-    const document = await reader.readJSON({ json: geometryOnly(given.json), resources });
-    return partsOf(document);
+    const json: unknown = given.json;
+    if (typeof json !== 'object' || json === null) throw brokenMesh(type, 'its text is no glTF');
+    const buffers = buffersOf(json as Record<string, unknown>, given.resources[GLB_BUFFER], beside);
+    const scene = sceneOf(
+      json as Record<string, unknown>,
+      buffers.map((b) => b.length),
+    );
+    const document = await reader.readJSON({ json: scene.json, resources: Object.fromEntries(buffers.map((b, i) => [String(i), b])) });
+    return partsOf(document, scene);
   } catch (error) {
     if (error instanceof MeshRefused) throw error;
     throw brokenMesh(type, error instanceof SyntaxError ? 'its text is not JSON' : reason(error));
@@ -84,28 +79,21 @@ const reason = (error: unknown): string =>
       ? error.message.replace(/\.$/, '').replace(/^[A-Z]/, (c) => c.toLowerCase())
       : 'it cannot be read';
 
-function partsOf(document: Document): GltfParts {
-  const root = document.getRoot();
-  const scene = root.getDefaultScene() ?? root.listScenes()[0];
+function partsOf(document: Document, { placed, skinned }: GltfScene): GltfParts {
+  const meshes = document.getRoot().listMeshes();
   const parts: Corners[] = [];
-  let [left, skinned] = [0, 0];
-  const visit = (node: Node): void => {
-    const mesh = node.getMesh();
-    if (mesh && node.getSkin()) skinned++;
-    for (const primitive of mesh?.listPrimitives() ?? []) {
-      const part = cornersOf(primitive, node.getWorldMatrix());
+  let left = false;
+  for (const { mesh, matrix } of placed)
+    for (const primitive of meshes[mesh]!.listPrimitives()) {
+      const part = cornersOf(primitive, matrix);
       if (part) parts.push(part);
-      else left++;
+      else left = true;
     }
-    for (const child of node.listChildren()) visit(child);
-  };
-  const nodes = scene ? scene.listChildren() : root.listNodes().filter((n) => !n.getParentNode());
-  for (const node of nodes) visit(node);
   return {
     parts,
     notes: [
-      ...(left > 0 ? ['Its points and lines are left out.'] : []),
-      ...(skinned > 0 ? ['It is shown in the pose it was bound in: bones are not taken over.'] : []),
+      ...(left ? ['Its points and lines are left out.'] : []),
+      ...(skinned ? ['It is shown in the pose it was bound in: bones are not taken over.'] : []),
     ],
   };
 }

@@ -4,12 +4,15 @@ import { BYTE_LIMIT } from '../limits.ts';
 /** Why a mesh is not taken; the sentence goes on after its name. */
 export class MeshRefused extends Error {
   constructor(
-    readonly code: 'wrong-type' | 'broken' | 'too-many-triangles' | 'too-many-bytes' | 'lacks-file',
+    readonly code: 'wrong-type' | 'broken' | 'too-many-triangles' | 'too-many-parts' | 'too-many-bytes' | 'lacks-file',
     message: string,
   ) {
     super(message);
   }
 }
+
+/** Most nodes, meshes, primitives or accessors of a file, and most primitives that its scene shows; most groups of an OBJ. */
+export const PART_LIMIT = 20_000;
 
 const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(0);
 
@@ -21,6 +24,13 @@ export const tooManyTriangles = (count: number): MeshRefused =>
     'too-many-triangles',
     `has ${String(Math.ceil(count / 1000))} thousand triangles; the most is ${String(TRIANGLE_LIMIT / 1000)} thousand. Reduce it where it was made.`,
   );
+export const tooManyVertices = (count: number, most: number): MeshRefused =>
+  new MeshRefused(
+    'too-many-triangles',
+    `has ${String(Math.ceil(count / 1000))} thousand values for vertices and faces; the most is ${String(most / 1000)} thousand. Reduce it where it was made.`,
+  );
+export const tooManyParts = (count: number): MeshRefused =>
+  new MeshRefused('too-many-parts', `is made of ${String(count)} parts; the most is ${String(PART_LIMIT)}. Join them where it was made.`);
 export const tooLargeMesh = (bytes: number): MeshRefused =>
   new MeshRefused('too-many-bytes', `is ${megabytes(bytes)} MB; the most is ${megabytes(BYTE_LIMIT)} MB.`);
 export const lacksFile = (uri: string): MeshRefused => new MeshRefused('lacks-file', `needs the file "${uri}" beside it: bring both in together.`);

@@ -1,0 +1,258 @@
+import { TRIANGLE_LIMIT } from '@estela/core';
+import { MathUtils, type GLTF } from '@gltf-transform/core';
+import { brokenMesh, compressed, PART_LIMIT, tooManyParts, tooManyTriangles, tooManyVertices } from './limits.ts';
+
+/** Counts everything a glTF file speaks of from its JSON, before anything is made of it, and leaves only what is read here. */
+
+/** Most elements that the attributes and indices of all shown meshes may have between them: five for each corner. */
+const VALUE_LIMIT = 15 * TRIANGLE_LIMIT;
+
+/** A mesh where it stands in the scene. */
+export interface Placed {
+  /** Its place among the meshes that are kept. */
+  readonly mesh: number;
+  /** 4x4, columns first. */
+  readonly matrix: readonly number[];
+}
+
+export interface GltfScene {
+  /** Meshes with the accessors they need, and nothing else. Buffer i is named by its number. */
+  readonly json: GLTF.IGLTF;
+  readonly placed: readonly Placed[];
+  /** Whether bones move any of it. */
+  readonly skinned: boolean;
+}
+
+type Part = Readonly<Record<string, unknown>>;
+
+const broken = (why: string) => brokenMesh('glTF', why);
+const missing = (what: string) => broken(`${what} that another part of it names is not there, or is none`);
+const isPart = (value: unknown): value is Part => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** A list of parts; empty where there is none. */
+export function partsIn(json: Part, name: string): readonly Part[] {
+  const value = json[name] ?? [];
+  if (!Array.isArray(value) || !value.every(isPart)) throw broken(`its ${name} are no list of parts`);
+  if (value.length > PART_LIMIT) throw tooManyParts(value.length);
+  return value;
+}
+
+/** A whole number from 0 up. */
+function whole(value: unknown, what: string, otherwise?: number): number {
+  const number = value ?? otherwise;
+  if (typeof number !== 'number' || !Number.isSafeInteger(number) || number < 0) throw broken(`${what} is no whole number`);
+  return number;
+}
+
+const at = (list: readonly Part[], index: unknown, what: string): Part => list[whole(index, `the number of ${what}`)] ?? fail(missing(what));
+const fail = (error: Error): never => {
+  throw error;
+};
+
+/** Parts that are kept, each once, under new numbers. */
+class Kept {
+  readonly list: Part[] = [];
+  readonly #numbers = new Map<number, number>();
+  keep(index: number, make: () => Part): number {
+    let number = this.#numbers.get(index);
+    if (number === undefined) {
+      number = this.list.push(make()) - 1;
+      this.#numbers.set(index, number);
+    }
+    return number;
+  }
+}
+
+/** Bytes a component of each type, and components of each kind of element (glTF 2.0, 3.6.2). */
+const COMPONENT_BYTES: Readonly<Record<number, number>> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
+const COMPONENTS: Readonly<Record<string, number>> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4 };
+/** What is read of a primitive, and what elements it may have. */
+const ATTRIBUTES: Readonly<Record<string, readonly string[]>> = {
+  POSITION: ['VEC3'],
+  NORMAL: ['VEC3'],
+  TEXCOORD_0: ['VEC2'],
+  COLOR_0: ['VEC3', 'VEC4'],
+};
+
+/** Keeps accessors whose bytes are there. `lengths` are those of the buffers, in bytes. */
+class Accessors {
+  readonly accessors = new Kept();
+  readonly views = new Kept();
+  #values = 0;
+  constructor(
+    readonly json: { readonly accessors: readonly Part[]; readonly bufferViews: readonly Part[] },
+    readonly lengths: readonly number[],
+  ) {}
+
+  keep(index: unknown, kinds: readonly string[], integers = false): number {
+    const part = at(this.json.accessors, index, 'an accessor');
+    return this.accessors.keep(index as number, () => this.#checked(part, kinds, integers));
+  }
+
+  /** How many elements an accessor that was kept has. */
+  count(kept: number): number {
+    return this.accessors.list[kept]!.count as number;
+  }
+
+  #checked({ type, componentType, count: counted, bufferView, byteOffset, normalized, sparse }: Part, kinds: readonly string[], integers: boolean): Part {
+    if (typeof type !== 'string' || !kinds.includes(type)) throw broken('an accessor has another type than what it is for');
+    const bytes = COMPONENT_BYTES[whole(componentType, 'a component type')];
+    if (bytes === undefined || (integers && ![5121, 5123, 5125].includes(componentType as number)))
+      throw broken('an accessor has a component type that it may not have');
+    const count = whole(counted, 'the count of an accessor');
+    this.#values += count;
+    if (this.#values > VALUE_LIMIT) throw tooManyVertices(this.#values, VALUE_LIMIT);
+    const element = COMPONENTS[type]! * bytes;
+    return {
+      type,
+      componentType,
+      count,
+      normalized: normalized === true,
+      ...(bufferView === undefined ? {} : { bufferView: this.#view(bufferView, byteOffset, count, element), byteOffset: whole(byteOffset, 'an offset', 0) }),
+      ...(sparse === undefined ? {} : { sparse: this.#sparse(sparse, count, element) }),
+    };
+  }
+
+  /** Some elements given apart: their places, and their values. */
+  #sparse(sparse: unknown, of: number, element: number): Part {
+    if (!isPart(sparse) || !isPart(sparse.indices) || !isPart(sparse.values)) throw broken('a sparse accessor lacks its indices or values');
+    const { indices, values } = sparse;
+    const count = whole(sparse.count, 'the count of a sparse accessor');
+    if (count > of) throw broken('a sparse accessor gives more elements than there are');
+    const bytes = [5121, 5123, 5125].includes(indices.componentType as number) ? COMPONENT_BYTES[indices.componentType as number] : undefined;
+    if (bytes === undefined) throw broken('a sparse accessor has indices of another type');
+    const part = ({ bufferView, byteOffset, componentType }: Part, size: number): Part => ({
+      bufferView: this.#view(bufferView, byteOffset, count, size),
+      byteOffset: whole(byteOffset, 'an offset', 0),
+      ...(componentType === undefined ? {} : { componentType }),
+    });
+    return { count, indices: part(indices, bytes), values: part(values, element) };
+  }
+
+  /** A view that holds so many elements from an offset on, inside a buffer that is there. */
+  #view(index: unknown, offset: unknown, count: number, element: number): number {
+    const { buffer, byteOffset, byteLength, byteStride } = at(this.json.bufferViews, index, 'a buffer view');
+    const room = this.lengths[whole(buffer, 'the number of a buffer')] ?? fail(missing('a buffer'));
+    const [start, length] = [whole(byteOffset, 'an offset', 0), whole(byteLength, 'the length of a buffer view')];
+    if (start + length > room) throw broken('a buffer view reaches beyond its buffer');
+    const stride = whole(byteStride, 'a stride', element);
+    if (stride < element || stride > 252) throw broken('a stride is too short or too long');
+    if (count > 0 && whole(offset, 'an offset', 0) + stride * (count - 1) + element > length) throw broken('an accessor reaches beyond its bytes');
+    return this.views.keep(index as number, () => ({ buffer, byteOffset: start, byteLength: length, ...(byteStride === undefined ? {} : { byteStride }) }));
+  }
+}
+
+/** Triangles that so many vertices in a row make (glTF 2.0, 3.7.2.1): a list, a strip or a fan. */
+const trianglesOf = (mode: unknown, vertices: number): number =>
+  mode === 4 ? Math.floor(vertices / 3) : mode === 5 || mode === 6 ? Math.max(vertices - 2, 0) : 0;
+
+interface CountedMesh {
+  readonly number: number;
+  readonly primitives: number;
+  readonly triangles: number;
+}
+
+/** What the scene of a glTF file shows. `lengths` are those of its buffers, in bytes. Throws MeshRefused for what is broken or beyond a limit. */
+export function sceneOf(json: Part, lengths: readonly number[]): GltfScene {
+  const required = Array.isArray(json.extensionsRequired) ? json.extensionsRequired.map(String) : [];
+  const packed = required.find((name) => /compression|draco|meshopt/i.test(name));
+  if (packed !== undefined) throw compressed(packed);
+  const version = isPart(json.asset) && typeof json.asset.version === 'string' ? json.asset.version : '';
+  if (!version.startsWith('2.'))
+    throw broken(version === '' ? 'it does not say its version' : `it is of version ${version.slice(0, 20)}, and 2.0 is read here`);
+  const [meshes, nodes] = [partsIn(json, 'meshes'), partsIn(json, 'nodes')];
+  const accessors = new Accessors({ accessors: partsIn(json, 'accessors'), bufferViews: partsIn(json, 'bufferViews') }, lengths);
+  const kept = new Kept();
+  const counted = new Map<Part, CountedMesh>();
+  const meshOf = (index: unknown): CountedMesh => {
+    const part = at(meshes, index, 'a mesh');
+    let mesh = counted.get(part);
+    if (!mesh) {
+      const primitives = partsIn(part, 'primitives').map((p) => primitiveOf(p, accessors));
+      const number = kept.keep(index as number, () => ({ primitives: primitives.map((p) => p.part) }));
+      mesh = { number, primitives: primitives.length, triangles: primitives.reduce((sum, p) => sum + p.triangles, 0) };
+      counted.set(part, mesh);
+    }
+    return mesh;
+  };
+
+  const placed: Placed[] = [];
+  let [skinned, primitives, triangles] = [false, 0, 0];
+  for (const { node, matrix } of walk(json, nodes)) {
+    if (node.mesh === undefined) continue;
+    const mesh = meshOf(node.mesh);
+    skinned ||= node.skin !== undefined;
+    primitives += mesh.primitives;
+    triangles += mesh.triangles;
+    if (primitives > PART_LIMIT) throw tooManyParts(primitives);
+    placed.push({ mesh: mesh.number, matrix });
+  }
+  if (triangles > TRIANGLE_LIMIT) throw tooManyTriangles(triangles);
+  return {
+    json: {
+      asset: { version },
+      buffers: lengths.map((byteLength, i) => ({ uri: String(i), byteLength })),
+      bufferViews: accessors.views.list as unknown as GLTF.IBufferView[],
+      accessors: accessors.accessors.list as unknown as GLTF.IAccessor[],
+      meshes: kept.list as unknown as GLTF.IMesh[],
+    },
+    placed,
+    skinned,
+  };
+}
+
+/** A primitive with the attributes that are read here, and its triangles. */
+function primitiveOf({ attributes, indices, mode = 4 }: Part, accessors: Accessors): { readonly part: Part; readonly triangles: number } {
+  if (!isPart(attributes)) throw broken('a primitive has no attributes');
+  const read = Object.entries(ATTRIBUTES).flatMap(([name, kinds]) =>
+    attributes[name] === undefined ? [] : [[name, accessors.keep(attributes[name], kinds)] as const],
+  );
+  const position = read.find(([name]) => name === 'POSITION');
+  const order = indices === undefined ? position?.[1] : accessors.keep(indices, ['SCALAR'], true);
+  return {
+    part: { attributes: Object.fromEntries(read), mode: whole(mode, 'a mode'), ...(indices === undefined ? {} : { indices: order }) },
+    triangles: position && order !== undefined ? trianglesOf(mode, accessors.count(order)) : 0,
+  };
+}
+
+/** The nodes of the scene that is shown first, or all of them, each with where it stands. A node hangs under one parent at most. */
+function* walk(json: Part, nodes: readonly Part[]): Generator<{ readonly node: Part; readonly matrix: readonly number[] }> {
+  const children = (part: Part, name: string): unknown[] => {
+    const value = part[name] ?? [];
+    if (!Array.isArray(value)) throw broken(`the ${name} of a part are no list`);
+    return value;
+  };
+  const scenes = partsIn(json, 'scenes');
+  const scene = json.scene === undefined ? scenes[0] : at(scenes, json.scene, 'a scene');
+  const under = new Set(nodes.flatMap((n) => children(n, 'children')));
+  const roots = scene ? children(scene, 'nodes') : nodes.flatMap((_, i) => (under.has(i) ? [] : [i]));
+  const seen = new Set<Part>();
+  const waiting = roots.map((index) => ({ index, above: undefined as readonly number[] | undefined })).reverse();
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    const node = at(nodes, next.index, 'a node');
+    if (seen.has(node)) throw broken('a node hangs under two others, or under itself');
+    seen.add(node);
+    const own = matrixOf(node);
+    const matrix = next.above ? times(next.above, own) : own;
+    yield { node, matrix };
+    for (const index of [...children(node, 'children')].reverse()) waiting.push({ index, above: matrix });
+  }
+}
+
+function matrixOf({ matrix, translation, rotation, scale }: Part): number[] {
+  const numbers = (value: unknown, otherwise: readonly number[]): number[] => {
+    const list: unknown = value ?? otherwise;
+    if (!Array.isArray(list) || list.length !== otherwise.length || !list.every(Number.isFinite)) throw broken('a node stands at no place');
+    return list as number[];
+  };
+  if (matrix !== undefined) return numbers(matrix, new Array<number>(16).fill(0));
+  const [t, r, s] = [numbers(translation, [0, 0, 0]), numbers(rotation, [0, 0, 0, 1]), numbers(scale, [1, 1, 1])];
+  return MathUtils.compose(t as [number, number, number], r as [number, number, number, number], s as [number, number, number], identity());
+}
+
+type Matrix = Parameters<typeof MathUtils.compose>[3];
+const identity = (): Matrix => new Array<number>(16).fill(0) as unknown as Matrix;
+
+/** The product of two 4x4 matrices, columns first. */
+const times = (a: readonly number[], b: readonly number[]): number[] =>
+  Array.from({ length: 16 }, (_, i) => [0, 1, 2, 3].reduce((sum, k) => sum + a[k * 4 + (i % 4)]! * b[i - (i % 4) + k]!, 0));
