@@ -177,7 +177,7 @@ describe('a JPEG', () => {
       }
       override subarray(start?: number, end?: number): Uint8Array<ArrayBuffer> {
         copies++;
-        return super.subarray(start, end) as Uint8Array<ArrayBuffer>;
+        return super.subarray(start, end);
       }
     }
     const bytes = new Counted(40_002).fill(0);

@@ -91,7 +91,7 @@ test('a dial drag changes the picture by uniforms alone and saves once it ends',
   await page.addInitScript(() => {
     const counts = { compiles: 0 };
     Object.assign(window, { counts });
-    // eslint-disable-next-line @typescript-eslint/unbound-method -- called with its own this below
+    // oxlint-disable-next-line typescript/unbound-method -- called with its own this below
     const compile = WebGL2RenderingContext.prototype.compileShader;
     WebGL2RenderingContext.prototype.compileShader = function (shader) {
       counts.compiles++;

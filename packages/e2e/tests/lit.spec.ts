@@ -163,7 +163,7 @@ function expectColor(got: readonly number[], wanted: readonly number[]): void {
 
 test('surfaces cover, add, cut and hide their backs as they say, over the grey of the Stage', async ({ page }) => {
   const bare = [19, 19, 19];
-  const grey = 19 / 255 / 12.92 > 0.0031308 ? ((19 / 255 + 0.055) / 1.055) ** 2.4 : 19 / 255 / 12.92;
+  const grey = ((19 / 255 + 0.055) / 1.055) ** 2.4;
   const still = 'out color = (0.5, 0.25, 0.75) + uv.x * 0\n';
   await openOn(page, `${HEAD('unlit blend two-sided')}${still}out opacity = uv.x |> above(0.5)\n`, 'plane');
   const blend = await settled(page);

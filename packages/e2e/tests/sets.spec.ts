@@ -28,7 +28,7 @@ const count = (page: Page): Promise<unknown> =>
   page.addInitScript(() => {
     const counts = { draws: 0, materials: 0 };
     Object.assign(window, { counts });
-    // eslint-disable-next-line @typescript-eslint/unbound-method -- called with their own this below
+    // oxlint-disable-next-line typescript/unbound-method -- called with their own this below
     const { drawArrays, shaderSource } = WebGL2RenderingContext.prototype;
     WebGL2RenderingContext.prototype.drawArrays = function (...args) {
       counts.draws++;

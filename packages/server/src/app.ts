@@ -34,7 +34,6 @@ export interface AppOptions {
 
 /** The whole server, not yet listening. */
 export async function createApp({ sequelize, log, web, hosts }: AppOptions): Promise<NestExpressApplication> {
-  // eslint-disable-next-line @typescript-eslint/no-unsafe-class-instance-assignment -- Nest declares its options as a class and takes plain objects
   const app = await NestFactory.create<NestExpressApplication>(AppModule.forDatabase(sequelize), { logger: false, bodyParser: false, abortOnError: false });
   app.use(
     pinoHttp({ logger: log, genReqId: () => randomUUID(), customLogLevel: (_, response, error) => (error || response.statusCode >= 500 ? 'error' : 'debug') }),

@@ -12,7 +12,7 @@ describe('a drawing', () => {
     let stored: Strokes = { strokes: [] };
     const asked: { settle: (well: boolean) => void }[] = [];
     const drawing = createDrawing<Strokes>(
-      () => stored,
+      stored,
       (next) =>
         new Promise<void>((done, fail) => {
           asked.push({
@@ -47,14 +47,15 @@ describe('a drawing', () => {
   it('keeps every stroke that is painted while others are being stored, and those that could not be', async () => {
     await fc.assert(
       fc.asyncProperty(fc.array(fc.constantFrom('paint' as const, 'answer' as const, 'refuse' as const), { maxLength: 12 }), async (acts) => {
-        const { drawing, stored, answer, paint } = setUp();
+        const hand = setUp();
+        const { drawing, stored, answer } = hand;
         let painted = 0;
         for (const act of acts) {
-          if (act === 'paint') paint(painted++);
+          if (act === 'paint') hand.paint(painted++);
           else await answer(act === 'answer');
           expect(drawing.latest().strokes).toEqual(Array.from({ length: painted }, (_, i) => i));
         }
-        paint(painted++);
+        hand.paint(painted++);
         while (drawing.getState().status === 'storing') await answer(true);
         expect([stored(), drawing.getState()]).toEqual([
           Array.from({ length: painted }, (_, i) => i),
@@ -66,14 +67,15 @@ describe('a drawing', () => {
   });
 
   it('goes on showing what the hand is changing while what was before is stored; a change given up goes back to that', async () => {
-    const { drawing, answer, paint } = setUp();
-    paint(0);
+    const hand = setUp();
+    const { drawing, answer } = hand;
+    hand.paint(0);
     drawing.show({ strokes: [0, 9] });
     await answer(true);
     expect(drawing.getState()).toMatchObject({ shown: { strokes: [0, 9] }, kept: undefined, status: 'stored' });
     drawing.show(undefined);
     expect([drawing.getState().shown, drawing.latest()]).toEqual([undefined, { strokes: [0] }]);
-    paint(1);
+    hand.paint(1);
     await answer(false);
     expect(drawing.getState()).toMatchObject({ kept: { strokes: [0, 1] }, status: 'failed', problem: 'away' });
   });

@@ -28,7 +28,7 @@ describe('a set that is open', () => {
   beforeEach(() => {
     jest.useFakeTimers();
     server = new Server();
-    globalThis.fetch = (() => Promise.resolve(new Response(JSON.stringify([server.set])))) as unknown as typeof fetch;
+    globalThis.fetch = () => Promise.resolve(new Response(JSON.stringify([server.set])));
   });
   afterEach(() => {
     jest.useRealTimers();

@@ -36,7 +36,7 @@ const REFUSALS = {
 export const imageRefused = (name: string, { code, message }: ImageRefused): Problem =>
   new Problem(code, REFUSALS[code][0], REFUSALS[code][1], `"${name}" ${message}`);
 
-const MESH_REFUSALS = { 'wrong-type': 415, broken: 422, 'lacks-file': 422, 'too-many-triangles': 413, 'too-many-bytes': 413 } as const;
+const MESH_REFUSALS = { 'wrong-type': 415, broken: 422, 'lacks-file': 422, 'too-many-triangles': 413, 'too-many-parts': 413, 'too-many-bytes': 413 } as const;
 export const meshRefused = (name: string, { code, message }: MeshRefused): Problem =>
   new Problem(code, MESH_REFUSALS[code], 'Mesh refused', `"${name}" ${message}`);
 

@@ -33,7 +33,7 @@ const PREFIX = 'estela.draft.';
 const own = new Set<string>();
 
 function read(key: string): Draft | undefined {
-  const { text, revision, project = '', title = '', at = 0 } = recall<Draft>(key);
+  const { text, revision, project = '', title = '', at = 0 }: Partial<Record<keyof Draft, unknown>> = recall<Draft>(key);
   const [material = ''] = key.slice(PREFIX.length).split('.');
   if (typeof text !== 'string' || typeof revision !== 'number' || material === '') return undefined;
   return { key, material, project: String(project), title: String(title), revision, text, at: Number(at) || 0 };

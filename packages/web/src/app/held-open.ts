@@ -15,7 +15,7 @@ interface Unsaved<T> {
 const held = new Map<string, Unsaved<unknown>>();
 
 /** What was left before it could be saved; it is found again as it was, and goes on trying meanwhile. */
-export const stillOpen = <T>(key: string): T | undefined => held.get(key)?.thing as T | undefined;
+export const stillOpen = (key: string): unknown => held.get(key)?.thing;
 
 /** Opening it again starts over with what is stored. */
 export const letGo = (key: string): void => {

@@ -27,7 +27,7 @@ export function BenchPage(): ReactElement {
   useEffect(() => {
     const abort = new AbortController();
     const open = async (): Promise<void> => {
-      const left = stillOpen<Session>(keyOf(materialId));
+      const left = stillOpen(keyOf(materialId)) as Session | undefined;
       if (left) {
         setOpening({ state: 'open', session: left });
         return;

@@ -38,7 +38,7 @@ export function FitPage(): ReactElement {
     if (status === 'failed') throw new Error(message);
     const mesh = meshes.find((m) => m.id === meshId);
     if (!mesh) return undefined;
-    const left = stillOpen<OpenFit>(key);
+    const left = stillOpen(key) as OpenFit | undefined;
     const [data, project, materials] = await Promise.all([left ? undefined : meshData(mesh), api.project(projectId), api.materials(projectId)]);
     await sourcesOf(projectId).load();
     const open = left ?? (data && openFit(store, mesh, data, refitter()));

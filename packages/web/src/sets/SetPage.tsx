@@ -46,7 +46,7 @@ export function SetPage(): ReactElement {
     const set = sets.find((s) => s.id === setId);
     if (!set) return undefined;
     const [project, materials] = await Promise.all([api.project(projectId), api.materials(projectId)]);
-    return { ...(stillOpen<OpenSet>(key) ?? openSet(store, set)), project, materials };
+    return { ...((stillOpen(key) as OpenSet | undefined) ?? openSet(store, set)), project, materials };
   });
   const held = useMemo(() => opened && { ...opened, flush: opened.kept.flush, end: () => undefined }, [opened]);
   useHeldOpen(key, held);

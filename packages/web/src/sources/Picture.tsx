@@ -58,7 +58,7 @@ export function Picture({ source, size }: { readonly source: Source; readonly si
       observer.disconnect();
     };
     // The content alone decides the picture.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [hash, size]);
   return (
     <Box sx={{ position: 'relative', background: CLEAR_GROUND, lineHeight: 0 }}>

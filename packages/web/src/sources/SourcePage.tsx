@@ -71,7 +71,7 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
       gone = true;
     };
     // The content and the look alone decide the picture.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [hash, look]);
   useEffect(() => {
     let gone = false;
@@ -88,7 +88,7 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
     return () => {
       gone = true;
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [hash]);
 
   const attempt = (act: () => Promise<unknown>): void => {

@@ -17,18 +17,22 @@ export interface Drawing<T> extends StoreApi<DrawingState<T>> {
   readonly latest: () => T;
   /** Shows a change while the hand is on it; undefined goes back. */
   readonly show: (drawing: T | undefined) => void;
+  /** What is stored by now, as undo or another page may have changed it. */
+  readonly follow: (stored: T) => void;
   /** Stores a change; each is one undo. */
   readonly keep: (drawing: T, title: string) => void;
 }
 
-/** Stores what is kept of a drawing, one after the other. `stored` gives what is stored by now. */
-export function createDrawing<T extends object>(stored: () => T, write: (drawing: T, title: string) => Promise<unknown>): Drawing<T> {
+/** Stores what is kept of a drawing, one after the other. */
+export function createDrawing<T extends object>(start: T, write: (drawing: T, title: string) => Promise<unknown>): Drawing<T> {
   const store = createStore<DrawingState<T>>(() => ({ shown: undefined, kept: undefined, status: 'stored', problem: '' }));
+  let stored = start;
   let chain = Promise.resolve();
   const send = async (drawing: T, title: string): Promise<void> => {
     const newest = (): boolean => store.getState().kept === drawing;
     try {
       await write(drawing, title);
+      stored = drawing;
       // From here on what is stored is shown, so that undo is seen.
       if (newest()) store.setState({ kept: undefined, status: 'stored', problem: '' });
     } catch (error) {
@@ -37,7 +41,10 @@ export function createDrawing<T extends object>(stored: () => T, write: (drawing
   };
   return {
     ...store,
-    latest: () => store.getState().kept ?? stored(),
+    latest: () => store.getState().kept ?? stored,
+    follow(next) {
+      stored = next;
+    },
     show(shown) {
       store.setState({ shown });
     },

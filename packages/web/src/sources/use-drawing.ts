@@ -29,24 +29,23 @@ export function useDrawing<T extends object>(
   },
 ): DrawingEditor<T> {
   const { id } = source;
-  const current = useRef({ drawing: stored, version: '', stored, ways });
   const [editor] = useState(() =>
-    createDrawing(
-      () => current.current.stored,
-      async (next: T, title) => {
-        const { file, recipe } = current.current.ways;
-        const { bytes } = await file(next);
-        const now = store.getState().sources.find((s) => s.id === id);
-        if (!now) throw new Error('This source is gone.');
-        await store.change(now, { file: fileOf(bytes), recipe: recipe(next) }, title);
-      },
-    ),
+    createDrawing(stored, async (next: T, title) => {
+      const { bytes } = await ways.file(next);
+      const now = store.getState().sources.find((s) => s.id === id);
+      if (!now) throw new Error('This source is gone.');
+      await store.change(now, { file: fileOf(bytes), recipe: ways.recipe(next) }, title);
+    }),
   );
+  useEffect(() => {
+    editor.follow(stored);
+  }, [editor, stored]);
   const { shown, kept, status, problem } = useStore(editor);
   const drawing = shown ?? kept ?? stored;
   const version = useMemo(() => JSON.stringify(drawing), [drawing]);
+  const current = useRef({ drawing, version, ways });
   useEffect(() => {
-    current.current = { drawing, version, stored, ways };
+    current.current = { drawing, version, ways };
   });
   const supply = useMemo(
     (): TextureSupply => ({

@@ -62,7 +62,7 @@ export function TextMerge({
       view.destroy();
     };
     // The right text is where editing begins; what comes of it is told, not handed back.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [left, editable, labels[0], labels[1], ...(editable ? [] : [right])]);
   return (
     <Box sx={{ border: 1, borderColor: 'divider', flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>

@@ -7,7 +7,7 @@ import type { ChecksState } from '../checks/checks-store.ts';
 import type { DocumentStore } from '../document-store.ts';
 import { decorationsField } from './decorations.ts';
 
-const { field: field, set: setPeriods } = decorationsField();
+const { field, set: setPeriods } = decorationsField();
 
 /** How a step comes round, in a few words; nothing for one that stands still. */
 export function periodWords(period: StepPeriod | undefined): string {
