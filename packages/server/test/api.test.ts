@@ -1,9 +1,7 @@
-import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
 import { PNG } from 'pngjs';
 import request from 'supertest';
 import { readOptions } from '../src/options.ts';
-import { seedDemo } from '../src/seed/seed.ts';
 import { newFile, serve, type Served } from './support.ts';
 
 const file = newFile();
@@ -254,19 +252,4 @@ describe('the server', () => {
     expect(() => readOptions(['--port', 'x'], {})).toThrow("not 'x'");
     expect(() => readOptions(['--prot', '1'], {})).toThrow('--prot');
   });
-
-  it('fills only an empty database with the demo, the same each time', async () => {
-    const fresh = async (): Promise<unknown[]> => {
-      const { app: other, close: closeOther } = await serve();
-      const demo = fileURLToPath(new URL('../../../demo/', import.meta.url));
-      expect(await seedDemo(other, demo)).toBeGreaterThanOrEqual(4);
-      expect(await seedDemo(other, demo)).toBe(0);
-      const server = request(other.getHttpServer());
-      const [project] = (await server.get('/api/projects')).body as Saved[];
-      const sources = (await server.get(`/api/projects/${project!.id}/sources`)).body as { name: string; hash: string }[];
-      await closeOther();
-      return sources.map(({ name, hash }) => [name, hash]);
-    };
-    expect(await fresh()).toEqual(await fresh());
-  }, 600_000);
 });

@@ -47,11 +47,15 @@ function nameIn(uri: string): string {
   }
 }
 
+/** Longest JSON of a GLB, whose bytes stand beside it, in bytes. */
+const TEXT_LIMIT = 16 * 1024 * 1024;
+
 /** Reads the triangles of a glTF 2.0 scene, as JSON or GLB; `beside` holds the files that came with it, by name. */
 export async function readGltf(bytes: Uint8Array, beside: ReadonlyMap<string, Uint8Array>): Promise<GltfParts> {
   const binary = bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
   const type = binary ? 'GLB' : 'glTF';
   try {
+    if (binary && new DataView(bytes.buffer, bytes.byteOffset).getUint32(12, true) > TEXT_LIMIT) throw brokenMesh(type, 'its JSON is too long');
     const reader = io();
     const given: JSONDocument = binary
       ? await reader.binaryToJSON(bytes)

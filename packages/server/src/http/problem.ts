@@ -37,8 +37,28 @@ export const imageRefused = (name: string, { code, message }: ImageRefused): Pro
   new Problem(code, REFUSALS[code][0], REFUSALS[code][1], `"${name}" ${message}`);
 
 const MESH_REFUSALS = { 'wrong-type': 415, broken: 422, 'lacks-file': 422, 'too-many-triangles': 413, 'too-many-parts': 413, 'too-many-bytes': 413 } as const;
-export const meshRefused = (name: string, { code, message }: MeshRefused): Problem =>
+export const meshRefused = (name: string, { code, message }: Pick<MeshRefused, 'code' | 'message'>): Problem =>
   new Problem(code, MESH_REFUSALS[code], 'Mesh refused', `"${name}" ${message}`);
+
+export const noRoom = (): Problem =>
+  new Problem(
+    'no-room',
+    507,
+    'No room',
+    'The disk that Estela keeps its data on is full, or cannot be written. Nothing of this was saved. Make room, and it can be saved again.',
+  );
+
+/** Codes of a disk that takes nothing more, from SQLite and from the system. */
+const DISK = new Set(['SQLITE_FULL', 'SQLITE_IOERR', 'SQLITE_READONLY', 'ENOSPC', 'EDQUOT', 'EFBIG', 'EROFS', 'EIO']);
+
+/** Whether an error, or what is behind it, is the disk's. */
+function isOfDisk(error: unknown): boolean {
+  for (let next = error, depth = 0; next instanceof Error && depth < 5; depth++) {
+    if ('code' in next && typeof next.code === 'string' && DISK.has(next.code)) return true;
+    next = 'parent' in next ? next.parent : next.cause;
+  }
+  return false;
+}
 
 /** Turns whatever was thrown into a problem; what nobody foresaw is logged and told without detail. */
 @Catch()
@@ -52,7 +72,7 @@ export class ProblemFilter implements ExceptionFilter {
       response.destroy();
       return;
     }
-    const problem = this.#problemOf(error);
+    const problem = request.method !== 'GET' && isOfDisk(error) ? noRoom() : this.#problemOf(error);
     if (problem.getStatus() >= 500) this.log.error({ err: error, url: request.url }, 'request failed');
     response
       .status(problem.getStatus())

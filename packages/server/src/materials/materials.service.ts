@@ -6,6 +6,7 @@ import { requireMatch } from '../http/etag.ts';
 import { notFound } from '../http/problem.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
 import { MaterialRow, RevisionRow } from '../storage/models.ts';
+import { update } from '../storage/guarded.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 
 /** A material as the API shows it. The title is read from the text. */
@@ -25,6 +26,8 @@ export interface RevisionView {
   readonly createdAt: string;
   readonly text?: string;
 }
+
+const GUARD = { what: 'material', counter: 'revision' } as const;
 
 const titleFor = (text: string): string => {
   const title = titleOf(parse(text))?.trim() ?? '';
@@ -70,10 +73,10 @@ export class MaterialsService {
   save(id: string, text: string, match: string | undefined): Promise<MaterialView> {
     return this.queue.run(async () => {
       const row = await this.#row(id);
-      requireMatch(match, row.revision, 'material');
+      requireMatch(match, row.revision, 'material', row.text === text);
       if (row.text === text) return view(row);
       return this.sequelize.transaction(async (transaction) => {
-        await row.update({ text, title: titleFor(text), revision: row.revision + 1 }, { transaction });
+        await update(row, { text, title: titleFor(text) }, { ...GUARD, transaction });
         await RevisionRow.create({ materialId: id, number: row.revision, text }, { transaction });
         return view(row);
       });
@@ -84,7 +87,7 @@ export class MaterialsService {
     return this.queue.run(async () => {
       const row = await this.#row(id);
       requireMatch(match, row.revision, 'material');
-      await row.update({ deletedAt: new Date() });
+      await update(row, { deletedAt: new Date() }, { ...GUARD, next: row.revision });
     });
   }
 

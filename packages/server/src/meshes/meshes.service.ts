@@ -1,13 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import { MeshRefused, readMesh } from '@estela/codecs/mesh';
 import { Inject, Injectable } from '@nestjs/common';
 import { Sequelize, UniqueConstraintError, type Transaction } from 'sequelize';
 import { requireMatch } from '../http/etag.ts';
-import { invalid, meshRefused, nameTaken, notFound } from '../http/problem.ts';
+import { invalid, nameTaken, notFound } from '../http/problem.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
 import { keepBytes } from '../storage/blobs.ts';
+import { destroy, update } from '../storage/guarded.ts';
 import { BlobRow, MeshRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
+import { MeshReader } from './mesh-reader.ts';
 import type { MeshBody, NewMesh } from './meshes.schema.ts';
 
 /** A mesh as the API shows it; its GLB is at /api/meshes/:id/content. */
@@ -35,6 +36,7 @@ export class MeshesService {
     @Inject(Sequelize) readonly sequelize: Sequelize,
     @Inject(WriteQueue) readonly queue: WriteQueue,
     @Inject(ProjectsService) readonly projects: ProjectsService,
+    @Inject(MeshReader) readonly reader: MeshReader,
   ) {}
 
   async list(projectId: string): Promise<MeshView[]> {
@@ -60,8 +62,11 @@ export class MeshesService {
     const checked = await this.#checked(body, body.name ?? 'This mesh', bytes);
     return this.#write(body.name ?? '', async (transaction) => {
       const row = await this.#row(id);
-      requireMatch(match, row.version, 'mesh');
-      return row.update({ ...(checked ? await kept(checked, transaction) : {}), name: body.name ?? row.name, version: row.version + 1 }, { transaction });
+      const name = body.name ?? row.name;
+      const content = checked ? await kept(checked, transaction) : undefined;
+      const isStored = name === row.name && (content?.hash ?? row.hash) === row.hash;
+      requireMatch(match, row.version, 'mesh', isStored);
+      return isStored ? row : update(row, { ...content, name }, { what: 'mesh', transaction });
     });
   }
 
@@ -69,7 +74,7 @@ export class MeshesService {
     return this.queue.run(async () => {
       const row = await this.#row(id);
       requireMatch(match, row.version, 'mesh');
-      await row.destroy();
+      await destroy(row, { what: 'mesh' });
     });
   }
 
@@ -95,13 +100,7 @@ export class MeshesService {
     if (hash !== undefined && !file && !stored) throw notFound('mesh');
     const bytes = file ?? stored?.bytes;
     if (!bytes) return undefined;
-    try {
-      const { mesh } = await readMesh('mesh.glb', new Uint8Array(bytes));
-      return { bytes, triangles: mesh.indices.length / 3 };
-    } catch (error) {
-      if (error instanceof MeshRefused) throw meshRefused(name, error);
-      throw error;
-    }
+    return { bytes, triangles: await this.reader.triangles(name, bytes) };
   }
 
   async #row(id: string): Promise<MeshRow> {

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { requireMatch } from '../http/etag.ts';
 import { notFound } from '../http/problem.ts';
+import { destroy, update } from '../storage/guarded.ts';
 import { MaterialRow, ProjectRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 import type { ProjectBody } from './projects.schema.ts';
@@ -44,7 +45,7 @@ export class ProjectsService {
     return this.queue.run(async () => {
       const row = await this.row(id);
       requireMatch(match, row.version, 'project');
-      await row.update({ ...body, version: row.version + 1 });
+      await update(row, body, { what: 'project' });
       return this.#view(row);
     });
   }
@@ -53,7 +54,7 @@ export class ProjectsService {
     return this.queue.run(async () => {
       const row = await this.row(id);
       requireMatch(match, row.version, 'project');
-      await row.destroy();
+      await destroy(row, { what: 'project' });
     });
   }
 

@@ -1,54 +1,71 @@
 import { createHash } from 'node:crypto';
-import { readdir, readFile } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { readdir, readFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodePixels } from '@estela/codecs';
 import { glbOf } from '@estela/codecs/mesh';
 import { bakeStep, check, drawPathMap, packChannels, paintFlowMap, parse, stepSignature, tileByPatching, type PixelImage } from '@estela/core';
 import type { INestApplicationContext } from '@nestjs/common';
+import type { Logger } from 'pino';
+import { createApp } from '../app.ts';
 import { MaterialsService } from '../materials/materials.service.ts';
 import { MeshesService } from '../meshes/meshes.service.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
 import type { Recipe } from '../sources/sources.schema.ts';
 import { SetsService } from '../sets/sets.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
-import { ProjectRow } from '../storage/models.ts';
+import { openDatabase } from '../storage/storage.module.ts';
 import { drawings } from '../../../../demo/drawings.ts';
 import { flows, paths } from '../../../../demo/maps.ts';
 import { meshes } from '../../../../demo/meshes.ts';
 import { sets } from '../../../../demo/sets.ts';
 
 /**
- * Fills an empty database with the demo project: its images are drawn here and now, its materials
- * read from `folder`/materials. Gives the number of materials made; 0 where there is a project already.
+ * Makes a database that is not there yet, with the demo project in it: beside its place, and put there once it is whole, so that a start that
+ * is interrupted leaves nothing. Gives the number of materials made; 0 where there is a database.
  */
-export async function seedDemo(app: INestApplicationContext, folder: string): Promise<number> {
-  if ((await ProjectRow.count()) > 0) return 0;
+export async function makeDatabase(file: string, folder: string, log: Logger): Promise<number> {
+  const draft = `${file}.seeding`;
+  for (const ending of ['', '-wal', '-shm', '-journal']) await rm(`${draft}${ending}`, { force: true });
+  if (existsSync(file)) return 0;
+  const sequelize = await openDatabase(draft);
+  const app = await createApp({ sequelize, log, hosts: [] });
+  let made: number;
+  try {
+    made = await seedDemo(app, folder);
+    // All of it in the one file that is moved.
+    await sequelize.query('PRAGMA wal_checkpoint(TRUNCATE)');
+    await sequelize.query('PRAGMA journal_mode = DELETE');
+  } finally {
+    await app.close();
+    await sequelize.close();
+  }
+  await rename(draft, file);
+  return made;
+}
+
+/** Makes the demo project: its images are drawn here and now, its materials read from `folder`/materials. Gives the number of materials. */
+async function seedDemo(app: INestApplicationContext, folder: string): Promise<number> {
   const projects = app.get(ProjectsService);
   const project = await projects.create({
     name: 'Glasshouse Nine',
     notes: 'A drifting greenhouse above a cloud planet. The demo project: change what you like.',
   });
-  try {
-    const add = (name: string, image: PixelImage, recipe: Recipe | null = null): Promise<unknown> =>
-      app.get(SourcesService).create(project.id, { name, recipe }, Buffer.from(encodePixels(image)));
-    for (const [name, draw] of Object.entries(drawings)) await add(name, draw());
-    for (const [name, drawing] of Object.entries(paths)) await add(name, drawPathMap(drawing), { kind: 'path', drawing });
-    for (const [name, drawing] of Object.entries(flows)) await add(name, paintFlowMap(drawing), { kind: 'flow', drawing });
-    await addMade(add);
-    const titles = new Map<string, string>();
-    const files = (await readdir(join(folder, 'materials'))).filter((f) => f.endsWith('.wake')).sort();
-    for (const file of files) {
-      const material = await app.get(MaterialsService).create(project.id, await readFile(join(folder, 'materials', file), 'utf8'));
-      if (file === 'petal-ward.wake') await addBaked(add, material);
-      titles.set(material.title, material.id);
-    }
-    await addSets(app, project.id, titles);
-    return files.length;
-  } catch (error) {
-    // Half a demo would stop the next start from making a whole one.
-    await ProjectRow.destroy({ where: { id: project.id } });
-    throw error;
+  const add = (name: string, image: PixelImage, recipe: Recipe | null = null): Promise<unknown> =>
+    app.get(SourcesService).create(project.id, { name, recipe }, Buffer.from(encodePixels(image)));
+  for (const [name, draw] of Object.entries(drawings)) await add(name, draw());
+  for (const [name, drawing] of Object.entries(paths)) await add(name, drawPathMap(drawing), { kind: 'path', drawing });
+  for (const [name, drawing] of Object.entries(flows)) await add(name, paintFlowMap(drawing), { kind: 'flow', drawing });
+  await addMade(add);
+  const titles = new Map<string, string>();
+  const files = (await readdir(join(folder, 'materials'))).filter((f) => f.endsWith('.wake')).sort();
+  for (const file of files) {
+    const material = await app.get(MaterialsService).create(project.id, await readFile(join(folder, 'materials', file), 'utf8'));
+    if (file === 'petal-ward.wake') await addBaked(add, material);
+    titles.set(material.title, material.id);
   }
+  await addSets(app, project.id, titles);
+  return files.length;
 }
 
 /** The meshes of the demo, and its sets, which hold them and the materials by their ids. */

@@ -4,6 +4,7 @@ import { UniqueConstraintError } from 'sequelize';
 import { requireMatch } from '../http/etag.ts';
 import { nameTaken, notFound } from '../http/problem.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
+import { destroy, update } from '../storage/guarded.ts';
 import { SetRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 import type { SetBody } from './sets.schema.ts';
@@ -42,8 +43,10 @@ export class SetsService {
   change(id: string, { name, ...body }: SetBody, match: string | undefined): Promise<SetView> {
     return this.#write(name, async () => {
       const row = await this.#row(id);
-      requireMatch(match, row.version, 'set');
-      return row.update({ name, body: JSON.stringify(body), version: row.version + 1 });
+      const next = { name, body: JSON.stringify(body) };
+      const isStored = row.name === next.name && row.body === next.body;
+      requireMatch(match, row.version, 'set', isStored);
+      return isStored ? row : update(row, next, { what: 'set' });
     });
   }
 
@@ -51,7 +54,7 @@ export class SetsService {
     return this.queue.run(async () => {
       const row = await this.#row(id);
       requireMatch(match, row.version, 'set');
-      await row.destroy();
+      await destroy(row, { what: 'set' });
     });
   }
 

@@ -6,6 +6,7 @@ import { requireMatch } from '../http/etag.ts';
 import { imageRefused, nameTaken, noImage, notFound } from '../http/problem.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
 import { keepBytes } from '../storage/blobs.ts';
+import { destroy, update } from '../storage/guarded.ts';
 import { BlobRow, SourceRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 import type { Recipe, SourceBody } from './sources.schema.ts';
@@ -70,10 +71,13 @@ export class SourcesService {
   change(id: string, body: SourceBody, bytes: Buffer | undefined, match: string | undefined): Promise<SourceView> {
     return this.#write(body.name ?? '', async (transaction) => {
       const row = await this.#row(id);
-      requireMatch(match, row.version, 'source');
-      const picture = await this.#picture(body.name ?? row.name, body.hash, bytes, transaction);
+      const name = body.name ?? row.name;
+      const picture = await this.#picture(name, body.hash, bytes, transaction);
       const recipe = body.recipe === undefined ? row.recipe : body.recipe && JSON.stringify(body.recipe);
-      return row.update({ ...picture, name: body.name ?? row.name, recipe, version: row.version + 1 }, { transaction });
+      const isStored = name === row.name && recipe === row.recipe && (picture?.hash ?? row.hash) === row.hash;
+      // What the picture brought goes again with the transaction.
+      requireMatch(match, row.version, 'source', isStored);
+      return isStored ? row : update(row, { ...picture, name, recipe }, { what: 'source', transaction });
     });
   }
 
@@ -81,7 +85,7 @@ export class SourcesService {
     return this.queue.run(async () => {
       const row = await this.#row(id);
       requireMatch(match, row.version, 'source');
-      await row.destroy();
+      await destroy(row, { what: 'source' });
     });
   }
 

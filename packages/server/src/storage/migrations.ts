@@ -120,6 +120,25 @@ const MIGRATIONS: readonly Migration[] = [
       );
     },
   },
+  {
+    // Undo may bring a replaced or deleted picture or mesh back by its hash, a week from when the last that used it stopped.
+    name: '0005-unused-since',
+    up: async (q) => {
+      const run = (sql: string): Promise<unknown> => q.sequelize.query(sql);
+      const now = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
+      await q.addColumn('blobs', 'unusedSince', { type: DataTypes.TEXT, allowNull: true });
+      const leave = (hash: string): string =>
+        `UPDATE blobs SET unusedSince = ${now} WHERE hash ${hash} AND hash NOT IN (SELECT hash FROM sources UNION SELECT hash FROM meshes);`;
+      const take = 'UPDATE blobs SET unusedSince = NULL WHERE hash = NEW.hash;';
+      await run(leave('IS NOT NULL'));
+      await run(`CREATE TRIGGER blobs_new AFTER INSERT ON blobs BEGIN ${leave('= NEW.hash')} END`);
+      for (const table of ['sources', 'meshes']) {
+        await run(`CREATE TRIGGER ${table}_new AFTER INSERT ON ${table} BEGIN ${take} END`);
+        await run(`CREATE TRIGGER ${table}_changed AFTER UPDATE OF hash ON ${table} BEGIN ${leave('= OLD.hash')} ${take} END`);
+        await run(`CREATE TRIGGER ${table}_gone AFTER DELETE ON ${table} BEGIN ${leave('= OLD.hash')} END`);
+      }
+    },
+  },
 ];
 
 /** Brings the tables up to date; gives the names of the migrations that ran. */

@@ -11,12 +11,6 @@ export async function openDatabase(file: string): Promise<Sequelize> {
   await sequelize.query('PRAGMA foreign_keys = ON');
   initialiseModels(sequelize);
   await migrate(sequelize);
-  // A deleted material can be had back for a week.
-  await sequelize.query("DELETE FROM materials WHERE deletedAt < datetime('now', '-7 days')");
-  // Undo may bring a replaced or deleted picture or mesh back by its hash; after a week it may not.
-  await sequelize.query(
-    "DELETE FROM blobs WHERE createdAt < datetime('now', '-7 days') AND hash NOT IN (SELECT hash FROM sources UNION SELECT hash FROM meshes)",
-  );
   return sequelize;
 }
 

@@ -1,0 +1,46 @@
+import { join } from 'node:path';
+import { Injectable, type OnModuleDestroy } from '@nestjs/common';
+import { Piscina } from 'piscina';
+import { meshRefused } from '../http/problem.ts';
+import type { ReadGlb } from './mesh-worker.ts';
+
+/** What reading one mesh may take: milliseconds, and megabytes of the thread's heap. */
+const [MOST_TIME, MOST_MEMORY] = [10_000, 1024];
+
+/** From the sources, as tests are, the worker is TypeScript. */
+const fromSource = import.meta.filename.endsWith('.ts');
+
+/** Reads meshes in threads of their own, so that no file, whatever is in it, keeps other requests waiting or takes the server down. */
+@Injectable()
+export class MeshReader implements OnModuleDestroy {
+  readonly #pool = new Piscina({
+    filename: join(import.meta.dirname, fromSource ? 'mesh-worker.ts' : 'mesh-worker.js'),
+    execArgv: fromSource ? ['--import', 'tsx'] : [],
+    minThreads: 0,
+    maxThreads: 2,
+    idleTimeout: 30_000,
+    resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
+  });
+
+  /** The triangles of a GLB; `name` is what a refusal calls it. Throws a Problem. */
+  async triangles(name: string, bytes: Uint8Array): Promise<number> {
+    const read = await this.#read(bytes);
+    if ('refused' in read) throw meshRefused(name, read.refused);
+    return read.triangles;
+  }
+
+  async #read(bytes: Uint8Array): Promise<ReadGlb> {
+    try {
+      return (await this.#pool.run(bytes, { signal: AbortSignal.timeout(MOST_TIME) })) as ReadGlb;
+    } catch (error) {
+      const why = error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'more memory' : undefined;
+      const late = error instanceof Error && error.name === 'AbortError' ? 'more time' : undefined;
+      if (why === undefined && late === undefined) throw error;
+      return { refused: { code: 'too-many-parts', message: `takes ${why ?? late ?? ''} to read than there is for one mesh. Reduce it where it was made.` } };
+    }
+  }
+
+  async onModuleDestroy(): Promise<void> {
+    await this.#pool.destroy();
+  }
+}

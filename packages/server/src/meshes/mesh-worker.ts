@@ -1,0 +1,19 @@
+import { MeshRefused, readMesh } from '@estela/codecs/mesh';
+
+/** Triangles of a GLB, or why it is not taken. */
+export type ReadGlb = { readonly triangles: number } | { readonly refused: Pick<MeshRefused, 'code' | 'message'> };
+
+/** Reads a GLB through, in a thread of its own. */
+export default async function read(bytes: Uint8Array): Promise<ReadGlb> {
+  // JSON with its bytes in it is read elsewhere: what is stored is served as a GLB.
+  if (!Buffer.from(bytes.subarray(0, 4)).equals(Buffer.from('glTF')))
+    return { refused: { code: 'broken', message: 'is a broken GLB file: it does not begin like one.' } };
+  try {
+    const { mesh } = await readMesh('mesh.glb', bytes);
+    return { triangles: mesh.indices.length / 3 };
+  } catch (error) {
+    if (!(error instanceof MeshRefused)) throw error;
+    const { code, message } = error;
+    return { refused: { code, message } };
+  }
+}
