@@ -1,5 +1,4 @@
 import 'reflect-metadata';
-import type { Server } from 'node:http';
 import { mkdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -63,7 +62,7 @@ await app.listen(port, host).catch((error: unknown) => {
       : `The server cannot listen: ${String(error)}`,
   );
 });
-const server = app.getHttpServer() as Server;
+const server = app.getHttpServer();
 console.log(`Estela is at http://${host}:${String(port)}`);
 
 let closing = false;

@@ -163,7 +163,7 @@ describe('bodies', () => {
         send().type('json').send('[]'),
         send()
           .type('json')
-          .send(many(path === 'projects' ? 190_000 : 3000)),
+          .send(many(path === 'projects' ? 150_000 : 3000)),
       ];
       for (const answer of await Promise.all(bodies)) {
         const problem = answer.body as { detail: string };
