@@ -1,33 +1,25 @@
-import { mkdtempSync, readFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { defineConfig } from '@playwright/test';
 
-const port = Number(process.env.ESTELA_TEST_PORT ?? 4617);
-// Workers read this file again; only the first reading makes the folder.
-process.env.ESTELA_TEST_DATA ??= mkdtempSync(join(tmpdir(), 'estela-e2e-'));
-
-/** The real server and the real build, in Debian's Chromium with WebGL in software. */
+/** The real server and the real build, in Debian's Chromium with WebGL in software; each worker has a server of its own. */
 export default defineConfig({
   testDir: 'tests',
-  workers: 1,
+  globalSetup: './demo-data.ts',
+  workers: 2,
+  fullyParallel: true,
+  // A trace costs a fifth of a test's time: only what fails is run again, with one, and still fails the run.
+  retries: 1,
+  failOnFlakyTests: true,
   timeout: 90_000,
   expect: { timeout: 20_000 },
   reporter: [['list'], ['json']],
   outputDir: '../../test-results',
   use: {
-    baseURL: `http://127.0.0.1:${String(port)}`,
     viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
+    trace: 'on-first-retry',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: JSON.parse(readFileSync(new URL('../../scripts/chromium-flags.json', import.meta.url), 'utf8')) as string[],
     },
-  },
-  webServer: {
-    command: `node ../server/dist/main.js --port ${String(port)} --data ${process.env.ESTELA_TEST_DATA}`,
-    url: `http://127.0.0.1:${String(port)}/api/projects`,
-    timeout: 60_000,
-    reuseExistingServer: false,
   },
 });

@@ -23,7 +23,7 @@ const traceCut = (page: Page): Promise<number> =>
   });
 
 test('a broken material is mended: its lane, its finding, the mend, the verdict and the trace', async ({ page }) => {
-  await openDemo(page, 'Stray haze');
+  await openDemo(page, 'stray-haze');
   const deck = page.getByRole('region', { name: 'Loop deck' });
   await expect(deck.getByRole('button', { name: 'The loop opens at 2 steps' })).toBeVisible();
   await expect(lane(page, /^Lane of haze, pan: 1.8 laps.*does not close/)).toBeVisible();
@@ -163,7 +163,7 @@ test('lenses show what does not meet, and which way things move', async ({ page 
 });
 
 test('a budget is watched, and the Shelf counts what was found', async ({ page }) => {
-  await openDemo(page, 'Mist curtain');
+  await openDemo(page, 'mist-curtain');
   await openChecks(page);
   await page.getByRole('textbox', { name: 'Most operations' }).fill('100');
   await page.keyboard.press('Enter');

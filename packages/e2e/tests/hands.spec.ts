@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { expect, expectAccessible, goToFrame, openDemo, openMaterial, pictureOf, saved, score, stage, test } from './support.ts';
+import { expect, expectAccessible, goToFrame, openDemo, openMaterial, pictureOf, projectId, saved, score, stage, test } from './support.ts';
 
 /** The text of the Score as it is saved. */
 async function textOf(page: Page): Promise<string> {
@@ -35,8 +35,9 @@ const squareOf = async (page: Page): Promise<number> => {
 };
 
 test('a material is made from empty by palette, cards and handles alone, and undone to the start', async ({ page }) => {
+  await projectId(page);
   await page.goto('/');
-  await page.getByRole('button', { name: 'New material' }).first().click();
+  await page.getByRole('region', { name: 'Own' }).getByRole('button', { name: 'New material' }).click();
   await page.getByRole('textbox', { name: 'Title' }).fill('By hand');
   await page.getByRole('radio', { name: 'Blank' }).check({ force: true });
   await page.getByRole('button', { name: 'Make material' }).click();
@@ -340,7 +341,7 @@ test('handles on the Stage move a pivot, turn, tile and scale, each drag one und
 });
 
 test('typing with pictures playing holds the page up for no task of 50 ms', async ({ page, browser }) => {
-  await openDemo(page, 'Mist curtain');
+  await openDemo(page, 'mist-curtain');
   await expect(page.getByRole('button', { name: /^Show/ }).first()).toBeVisible();
   await score(page).click();
   await page.keyboard.press('Control+End');

@@ -54,8 +54,8 @@ test('lenses on a mesh tell speed, seams and stretch', async ({ page }) => {
   const id = await openMaterial(
     page,
     'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = flow.x |> fract() |> band(0.4, 0.6, 0.05)\n',
+    '?view=plane&lens=speed',
   );
-  await page.goto(`/materials/${id}?view=plane&lens=speed`);
   await expect(legend).toContainText('flow moves over the surface at 0.25 to 0.25 metres a second');
   await page.getByRole('button', { name: 'Seams', exact: true }).click();
   await expect(legend).toContainText('no seam');
@@ -70,8 +70,7 @@ test('lenses on a mesh tell speed, seams and stretch', async ({ page }) => {
     return count;
   };
   await expect(async () => expect(amber(await pictureOf(stage(page)))).toBeGreaterThan(200)).toPass();
-  const open = await openMaterial(page, 'loop 4s at 30fps\nsurface unlit opaque two-sided\nout color = (uv.x, uv.x, uv.x)\n');
-  await page.goto(`/materials/${open}?view=cylinder&lens=seams`);
+  await openMaterial(page, 'loop 4s at 30fps\nsurface unlit opaque two-sided\nout color = (uv.x, uv.x, uv.x)\n', '?view=cylinder&lens=seams');
   await expect(legend).toContainText('12 of 12 edges do not meet');
 });
 

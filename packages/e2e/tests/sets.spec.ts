@@ -1,14 +1,9 @@
 import type { Locator, Page } from '@playwright/test';
-import { difference, dropOn, expect, expectAccessible, openMaterial, pictureOf, projectId, stage, test } from './support.ts';
+import { demoId, demoPart, difference, dropOn, expect, expectAccessible, makeMaterial, openMaterial, pictureOf, projectId, stage, test } from './support.ts';
 
 const view = (page: Page): Locator => page.getByRole('img', { name: 'The set' });
 
-async function openSet(page: Page, name: string): Promise<void> {
-  await page.goto('/');
-  await page.getByRole('link', { name: 'Sets', exact: true }).first().click();
-  await page.getByRole('link', { name }).click();
-  await expect(page.getByRole('heading', { name })).toBeVisible();
-}
+const openSets = async (page: Page): Promise<unknown> => page.goto(`/projects/${await projectId(page)}/sets`);
 
 /** The picture once it no longer changes. */
 async function settled(page: Page, of: Locator): Promise<Awaited<ReturnType<typeof pictureOf>>> {
@@ -44,9 +39,7 @@ const counted = (page: Page): Promise<{ draws: number; materials: number }> =>
 
 test('two variants on a set share one shader; a lost context comes back with all of it', async ({ page }) => {
   await count(page);
-  await openSet(page, 'Two spore shells');
-  // The Shelf has shaders of its own.
-  await page.reload();
+  await page.goto(`/projects/${await demoId(page)}/sets/${await demoPart(page, 'sets', 'Two spore shells')}`);
   await expect(page.getByRole('list', { name: 'Things on the set' }).getByRole('button')).toHaveCount(2);
   await page.getByRole('button', { name: 'Pause' }).click();
   const before = await settled(page, view(page));
@@ -67,10 +60,9 @@ test('two variants on a set share one shader; a lost context comes back with all
 
 test('a set is made, changed with undo, kept, and seen from the Bench with the text that is being written', async ({ page }) => {
   const name = `white thing ${String(Date.now())}`;
-  const id = await openMaterial(page, `material "${name}"\nloop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 1, 1) + uv.x * 0\n`);
-  await page.goto('/');
-  await page.getByRole('link', { name: 'Sets', exact: true }).first().click();
-  await expect(page.getByRole('list', { name: 'Sets' })).toBeVisible();
+  const id = await makeMaterial(page, `material "${name}"\nloop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 1, 1) + uv.x * 0\n`);
+  await openSets(page);
+  await expect(page.getByRole('button', { name: 'New set' })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'New set' }).click();
   await page.getByRole('combobox', { name: 'Material of the thing' }).click();
@@ -132,8 +124,7 @@ test('a set is made, changed with undo, kept, and seen from the Bench with the t
 
 test("nothing is drawn where nothing moves, and a frame's time is told where something does", async ({ page }) => {
   await count(page);
-  const still = await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nout color = (uv.x, uv.y, 0.5)\n');
-  await page.goto(`/materials/${still}?view=sphere`);
+  await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nout color = (uv.x, uv.y, 0.5)\n', '?view=sphere');
   await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
   await settled(page, stage(page));
   await page.waitForTimeout(500);
@@ -142,15 +133,13 @@ test("nothing is drawn where nothing moves, and a frame's time is told where som
   // Time goes on, and the deck with it.
   expect((await counted(page)).draws).toBe(before.draws);
   await expect(page.getByTitle('Time of a frame')).toHaveText('');
-  const moving = await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nflow = uv |> pan(1 laps)\nout color = flow.x |> fract()\n');
-  await page.goto(`/materials/${moving}?view=sphere`);
+  await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nflow = uv |> pan(1 laps)\nout color = flow.x |> fract()\n', '?view=sphere');
   await expect(page.getByTitle(/^Time of a frame/)).toHaveText(/^\d+ ms/);
   expect((await counted(page)).draws).toBeGreaterThan(0);
 });
 
 test('a mesh dropped on a set stands there at once; a deleted set can be had back', async ({ page }) => {
-  await page.goto('/');
-  await page.getByRole('link', { name: 'Sets', exact: true }).first().click();
+  await openSets(page);
   await page.getByRole('button', { name: 'New set' }).click();
   const things = page.getByRole('list', { name: 'Things on the set' }).getByRole('button');
   await expect(things).toHaveCount(1);
@@ -189,8 +178,8 @@ test('a refracting sheet shows what can be seen through behind it', async ({ pag
     film: false,
   });
   const clear = 'loop 2s at 30fps\nsurface lit blend two-sided\nout color = uv.x * 0\nout opacity = 0\nout roughness = 0\nout refraction = 1\n';
-  const front = await openMaterial(page, clear);
-  const back = await openMaterial(page, 'loop 2s at 30fps\nsurface unlit blend two-sided\nout color = (1, 0, 0) + uv.x * 0\nout opacity = 0.8\n');
+  const front = await makeMaterial(page, clear);
+  const back = await makeMaterial(page, 'loop 2s at 30fps\nsurface unlit blend two-sided\nout color = (1, 0, 0) + uv.x * 0\nout opacity = 0.8\n');
   const project = await projectId(page);
   const data = {
     name: `two sheets ${String(Date.now())}`,

@@ -4,7 +4,23 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
 import { PNG } from 'pngjs';
-import { difference, expect, expectAccessible, goToFrame, openDemo, openMaterial, pictureOf, score, stage, test } from './support.ts';
+import {
+  demoId,
+  demoPart,
+  difference,
+  expect,
+  expectAccessible,
+  goToFrame,
+  makeMaterial,
+  openDemo,
+  openMaterial,
+  pictureOf,
+  projectId,
+  score,
+  stage,
+  takeOver,
+  test,
+} from './support.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'estela-files-'));
 /** A file written by ImageMagick, which is none of our encoders. */
@@ -34,10 +50,6 @@ const photograph = [
   '8',
 ];
 
-async function projectOf(page: Page): Promise<string> {
-  const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[];
-  return project!.id;
-}
 interface Stored {
   id: string;
   name: string;
@@ -47,15 +59,16 @@ interface Stored {
   hash: string;
   recipe: { kind: string; drawing: { points: { x: number; y: number; width: number }[]; closed: boolean; size: number } } | null;
 }
-const stored = async (page: Page): Promise<Stored[]> => (await (await page.request.get(`/api/projects/${await projectOf(page)}/sources`)).json()) as Stored[];
+const stored = async (page: Page): Promise<Stored[]> => (await (await page.request.get(`/api/projects/${await projectId(page)}/sources`)).json()) as Stored[];
 const sourceNamed = async (page: Page, name: string): Promise<Stored> => (await stored(page)).find((s) => s.name === name)!;
 async function openSources(page: Page): Promise<void> {
-  await page.goto(`/projects/${await projectOf(page)}/sources`);
+  await takeOver(page, ['mist-a.png']);
+  await page.goto(`/projects/${await projectId(page)}/sources`);
   await expect(page.getByRole('button', { name: 'Bring in files' })).toBeVisible();
   await expect(page.getByRole('list', { name: 'Sources' })).toContainText('mist-a.png');
 }
 async function openSource(page: Page, name: string): Promise<void> {
-  await page.goto(`/projects/${await projectOf(page)}/sources/${(await sourceNamed(page, name)).id}`);
+  await page.goto(`/projects/${await projectId(page)}/sources/${(await sourceNamed(page, name)).id}`);
 }
 async function bringIn(page: Page, ...paths: readonly string[]): Promise<void> {
   await page.locator('input[type=file][multiple]').setInputFiles([...paths]);
@@ -179,7 +192,7 @@ test('measures a cut photograph, and makes it tileable two ways', async ({ page 
 });
 
 test('looks at channels and tiles closely', async ({ page }) => {
-  await openSource(page, 'fern-masks.png');
+  await page.goto(`/projects/${await demoId(page)}/sources/${await demoPart(page, 'sources', 'fern-masks.png')}`);
   const picture = page.getByRole('img', { name: 'Picture of fern-masks.png' });
   await expect(page.getByRole('region', { name: 'Values' }).getByRole('group')).toHaveCount(4);
   const all = await pictureOf(picture);
@@ -458,7 +471,7 @@ test('renaming a source renames it in its materials, and undo takes both back', 
   await openSources(page);
   await bringIn(page, made('old-name.png', '-size', '8x8', 'xc:red'));
   await expect(page.getByRole('link', { name: 'Open old-name.png' })).toBeVisible();
-  const id = await openMaterial(page, 'image sign = "old-name.png" clamp\nout color = uv |> sample(sign)\n');
+  const id = await makeMaterial(page, 'image sign = "old-name.png" clamp\nout color = uv |> sample(sign)\n');
   const text = async (): Promise<string> => ((await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string }).text;
   await openSource(page, 'old-name.png');
   await page.getByRole('button', { name: 'Rename', exact: true }).click();
@@ -474,7 +487,7 @@ test('renaming a source renames it in its materials, and undo takes both back', 
 });
 
 test('the demo shows sources of every make', async ({ page }) => {
-  await openSources(page);
+  await page.goto(`/projects/${await demoId(page)}/sources`);
   for (const [name, kind] of [
     ['sap-way.png', 'path map'],
     ['moss-flow.png', 'flow map'],
@@ -484,7 +497,7 @@ test('the demo shows sources of every make', async ({ page }) => {
   ] as const)
     await expect(page.getByRole('listitem').filter({ has: page.getByRole('link', { name: `Open ${name}` }) })).toContainText(kind);
   await expect(page.getByText('stale')).toHaveCount(0);
-  await openDemo(page, 'Petal ward');
+  await openDemo(page, 'petal-ward');
   // Only lines in sight are there to be clicked.
   await score(page).focus();
   await page.keyboard.press('Control+End');

@@ -1,8 +1,14 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { glbOf } from '@estela/codecs/mesh';
 import type { MeshData } from '@estela/core';
-import { expect, test as base, type Locator, type Page } from '@playwright/test';
+import { copyFile, mkdtemp, rm } from 'node:fs/promises';
+import { readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test as base, type BrowserContext, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
+import { PORT } from '../demo-data.ts';
+import { startServer } from '../server.ts';
 
 export interface Picture {
   readonly width: number;
@@ -28,8 +34,20 @@ function makeLate(by: number): void {
   };
 }
 
-/** Tests of the running application; any error in the page's console fails them. */
-export const test = base.extend<{ quietConsole: undefined }>({
+/** Tests of the running application, each worker's on a server of its own; any error in the page's console fails them. */
+export const test = base.extend<{ quietConsole: undefined }, { address: string }>({
+  address: [
+    async ({}, use, { parallelIndex }) => {
+      const folder = await mkdtemp(join(tmpdir(), 'estela-e2e-'));
+      await copyFile(join(process.env.ESTELA_TEST_DEMO!, 'estela.sqlite'), join(folder, 'estela.sqlite'));
+      const server = await startServer(folder, PORT + parallelIndex);
+      await use(server.address);
+      await server.end();
+      await rm(folder, { recursive: true, force: true });
+    },
+    { scope: 'worker' },
+  ],
+  baseURL: ({ address }, use) => use(address),
   quietConsole: [
     async ({ page }, use) => {
       if (LATE > 0) await page.addInitScript(makeLate, LATE);
@@ -41,6 +59,7 @@ export const test = base.extend<{ quietConsole: undefined }>({
       });
       await use(undefined);
       expect(errors).toEqual([]);
+      await removeOwnProject(page);
     },
     { auto: true },
   ],
@@ -86,13 +105,55 @@ export const dropOn = (target: Locator, files: readonly { readonly name: string;
     files.map(({ name, bytes }) => ({ name, base64: bytes.toString('base64') })),
   );
 
+interface Listed {
+  readonly id: string;
+  readonly name: string;
+  readonly title: string;
+}
+interface ListedSource extends Listed {
+  readonly hash: string;
+  readonly recipe: object | null;
+}
+const list = async <T extends Listed>(page: Page, address: string): Promise<T[]> => (await (await page.request.get(`/api/projects${address}`)).json()) as T[];
+
 /** The id of the demo project. */
-export async function projectId(page: Page): Promise<string> {
-  const [project] = (await (await page.request.get('/api/projects')).json()) as { id: string }[];
-  return project!.id;
+export const demoId = async (page: Page): Promise<string> => (await list(page, '')).find((p) => p.name === 'Glasshouse Nine')!.id;
+
+/** The id of something in the demo, by its name or title. */
+export async function demoPart(page: Page, kind: 'materials' | 'sources' | 'sets', name: string): Promise<string> {
+  return (await list(page, `/${await demoId(page)}/${kind}`)).find((part) => name === (kind === 'materials' ? part.title : part.name))!.id;
 }
 
-/** Stores a mesh in the demo project. */
+const own = new WeakMap<BrowserContext, Promise<string>>();
+/** The id of the project that a test has to itself; it is made when it is first asked for, and goes with the test. */
+export function projectId(page: Page): Promise<string> {
+  const made = own.get(page.context()) ?? post(page, '/api/projects', { name: 'Own' });
+  own.set(page.context(), made);
+  return made;
+}
+async function removeOwnProject(page: Page): Promise<void> {
+  const made = await own.get(page.context());
+  if (made !== undefined) await page.request.delete(`/api/projects/${made}`, { headers: { 'if-match': '*' } });
+}
+async function post(page: Page, address: string, data: object): Promise<string> {
+  const answer = await page.request.post(address, { data });
+  expect(answer.status()).toBe(201);
+  return ((await answer.json()) as { id: string }).id;
+}
+
+/** Takes pictures of the demo over into the test's own project, where they are not there yet. */
+export async function takeOver(page: Page, names: readonly string[]): Promise<void> {
+  if (names.length === 0) return;
+  const project = await projectId(page);
+  const here = await list(page, `/${project}/sources`);
+  for (const { name, hash, recipe } of await list<ListedSource>(page, `/${await demoId(page)}/sources`)) {
+    if (!names.includes(name) || here.some((s) => s.name === name)) continue;
+    const multipart = { name, hash, recipe: JSON.stringify(recipe) };
+    expect((await page.request.post(`/api/projects/${project}/sources`, { multipart })).status()).toBe(201);
+  }
+}
+
+/** Stores a mesh in the test's own project. */
 export async function storeMesh(page: Page, name: string, mesh: MeshData): Promise<string> {
   const file = { name: 'file', mimeType: 'model/gltf-binary', buffer: Buffer.from(await glbOf(mesh, name)) };
   const answer = await page.request.post(`/api/projects/${await projectId(page)}/meshes`, { multipart: { name, file } });
@@ -100,19 +161,26 @@ export async function storeMesh(page: Page, name: string, mesh: MeshData): Promi
   return ((await answer.json()) as { id: string }).id;
 }
 
-/** Makes a material with this text in the demo project and opens it on the Bench. */
-export async function openMaterial(page: Page, text: string): Promise<string> {
-  const { id } = (await (await page.request.post(`/api/projects/${await projectId(page)}/materials`, { data: { text } })).json()) as { id: string };
-  await page.goto(`/materials/${id}`);
+/** Makes a material with this text in the test's own project, with the pictures of the demo that it names. */
+export async function makeMaterial(page: Page, text: string): Promise<string> {
+  await takeOver(
+    page,
+    [...text.matchAll(/^image \w+ = "([^"]+)"/gm)].map(([, name]) => name!),
+  );
+  return post(page, `/api/projects/${await projectId(page)}/materials`, { text });
+}
+
+/** Makes a material and opens it on the Bench; `view` is what its address goes on with. */
+export async function openMaterial(page: Page, text: string, view = ''): Promise<string> {
+  const id = await makeMaterial(page, text);
+  await page.goto(`/materials/${id}${view}`);
   await expect(score(page)).toBeVisible();
   return id;
 }
 
-export async function openDemo(page: Page, title: string): Promise<void> {
-  await page.goto('/');
-  await page.getByRole('link', { name: `Open ${title}` }).click();
-  await expect(score(page)).toBeVisible();
-}
+/** Opens a copy of a material of the demo on the Bench, by the name of its file. */
+export const openDemo = (page: Page, name: string): Promise<string> =>
+  openMaterial(page, readFileSync(join(import.meta.dirname, '../../../demo/materials', `${name}.wake`), 'utf8'));
 
 /** Puts a text in place of all that is in the Score. */
 export async function writeAll(page: Page, text: string): Promise<void> {
