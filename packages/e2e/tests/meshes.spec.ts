@@ -3,7 +3,20 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { readMesh } from '@estela/codecs/mesh';
 import { paceOf, shapeMesh } from '@estela/core';
-import { difference, dropOn, expect, expectAccessible, goToFrame, openMaterial, pictureOf, projectId, stage, storeMesh, test } from './support.ts';
+import {
+  difference,
+  dropOn,
+  expect,
+  expectAccessible,
+  goToFrame,
+  makeMaterial,
+  openMaterial,
+  pictureOf,
+  projectId,
+  stage,
+  storeMesh,
+  test,
+} from './support.ts';
 
 const { validateBytes } = createRequire(import.meta.url)('gltf-validator') as {
   validateBytes: (bytes: Uint8Array) => Promise<{ issues: { messages: { severity: number }[] } }>;
@@ -137,6 +150,7 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
 
 test('an island is chosen on the mesh as in the layout', async ({ page }) => {
   const id = await storeMesh(page, `box ${String(Date.now())}`, shapeMesh('cube', 4));
+  await makeMaterial(page, PLAIN);
   await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
   await expect(page.getByRole('group', { name: '0 of 6 islands' })).toBeVisible();
   const mesh = page.getByRole('img', { name: 'The mesh' });

@@ -27,9 +27,10 @@ test('text that was typed while the server was away is brought back', async ({ p
   await page.route('**/api/materials/**', (route) => (route.request().method() === 'PUT' ? route.abort() : route.continue()));
   await writeAll(page, 'out color = 0.7\n');
   await expect(page.getByText('The server is away')).toBeVisible();
-  await page.unroute('**/api/materials/**');
+  // Leaving the page tries once more to save it.
   await page.reload();
   await expect(page.getByText('has been brought back')).toBeVisible();
   await expect(score(page)).toContainText('0.7');
+  await page.unroute('**/api/materials/**');
   await expect(saved(page)).toHaveText('saved, revision 2');
 });

@@ -97,11 +97,16 @@ function recipeForZip({ recipe }: Source, paths: ReadonlyMap<string, string>): Z
   return material === undefined ? null : { ...rest, material };
 }
 
+const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null;
+
+/** What a zip says is in it. Throws where it is not all there. */
 function listingOf(bytes: Uint8Array | undefined): Listing {
   if (!bytes) throw new Error('It holds no project.json, so it is not a project of Estela.');
   let listing: Partial<Listing>;
   try {
-    listing = JSON.parse(new TextDecoder().decode(bytes)) as Partial<Listing>;
+    const read: unknown = JSON.parse(new TextDecoder().decode(bytes));
+    if (!isRecord(read)) throw new SyntaxError();
+    listing = read as Partial<Listing>;
   } catch {
     throw new Error('Its project.json cannot be read.');
   }
@@ -110,6 +115,18 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
   if (typeof name !== 'string' || !Array.isArray(materials) || !Array.isArray(sources)) throw new Error('Its project.json lacks a name, materials or sources.');
   const { meshes = [], sets = [] } = listing;
   if (!Array.isArray(meshes) || !Array.isArray(sets)) throw new Error('The meshes or sets of its project.json cannot be read.');
+  for (const [what, list, keys] of [
+    ['material', materials, ['file']],
+    ['source', sources, ['file', 'name']],
+    ['mesh', meshes, ['file', 'name']],
+    ['set', sets, ['name']],
+  ] as const)
+    for (const part of list as readonly unknown[])
+      if (!isRecord(part) || keys.some((key) => typeof part[key] !== 'string'))
+        throw new Error(`A ${what} in its project.json lacks its ${keys.join(' or ')}.`);
+  for (const { items } of sets as readonly Partial<SetBody>[])
+    if (!Array.isArray(items) || !items.every((item) => isRecord(item) && typeof item.mesh === 'string'))
+      throw new Error('A set in its project.json lacks its items.');
   return { estela, name, notes: typeof listing.notes === 'string' ? listing.notes : '', materials, sources, meshes, sets };
 }
 
@@ -144,8 +161,11 @@ export async function projectFromZip(file: File): Promise<Project> {
     for (const set of listing.sets) await api.createSet(project.id, renamed(set, meshIds, ids));
     return project;
   } catch (error) {
-    const now = await api.project(project.id);
-    await api.deleteProject(now);
+    // Where the server is away, half of it stays; that is no reason to say anything else.
+    await api
+      .project(project.id)
+      .then(api.deleteProject)
+      .catch(() => undefined);
     throw error;
   }
 }

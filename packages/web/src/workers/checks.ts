@@ -1,15 +1,10 @@
-import { wrap, type Remote } from 'comlink';
+import type { Remote } from 'comlink';
 import type { CheckWork } from './checks.worker.ts';
+import { remotely } from './remote.ts';
 
 type Use = 'examine' | 'draw';
-const running = new Map<Use, Remote<CheckWork>>();
+const start = (name: string) => remotely<CheckWork>(() => new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module', name }));
+const workers = { examine: start('checks'), draw: start('pictures of checks') };
 
 /** A worker that examines materials. What is drawn from them has one of its own, so that no long examination holds it up. */
-export function checks(use: Use): Remote<CheckWork> {
-  let known = running.get(use);
-  if (!known) {
-    const worker = new Worker(new URL('./checks.worker.ts', import.meta.url), { type: 'module', name: use === 'examine' ? 'checks' : 'pictures of checks' });
-    running.set(use, (known = wrap<CheckWork>(worker)));
-  }
-  return known;
-}
+export const checks = (use: Use): Remote<CheckWork> => workers[use].work();

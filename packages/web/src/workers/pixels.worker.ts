@@ -30,10 +30,10 @@ import {
   type WrittenStop,
 } from '@estela/core';
 import { expose, transfer } from 'comlink';
-import { unzipSync, zipSync, type Zippable } from 'fflate';
 import { decoded, decodeNew, imagesOf, type PictureRef } from './pixel-cache.ts';
 import { DissolveWatch, type DissolveView } from './dissolve-watch.ts';
 import { forTexture, shown, type GlPixels, type Look } from './shown.ts';
+import { unzipped, zipped } from './zip.ts';
 
 /** What is known of a picture once it is decoded. */
 export interface Measures {
@@ -144,26 +144,11 @@ const work = {
     for (report of examine(program, { images: (slot) => images.get(slot.source) })) if (report.stage === 'measured') break;
     return { verdicts: report!.verdicts.whole.verdicts, ...countsOf(report!.findings) };
   },
-  /** Files by their path, as one zip. */
   zip(files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Uint8Array<ArrayBuffer> {
-    // Pictures are packed already.
-    const entries: Zippable = {};
-    for (const [name, bytes] of files) entries[name] = [bytes, { level: /\.(wake|json|md)$/.test(name) ? 6 : 0 }];
-    const packed = zipSync(entries);
+    const packed = zipped(files);
     return transfer(packed, [packed.buffer]);
   },
-  /** The files of a zip by their path; refuses one that would unpack to more than `most` bytes. */
-  unzip(bytes: Uint8Array<ArrayBuffer>, most: number): ReadonlyMap<string, Uint8Array<ArrayBuffer>> {
-    let total = 0;
-    const files = unzipSync(bytes, {
-      filter: ({ originalSize }) => {
-        total += originalSize;
-        return total <= most;
-      },
-    });
-    if (total > most) throw new Error(`It unpacks to more than ${String(Math.round(most / 2 ** 20))} MB.`);
-    return new Map(Object.entries(files));
-  },
+  unzip: unzipped,
   async rampOf(bytes: Uint8Array<ArrayBuffer>): Promise<WrittenStop[]> {
     return stopsOfPixels(await decodeNew(bytes));
   },

@@ -1,9 +1,9 @@
-import { wrap, type Remote } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { refsOf } from '../../sources/supply.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { ProbeWork } from '../../workers/probe.worker.ts';
+import { remotely } from '../../workers/remote.ts';
 import type { Session } from '../session.ts';
 
 const PAUSE = 80;
@@ -21,8 +21,7 @@ export interface ProbeValues {
 export function startProbe(session: Session): { readonly store: StoreApi<ProbeValues>; readonly stop: () => void } {
   const { document, clock, sources, pointer, chosen } = session;
   const store = createStore<ProbeValues>(() => ({ values: undefined, pixel: undefined, history: [], historyOf: undefined }));
-  const worker = new Worker(new URL('../../workers/probe.worker.ts', import.meta.url), { type: 'module', name: 'probe' });
-  const work: Remote<ProbeWork> = wrap<ProbeWork>(worker);
+  const worker = remotely<ProbeWork>(() => new Worker(new URL('../../workers/probe.worker.ts', import.meta.url), { type: 'module', name: 'probe' }));
   let known = '';
 
   const look = async (): Promise<void> => {
@@ -34,10 +33,10 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
       return;
     }
     const refs = refsOf(sources.getState().sources);
-    const values = await work.values(text, pixel, clock.getState().time, refs);
+    const values = await worker.work().values(text, pixel, clock.getState().time, refs);
     const step = chosen.getState().step ?? derived.program.steps.length - 1;
     const key = JSON.stringify([text, pixel, step]);
-    const history = key === known || step < 0 ? undefined : await work.history(text, step, pixel, refs);
+    const history = key === known || step < 0 ? undefined : await worker.work().history(text, step, pixel, refs);
     known = key;
     if (document.getState().text === text) store.setState({ values, pixel, ...(history ? { history, historyOf: step } : {}) });
   };
@@ -52,7 +51,7 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
     stop() {
       stop();
       for (const end of ends) end();
-      worker.terminate();
+      worker.stop();
     },
   };
 }

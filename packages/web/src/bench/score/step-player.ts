@@ -1,7 +1,7 @@
-import { wrap, type Remote } from 'comlink';
 import { refsOf } from '../../sources/supply.ts';
 import type { SourcesStore } from '../../sources/sources-store.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
+import { remotely } from '../../workers/remote.ts';
 import { PICTURE_HEIGHT, PICTURE_WIDTH } from '../../workers/step-pictures.ts';
 import type { StepWork } from '../../workers/steps.worker.ts';
 import type { Clock } from '../clock-store.ts';
@@ -15,8 +15,9 @@ const TYPING_PAUSE = 280;
 /** Plays the pictures of the steps that are in sight: one question to the worker at a time, none while nothing changes. */
 export class StepPlayer {
   readonly #shown = new Map<HTMLCanvasElement, number>();
-  readonly #worker = new Worker(new URL('../../workers/steps.worker.ts', import.meta.url), { type: 'module', name: 'pictures of steps' });
-  readonly #work: Remote<StepWork> = wrap<StepWork>(this.#worker);
+  readonly #worker = remotely<StepWork>(
+    () => new Worker(new URL('../../workers/steps.worker.ts', import.meta.url), { type: 'module', name: 'pictures of steps' }),
+  );
   readonly #ends: (() => void)[];
   readonly #asker = oneAtATime(
     () => this.#draw(),
@@ -51,22 +52,25 @@ export class StepPlayer {
     const { text } = this.document.getState();
     const shown = [...this.#shown];
     const steps = [...new Set(shown.map(([, step]) => step))].sort((a, b) => a - b);
-    return this.#work.draw(text, steps, this.clock.getState().time, refsOf(this.sources.getState().sources)).then((frame) => {
-      // Pictures of a text that is no longer there would stand beside the wrong lines.
-      if (!frame || this.document.getState().text !== text) return;
-      const bytes = PICTURE_WIDTH * PICTURE_HEIGHT * 4;
-      for (const [canvas, step] of shown) {
-        const at = steps.indexOf(step);
-        const pixels = new ImageData(frame.data.subarray(at * bytes, (at + 1) * bytes), PICTURE_WIDTH, PICTURE_HEIGHT);
-        canvas.getContext('2d')?.putImageData(pixels, 0, 0);
-        canvas.classList.toggle('cm-outside', frame.outside[at]);
-      }
-    });
+    return this.#worker
+      .work()
+      .draw(text, steps, this.clock.getState().time, refsOf(this.sources.getState().sources))
+      .then((frame) => {
+        // Pictures of a text that is no longer there would stand beside the wrong lines.
+        if (!frame || this.document.getState().text !== text) return;
+        const bytes = PICTURE_WIDTH * PICTURE_HEIGHT * 4;
+        for (const [canvas, step] of shown) {
+          const at = steps.indexOf(step);
+          const pixels = new ImageData(frame.data.subarray(at * bytes, (at + 1) * bytes), PICTURE_WIDTH, PICTURE_HEIGHT);
+          canvas.getContext('2d')?.putImageData(pixels, 0, 0);
+          canvas.classList.toggle('cm-outside', frame.outside[at]);
+        }
+      });
   }
 
   dispose(): void {
     this.#asker.stop();
     for (const end of this.#ends) end();
-    this.#worker.terminate();
+    this.#worker.stop();
   }
 }
