@@ -70,7 +70,7 @@ function values(program: Program, at: number): Completion[] {
 }
 
 /** What fits at the cursor: operations after `|>`, words at the start of a line, else values, calls and the arguments of the call around. */
-function complete(context: CompletionContext, program: Program): CompletionResult | null {
+export function complete(context: CompletionContext, program: Program): CompletionResult | null {
   const word = context.matchBefore(/[A-Za-z_]\w*/);
   const from = word?.from ?? context.pos;
   const before = context.state.doc.sliceString(Math.max(0, from - 2000), from);
