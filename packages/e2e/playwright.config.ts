@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { defineConfig } from '@playwright/test';
 
+export const chromiumFlags = JSON.parse(readFileSync(new URL('../../scripts/chromium-flags.json', import.meta.url), 'utf8')) as string[];
+
 /** The real server and the real build, in Debian's Chromium with WebGL in software; each worker has a server of its own. */
 export default defineConfig({
   testDir: 'tests',
@@ -19,7 +21,7 @@ export default defineConfig({
     trace: 'on-first-retry',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
-      args: JSON.parse(readFileSync(new URL('../../scripts/chromium-flags.json', import.meta.url), 'utf8')) as string[],
+      args: chromiumFlags,
     },
   },
 });

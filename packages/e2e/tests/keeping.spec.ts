@@ -66,13 +66,13 @@ test('two texts of one material are merged side by side', async ({ page, context
   expect(text).toBe('a = 0.3\nb = 0.4\nout color = a + b\n');
 });
 
-test('while the server is away typing goes on, the bar says so, and all is sent when it is back', async ({ page }) => {
+test('while the server is away typing goes on, the Bench says so, and all is sent when it is back', async ({ page }) => {
   const id = await openMaterial(page, 'out color = 0.1\n');
   await page.route('**/api/materials/**', (route) => (route.request().method() === 'PUT' ? route.abort() : route.continue()));
   await writeAll(page, 'out color = 0.5\n');
-  await expect(saved(page)).toContainText('The server is away');
+  await expect(page.getByRole('alert')).toContainText('The server is away');
   await writeAll(page, 'out color = 0.6\n');
-  await expect(saved(page)).toContainText('The server is away');
+  await expect(page.getByRole('alert')).toContainText('The server is away');
   await page.unroute('**/api/materials/**');
   await page.getByRole('button', { name: 'Try now' }).click();
   await savedAs(page, 2);

@@ -6,6 +6,7 @@ import type { ReadGlb } from './mesh-worker.ts';
 
 /** What reading one mesh may take: milliseconds, and megabytes of the thread's heap. */
 const [MOST_TIME, MOST_MEMORY] = [10_000, 1024];
+const THREADS = 2;
 
 /** From the sources, as tests are, the worker is TypeScript. */
 const fromSource = import.meta.filename.endsWith('.ts');
@@ -17,10 +18,13 @@ export class MeshReader implements OnModuleDestroy {
     filename: join(import.meta.dirname, fromSource ? 'mesh-worker.ts' : 'mesh-worker.js'),
     execArgv: fromSource ? ['--import', 'tsx'] : [],
     minThreads: 0,
-    maxThreads: 2,
+    maxThreads: THREADS,
     idleTimeout: 30_000,
     resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
   });
+
+  #busy = 0;
+  readonly #waiting: (() => void)[] = [];
 
   /** The triangles of a GLB; `name` is what a refusal calls it. Throws a Problem. */
   async triangles(name: string, bytes: Uint8Array): Promise<number> {
@@ -30,6 +34,9 @@ export class MeshReader implements OnModuleDestroy {
   }
 
   async #read(bytes: Uint8Array): Promise<ReadGlb> {
+    // Time counts from when a thread is free.
+    while (this.#busy >= THREADS) await new Promise<void>((go) => this.#waiting.push(go));
+    this.#busy++;
     try {
       return (await this.#pool.run(bytes, { signal: AbortSignal.timeout(MOST_TIME) })) as ReadGlb;
     } catch (error) {
@@ -37,6 +44,9 @@ export class MeshReader implements OnModuleDestroy {
       const late = error instanceof Error && error.name === 'AbortError' ? 'more time' : undefined;
       if (why === undefined && late === undefined) throw error;
       return { refused: { code: 'too-many-parts', message: `takes ${why ?? late ?? ''} to read than there is for one mesh. Reduce it where it was made.` } };
+    } finally {
+      this.#busy--;
+      this.#waiting.shift()?.();
     }
   }
 

@@ -1,11 +1,12 @@
 import { Box } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
+import { tokens } from './tokens.ts';
 
-/** A line over a page's content that says something once. */
-export function NoticeLine({ children }: { readonly children: ReactNode }): ReactElement {
+/** A line over a page's content that says something once, or what stands in the way of something. */
+export function NoticeLine({ trouble = false, children }: { readonly trouble?: boolean; readonly children: ReactNode }): ReactElement {
   return (
     <Box
-      role="status"
+      role={trouble ? 'alert' : 'status'}
       sx={{
         display: 'flex',
         alignItems: 'center',
@@ -14,6 +15,7 @@ export function NoticeLine({ children }: { readonly children: ReactNode }): Reac
         px: 1.5,
         py: 0.5,
         bgcolor: 'action.selected',
+        ...(trouble ? { color: tokens.coral } : {}),
         borderBottom: 1,
         borderColor: 'divider',
       }}

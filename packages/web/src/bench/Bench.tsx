@@ -11,6 +11,7 @@ import { DECK_HEAD, LoopDeck } from './deck/LoopDeck.tsx';
 import { Dials } from './dials/Dials.tsx';
 import { ScorePanel } from './panel/ScorePanel.tsx';
 import { ScoreHead } from './score/ScoreHead.tsx';
+import { SaveTrouble } from './SaveTrouble.tsx';
 import { Split } from './Split.tsx';
 import { ValuePopover } from './values/ValuePopover.tsx';
 import { useLookedAtAddress } from './looked-at.ts';
@@ -51,6 +52,7 @@ export function Bench(): ReactElement {
   return (
     <>
       <BenchBar />
+      <SaveTrouble />
       {notice && (
         <NoticeLine>
           Text that was typed here but not saved has been brought back. Undo leads to what was saved.

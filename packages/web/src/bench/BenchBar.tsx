@@ -3,12 +3,13 @@ import { Box, Button, Typography } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
+import { SAVING_WORDS } from '../app/kept.ts';
 import { Place, placeLink, TopBar } from '../app/Page.tsx';
 import { faces, tokens } from '../app/tokens.ts';
 import { useFindings } from './checks/use-findings.ts';
+import { isTrouble } from './SaveTrouble.tsx';
 import { useSession } from './session.ts';
 
-const MergeDialog = lazy(async () => ({ default: (await import('./revisions/MergeDialog.tsx')).MergeDialog }));
 const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx')).BakeDialog }));
 
 /** Where the material belongs, what it is called, and whether it is saved. */
@@ -97,81 +98,14 @@ function ChecksButton(): ReactElement {
   );
 }
 
-const NOT_KEPT = 'This browser keeps nothing: leave this page open until it is saved.';
-
-/** Says whether the text is saved; where another tab saved first, what can be done about it. */
+/** Whether the text is saved, in a word or two; SaveTrouble says the rest. */
 function SaveMark(): ReactElement {
   const { saver } = useSession();
-  const [merging, setMerging] = useState(false);
   const status = useStore(saver, (s) => s.status);
   const revision = useStore(saver, (s) => s.revision);
-  const message = useStore(saver, (s) => s.message);
-  const kept = useStore(saver, (s) => s.kept);
-  const gone = useStore(saver, (s) => s.gone);
-  if (status === 'stale') {
-    return (
-      <Box role="alert" sx={{ display: 'flex', alignItems: 'center', gap: 1, ml: 'auto', minWidth: 0 }}>
-        <Typography noWrap sx={{ color: tokens.coral }}>
-          Not saved: this material was saved elsewhere. Your text stays here.
-        </Typography>
-        <Button
-          variant="outlined"
-          onClick={() => {
-            setMerging(true);
-          }}
-        >
-          Compare and merge
-        </Button>
-        <Button variant="outlined" onClick={() => void saver.saveOver()}>
-          Save mine over it
-        </Button>
-        <Button variant="outlined" onClick={() => void saver.takeTheirs()}>
-          Take the other
-        </Button>
-        {merging && (
-          <Suspense>
-            <MergeDialog
-              close={() => {
-                setMerging(false);
-              }}
-            />
-          </Suspense>
-        )}
-      </Box>
-    );
-  }
-  if (status === 'away') {
-    return (
-      <Box role="status" aria-label="Saving" sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0 }}>
-        <Typography noWrap sx={{ color: tokens.coral }}>
-          The server is away. {kept ? 'Go on: your text is kept in this browser and sent when it is back.' : NOT_KEPT}
-        </Typography>
-        <Button variant="outlined" onClick={() => void saver.flush()}>
-          Try now
-        </Button>
-      </Box>
-    );
-  }
-  if (status === 'failed') {
-    return (
-      <Box role="alert" sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
-        <Typography noWrap sx={{ color: tokens.coral }}>
-          Not saved: {message} {kept ? 'Your text is kept in this browser.' : NOT_KEPT}
-        </Typography>
-        {gone && (
-          <Button variant="outlined" onClick={() => void saver.restore()}>
-            Restore the material
-          </Button>
-        )}
-        <Button variant="outlined" onClick={() => void saver.flush()}>
-          Try again
-        </Button>
-      </Box>
-    );
-  }
-  const words = status === 'saved' ? `saved, revision ${String(revision)}` : status === 'saving' ? 'saving' : 'not saved yet';
+  const words = status === 'saved' ? `saved, revision ${String(revision)}` : SAVING_WORDS[status];
   return (
-    <Typography role="status" aria-label="Saving" sx={{ color: 'text.secondary', whiteSpace: 'nowrap' }}>
+    <Typography role="status" aria-label="Saving" sx={{ color: isTrouble(status) ? tokens.coral : 'text.secondary', whiteSpace: 'nowrap' }}>
       {words}
     </Typography>
   );

@@ -121,7 +121,7 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
     ['mesh', meshes, ['file', 'name']],
     ['set', sets, ['name']],
   ] as const)
-    for (const part of list as readonly unknown[])
+    for (const part of list)
       if (!isRecord(part) || keys.some((key) => typeof part[key] !== 'string'))
         throw new Error(`A ${what} in its project.json lacks its ${keys.join(' or ')}.`);
   for (const { items } of sets as readonly Partial<SetBody>[])
