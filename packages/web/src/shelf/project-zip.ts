@@ -106,7 +106,7 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
   try {
     const read: unknown = JSON.parse(new TextDecoder().decode(bytes));
     if (!isRecord(read)) throw new SyntaxError();
-    listing = read as Partial<Listing>;
+    listing = read;
   } catch {
     throw new Error('Its project.json cannot be read.');
   }
@@ -124,7 +124,7 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
     for (const part of list)
       if (!isRecord(part) || keys.some((key) => typeof part[key] !== 'string'))
         throw new Error(`A ${what} in its project.json lacks its ${keys.join(' or ')}.`);
-  for (const { items } of sets as readonly Partial<SetBody>[])
+  for (const { items } of sets)
     if (!Array.isArray(items) || !items.every((item) => isRecord(item) && typeof item.mesh === 'string'))
       throw new Error('A set in its project.json lacks its items.');
   return { estela, name, notes: typeof listing.notes === 'string' ? listing.notes : '', materials, sources, meshes, sets };
