@@ -52,6 +52,42 @@ describe('the operation table', () => {
     expect(glslComplaints(shaders)).toBe('');
   });
 
+  it('is written as valid GLSL whatever steps, dials and images are called', () => {
+    const functions = examples.flatMap(({ text }) => {
+      const graph = graphOf(text);
+      return [...emitGlsl(graph, graph.outputs).code.matchAll(/^\w+ (\w+)\(.*\{/gm)].map(([, name]) => name!);
+    });
+    const others =
+      'safe_div safe_mod safe_log safe_pow safe_atan out_color out_opacity final_color t1 t2 t3 u_time u_beat_value u_a image_a image_b a b p mix main void_1'.split(
+        ' ',
+      );
+    const names = [...new Set([...functions, ...others, ...'float sampler2D texture gl_x a__b x_ discard'.split(' ')])].filter(
+      (name) => checked(`${name} = uv.x\nout color = ${name}\n`).ok,
+    );
+    expect(names.length).toBeGreaterThan(25);
+    const text = fc.uniqueArray(fc.constantFrom(...names), { minLength: 9, maxLength: 9 }).map(([dial, image, ...steps]) => {
+      const [a, b, c, d, e, f, g] = steps;
+      return [
+        `dial ${dial!}: laps = 1 in -4..4`,
+        `image ${image!} = "x.png"`,
+        `${a!} = uv |> pan(${dial!}, heading: 30deg) |> fbm(cells: 4, evolve: 1 laps)`,
+        `${b!} = wave(${dial!}) / (uv.x + ${a!})`,
+        `${c!} = (abs(${b!}) |> power(2.5)) + log(${b!}) + mod(${b!}, 0.3)`,
+        `${d!} = uv |> polar() |> sample(${image!})`,
+        `${e!} = uv |> cellular(cells: 3) |> bump(${a!})`,
+        `${f!} = (uv |> gradient(cells: 5)) * ${c!} + (uv |> white(cells: 9))`,
+        `${g!} = ${d!}.xyz * ${f!} + ${c!}`,
+        `out color = ${g!}`,
+        `out opacity = ${f!} + ${e!}.x`,
+      ].join('\n');
+    });
+    const shaders = fc.sample(text, { numRuns: 60, seed: 3 }).map((text, i) => {
+      const graph = graphOf(text);
+      return { name: `named-${String(i)}`, source: HEAD + emitGlsl(graph, graph.outputs).code + TAIL };
+    });
+    expect(glslComplaints(shaders)).toBe('');
+  });
+
   it('keeps the names and comments of a material in its GLSL', () => {
     const graph = graphOf('dial fall: laps = 2\nflow = uv |> pan(fall, heading: 90deg) // falls\nmix = flow |> checker(3)\nout color = mix * flow.x');
     const { code, uniforms } = emitGlsl(graph, graph.outputs);

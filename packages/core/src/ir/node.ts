@@ -125,10 +125,9 @@ interface NodeOf<K extends Kind> {
 export type Node = { [K in Kind]: NodeOf<K> }[Kind];
 export type NodeKind<K extends Kind> = NodeOf<K>;
 
-/** All nodes that the roots depend on, each after its operands. */
-export function inOrder(roots: readonly Node[]): Node[] {
+/** All nodes that the roots depend on, each after its operands. Those in `done` are left out with what they depend on; it is added to. */
+export function inOrder(roots: readonly Node[], done = new Set<Node>()): Node[] {
   const order: Node[] = [];
-  const done = new Set<Node>();
   // An explicit stack: graphs may be thousands of nodes deep.
   const stack: { node: Node; next: number }[] = [];
   for (const root of roots) {

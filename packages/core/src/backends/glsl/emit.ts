@@ -1,4 +1,4 @@
-import type { Step } from '../../check/program.ts';
+import type { Program, Step } from '../../check/program.ts';
 import type { Graph } from '../../ir/lower.ts';
 import { frameValues } from '../../ir/hoist.ts';
 import { inOrder, PIXEL_INPUTS, widthOf, type ImageSlot, type IrFunction, type IrType, type Node, type PixelInput } from '../../ir/node.ts';
@@ -36,15 +36,46 @@ interface StepName {
 
 const isLeaf = (node: Node): boolean => node.kind === 'constant' || node.kind === 'input' || node.kind === 'parameter' || node.rate === 'frame';
 
+/** The notes above and behind a step's line in the text, then the step itself, without its line ends. */
+function commentsOf({ tree: { text, tokens, statements } }: Program): (step: Step) => string[] {
+  const notes = tokens.filter((t) => t.kind === 'comment');
+  /** The last of a list in text order that fits, by halving; -1 where none does. */
+  const last = <T>(list: readonly T[], fits: (item: T) => boolean): number => {
+    let [low, high] = [0, list.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (fits(list[middle]!)) low = middle + 1;
+      else high = middle;
+    }
+    return low - 1;
+  };
+  return ({ span }) => {
+    const before = statements[last(statements, (s) => s.to <= span.from)];
+    // What stands behind the statement before, on its line, is its own.
+    const from = before ? Math.max(before.to, text.indexOf('\n', before.to)) : 0;
+    const end = text.indexOf('\n', span.to);
+    const until = last(notes, (t) => t.to <= (end < 0 ? text.length : end)) + 1;
+    const own = notes.slice(last(notes, (t) => t.from < from) + 1, until).map((t) => t.text.slice(2).trim());
+    const line = text
+      .slice(span.from, span.to)
+      .replace(/\/\/[^\n]*/g, '')
+      .replace(/\s+/g, ' ')
+      .trim();
+    return [...own.filter((note) => note !== ''), line];
+  };
+}
+
 /** Writes what a set of results needs, as `void material(inputs..., out results...)`. */
 export function emitGlsl(graph: Graph, results: ReadonlyMap<string, Node>): GlslMaterial {
   return new Emitter(graph).emit(results);
 }
 
 class Emitter {
-  readonly #names = new Names();
+  /** Of what is declared outside `material`. All of it is named before anything within. */
+  readonly #globals = new Names();
   readonly #helpers = new Map<string, string>();
-  readonly #functions = new Map<IrFunction, { name: string; code: string }>();
+  readonly #callees = new Map<IrFunction, string>();
+  readonly #functions = new Map<IrFunction, string>();
   readonly #uniforms = new Map<Node, GlslUniform>();
   readonly #samplers = new Map<string, GlslSampler>();
   readonly #inputs = new Set<PixelInput>();
@@ -59,9 +90,12 @@ class Emitter {
     this.#steps = this.graph.steps.map(given);
     const results = new Map([...wanted].map(([name, node]) => [name, given(node)]));
     const roots = [...results.values()];
+    this.#nameGlobals(roots);
     this.#nameUniforms(roots);
-    const body = this.#body(roots, this.#stepNames());
     const outputs = [...results].map(([name, node]) => ({ name, type: node.type }));
+    const names = new Names(this.#globals);
+    for (const { name } of outputs) names.take(`out_${name}`);
+    const body = this.#body(roots, this.#stepNames(), [], names);
     const inputs = (Object.keys(PIXEL_INPUTS) as PixelInput[]).filter((i) => this.#inputs.has(i));
     const parameters = [...inputs.map((i) => `${glslType(PIXEL_INPUTS[i])} ${i}`), ...outputs.map((o) => `out ${glslType(o.type)} out_${o.name}`)];
     const uniforms = [...this.#uniforms.values()];
@@ -71,7 +105,7 @@ class Emitter {
       ...samplers.map((s) => `uniform sampler2D ${s.name};`),
       '',
       ...this.#helpers.values(),
-      ...[...this.#functions.values()].map((f) => f.code),
+      ...this.#functions.values(),
       '',
       `void material(${parameters.join(', ')}) {`,
       ...body.lines,
@@ -82,33 +116,33 @@ class Emitter {
     return { code: code.join('\n'), inputs, outputs, uniforms, samplers };
   }
 
+  /** Helpers keep their names, then functions and samplers take theirs, in the order they are come upon. */
+  #nameGlobals(roots: readonly Node[]): void {
+    for (const helper of Object.keys(HELPERS)) this.#globals.take(helper);
+    const name = (roots: readonly Node[]): void => {
+      for (const node of inOrder(roots)) {
+        if (node.kind === 'read' && !this.#samplers.has(node.payload.name))
+          this.#samplers.set(node.payload.name, { name: this.#globals.take(`image_${node.payload.name}`), slot: node.payload });
+        if (node.kind !== 'call' || this.#callees.has(node.payload)) continue;
+        this.#callees.set(node.payload, this.#globals.take(node.payload.name));
+        name([node.payload.result]);
+      }
+    };
+    name(roots);
+  }
+
   /** Steps in text order with what they compute; the first of equal ones names it. */
   #stepNames(): Map<Node, StepName> {
     const { program } = this.graph;
     const steps = this.#steps;
     const names = new Map<Node, StepName>();
+    const comments = commentsOf(program);
     program.steps.forEach((step, i) => {
       const node = steps[i];
       if (!node || isLeaf(node) || names.has(node) || (step.off && step.kind === 'step')) return;
-      names.set(node, { name: step.kind === 'out' ? `final_${step.name}` : step.name, comments: this.#commentsOf(step) });
+      names.set(node, { name: step.kind === 'out' ? `final_${step.name}` : step.name, comments: comments(step) });
     });
     return names;
-  }
-
-  /** The notes above and behind a step's line in the text, then the step itself, without its line ends. */
-  #commentsOf({ span }: Step): string[] {
-    const { text, tokens, statements } = this.graph.program.tree;
-    const before = statements.findLast((s) => s.to <= span.from);
-    // What stands behind the statement before, on its line, is its own.
-    const from = before ? Math.max(before.to, text.indexOf('\n', before.to)) : 0;
-    const end = text.indexOf('\n', span.to);
-    const notes = tokens.filter((t) => t.kind === 'comment' && t.from >= from && t.to <= (end < 0 ? text.length : end)).map((t) => t.text.slice(2).trim());
-    const line = text
-      .slice(span.from, span.to)
-      .replace(/\/\/[^\n]*/g, '')
-      .replace(/\s+/g, ' ')
-      .trim();
-    return [...notes.filter((note) => note !== ''), line];
   }
 
   /** Dials and time keep their names; what is made of them is called by the step it first serves. */
@@ -117,13 +151,14 @@ class Emitter {
     const { program } = this.graph;
     const steps = this.#steps;
     const by = new Map<Node, string>();
+    const done = new Set<Node>();
     program.steps.forEach((step, i) => {
       const node = steps[i];
-      if (node) for (const value of frameValues([node])) if (!by.has(value)) by.set(value, step.name);
+      if (node) for (const value of frameValues([node], done)) if (!by.has(value)) by.set(value, step.name);
     });
     for (const node of wanted) {
       const base = node.kind === 'frame' ? (node.payload === 'time' ? 'time' : node.payload.slice(5)) : `${by.get(node) ?? 'frame'}_value`;
-      this.#uniforms.set(node, { name: this.#names.take(`u_${base}`), type: node.type, node });
+      this.#uniforms.set(node, { name: this.#globals.take(`u_${base}`), type: node.type, node });
     }
   }
 
@@ -136,12 +171,7 @@ class Emitter {
       },
       frame: (node) => this.#uniforms.get(node)?.name ?? '0.0',
       parameter: (node) => parameters[node.payload] ?? '',
-      sampler: (node) => {
-        const { name } = node.payload;
-        let sampler = this.#samplers.get(name);
-        if (!sampler) this.#samplers.set(name, (sampler = { name: this.#names.take(`image_${name}`), slot: node.payload }));
-        return sampler.name;
-      },
+      sampler: (node) => this.#samplers.get(node.payload.name)!.name,
       callee: (node) => this.#function(node.payload),
     };
   }
@@ -154,25 +184,19 @@ class Emitter {
   }
 
   #function(fn: IrFunction): string {
-    const known = this.#functions.get(fn);
-    if (known) return known.name;
-    const names = new Names();
+    const name = this.#callees.get(fn)!;
+    if (this.#functions.has(fn)) return name;
+    const names = new Names(this.#globals);
     const parameters = fn.parameters.map((p) => names.take(p.name));
-    const name = fn.name;
     const body = this.#body([fn.result], new Map(), parameters, names);
     const head = `${glslType(fn.result.type)} ${name}(${fn.parameters.map((p, i) => `${glslType(p.type)} ${parameters[i] ?? ''}`).join(', ')})`;
     const code = [`// ${fn.about}`, `${head} {`, ...body.lines, `  return ${body.results[0]?.text ?? ''};`, '}'].join('\n');
-    this.#functions.set(fn, { name, code });
+    this.#functions.set(fn, code);
     return name;
   }
 
   /** The statements that compute the roots: a local for each step and for what is used more than once. */
-  #body(
-    roots: readonly Node[],
-    steps: ReadonlyMap<Node, StepName>,
-    parameters: readonly string[] = [],
-    names: Names = this.#names,
-  ): { lines: string[]; results: Text[] } {
+  #body(roots: readonly Node[], steps: ReadonlyMap<Node, StepName>, parameters: readonly string[], names: Names): { lines: string[]; results: Text[] } {
     const order = inOrder(roots).filter((n) => !isLeaf(n) || n.rate === 'frame');
     const uses = new Map<Node, number>();
     for (const node of order) for (const arg of node.args) uses.set(arg, (uses.get(arg) ?? 0) + 1);

@@ -33,14 +33,15 @@ export function withGradients(b: Builder, roots: readonly Node[]): (node: Node) 
 
 class Slopes {
   readonly #jumps = new Map<Node, boolean>();
+  readonly #looked = new Set<Node>();
   readonly #slopes = { x: new Map<Node, Node>(), y: new Map<Node, Node>() };
+  readonly #sloped = { x: new Set<Node>(), y: new Set<Node>() };
 
   constructor(readonly b: Builder) {}
 
   /** Whether a node may jump between neighbouring pixels. Noise and images are taken as smooth. */
   jumps(node: Node): boolean {
-    for (const n of inOrder([node])) {
-      if (this.#jumps.has(n)) continue;
+    for (const n of inOrder([node], this.#looked)) {
       const smooth = n.rate !== 'pixel' || n.kind === 'call' || n.kind === 'read';
       this.#jumps.set(n, !smooth && (JUMPS.has(n.kind) || n.args.some((a) => this.#jumps.get(a) === true)));
     }
@@ -50,7 +51,7 @@ class Slopes {
   /** Change of a node's value to the next pixel along an axis of the screen. */
   of(node: Node, axis: 'x' | 'y'): Node {
     const slopes = this.#slopes[axis];
-    for (const n of inOrder([node])) if (!slopes.has(n)) slopes.set(n, this.#slope(n, axis));
+    for (const n of inOrder([node], this.#sloped[axis])) slopes.set(n, this.#slope(n, axis));
     return slopes.get(node) ?? ZERO(this.b, node);
   }
 

@@ -6,6 +6,7 @@ import { faces, tokens } from '../../app/tokens.ts';
 import { applyFound } from '../checks/apply-mend.ts';
 import { frameAt } from '../clock-store.ts';
 import { useSession } from '../session.ts';
+import { useSize } from '../stage/use-size.ts';
 import { LANE_HEIGHT, LANE_WIDTH, laneEnds, lanePath, periodText, tickStep } from './lane-shape.ts';
 
 const NAME = 128;
@@ -204,14 +205,22 @@ function Ruler(): ReactElement {
 
 const label = (at: number): string => `${String(Number(at.toPrecision(4)))} s`;
 
+/** Width that a label needs, in CSS pixels. */
+const TICK_ROOM = 72;
+
 function Ticks(): ReactElement {
   const { clock } = useSession();
   const fps = useStore(clock, (s) => s.fps);
   const seconds = useStore(clock, (s) => s.seconds);
-  const step = tickStep(seconds, 8);
+  const { area, size } = useSize<HTMLDivElement>();
+  const step = tickStep(seconds, Math.min(Math.max(size[0] / TICK_ROOM, 1), 8));
   const marks = Array.from({ length: Math.floor(seconds / step + 1e-9) + 1 }, (_, i) => i * step);
   return (
-    <Box aria-hidden="true" sx={{ position: 'absolute', inset: 0, fontFamily: faces.figures, fontSize: 10.5, color: 'text.secondary', pointerEvents: 'none' }}>
+    <Box
+      ref={area}
+      aria-hidden="true"
+      sx={{ position: 'absolute', inset: 0, overflow: 'hidden', fontFamily: faces.figures, fontSize: 10.5, color: 'text.secondary', pointerEvents: 'none' }}
+    >
       {marks.map((at) => (
         <Box
           key={at}
