@@ -3,6 +3,9 @@ import { defineConfig } from '@playwright/test';
 
 export const chromiumFlags = JSON.parse(readFileSync(new URL('../../scripts/chromium-flags.json', import.meta.url), 'utf8')) as string[];
 
+/** What a test uses in which materials play from the start, as they do for most people. */
+export const MOTION = { contextOptions: { reducedMotion: 'no-preference' as const } };
+
 /** The real server and the real build, in Debian's Chromium with WebGL in software; each worker has a server of its own. */
 export default defineConfig({
   testDir: 'tests',
@@ -19,6 +22,8 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     trace: 'on-first-retry',
+    // Nothing plays unless it is played: that alone takes a core. MOTION is for what is about playing.
+    contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: chromiumFlags,

@@ -1,4 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
+import { MOTION } from '../playwright.config.ts';
 import { expect, expectAccessible, openDemo, openMaterial, saved, score, test } from './support.ts';
 
 const lane = (page: Page, name: string | RegExp): Locator => page.getByRole('region', { name: 'Lanes' }).getByRole('group', { name });
@@ -102,31 +103,34 @@ test('the loop is changed where it stands, and what that does is told first', as
   await expect(saved(page)).toContainText('saved, revision 2');
 });
 
-test('lanes choose their line; hovering the trace scrubs; play can be slowed', async ({ page }) => {
-  await openMaterial(page, 'loop 4s at 30fps\nflow = uv |> pan(1 laps, heading: 0deg)\npulse = wave(2 laps)\nout color = (flow |> checker(4)) * pulse\n');
-  await page.getByRole('button', { name: 'Pause', exact: true }).click();
-  await page.getByRole('button', { name: 'Choose pulse' }).click();
-  await expect(page.getByRole('button', { name: 'Card of pulse' })).toBeVisible();
-  const box = (await trace(page).boundingBox())!;
-  // Four fifths of the width are one loop: the middle of that is its half.
-  await page.mouse.move(box.x + box.width * 0.4, box.y + box.height / 2);
-  await expect(page.getByRole('group', { name: 'Time in the loop' })).toContainText(/frame +(59|60|61)\//);
-  await page.mouse.move(5, 5);
-  await page.getByRole('combobox', { name: 'Speed of play' }).click();
-  await page.getByRole('option', { name: '0.1x' }).click();
-  await page.getByRole('slider', { name: 'Frame' }).fill('0');
-  await page.getByRole('button', { name: 'Play', exact: true }).click();
-  const frame = async (): Promise<number> =>
-    Number(/frame +(\d+)/.exec((await page.getByRole('group', { name: 'Time in the loop' }).textContent()) ?? '')?.[1]);
-  // A tenth of 30 frames a second: after about two seconds some 6, never 30.
-  await page.waitForTimeout(2000);
-  const slow = await frame();
-  expect(slow).toBeGreaterThan(1);
-  expect(slow).toBeLessThan(30);
-  // The line can be placed on the Stage, by its keys too.
-  await page.getByRole('button', { name: 'Place' }).click();
-  await page.getByRole('button', { name: 'Start of the traced line' }).press('ArrowRight');
-  await expect(page.getByRole('button', { name: 'a slanted line' })).toBeVisible();
+test.describe('while it plays', () => {
+  test.use(MOTION);
+  test('lanes choose their line; hovering the trace scrubs; play can be slowed', async ({ page }) => {
+    await openMaterial(page, 'loop 4s at 30fps\nflow = uv |> pan(1 laps, heading: 0deg)\npulse = wave(2 laps)\nout color = (flow |> checker(4)) * pulse\n');
+    await page.getByRole('button', { name: 'Pause', exact: true }).click();
+    await page.getByRole('button', { name: 'Choose pulse' }).click();
+    await expect(page.getByRole('button', { name: 'Card of pulse' })).toBeVisible();
+    const box = (await trace(page).boundingBox())!;
+    // Four fifths of the width are one loop: the middle of that is its half.
+    await page.mouse.move(box.x + box.width * 0.4, box.y + box.height / 2);
+    await expect(page.getByRole('group', { name: 'Time in the loop' })).toContainText(/frame +(59|60|61)\//);
+    await page.mouse.move(5, 5);
+    await page.getByRole('combobox', { name: 'Speed of play' }).click();
+    await page.getByRole('option', { name: '0.1x' }).click();
+    await page.getByRole('slider', { name: 'Frame' }).fill('0');
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    const frame = async (): Promise<number> =>
+      Number(/frame +(\d+)/.exec((await page.getByRole('group', { name: 'Time in the loop' }).textContent()) ?? '')?.[1]);
+    // A tenth of 30 frames a second: after about two seconds some 6, never 30.
+    await page.waitForTimeout(2000);
+    const slow = await frame();
+    expect(slow).toBeGreaterThan(1);
+    expect(slow).toBeLessThan(30);
+    // The line can be placed on the Stage, by its keys too.
+    await page.getByRole('button', { name: 'Place' }).click();
+    await page.getByRole('button', { name: 'Start of the traced line' }).press('ArrowRight');
+    await expect(page.getByRole('button', { name: 'a slanted line' })).toBeVisible();
+  });
 });
 
 /** Mean red of what a heat picture shows over its dark. */

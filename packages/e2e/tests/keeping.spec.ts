@@ -169,7 +169,7 @@ test('panels are resized by keys and keep their size; small and large windows cu
     [640, 400],
   ] as const) {
     await page.setViewportSize({ width: w, height: h });
-    for (const name of ['Bake to a source', '+ Insert', 'Probe', '+ Dial', 'Pause']) {
+    for (const name of ['Bake to a source', '+ Insert', 'Probe', '+ Dial', 'Play']) {
       const button = page.getByRole('button', { name, exact: true });
       await button.scrollIntoViewIfNeeded();
       await expect(button).toBeInViewport({ ratio: 0.98 });

@@ -1,4 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
+import { MOTION } from '../playwright.config.ts';
 import { difference, expect, expectAccessible, goToFrame, openMaterial, pictureOf, saved, score, stage, test, writeAll } from './support.ts';
 
 const TEXT = [
@@ -28,27 +29,30 @@ const mean = (page: Page, name: string): Promise<number[]> =>
       return sums;
     });
 
-test('each step shows its own picture, playing in time; one in error says so and the others go on', async ({ page }) => {
-  await openMaterial(page, TEXT);
-  await expect.poll(() => mean(page, 'tint').then(([r, g]) => r! > 60 && g! < 5)).toBe(true);
-  const before = await pictureOf(picture(page, 'bars'));
-  await expect(async () => {
-    expect(difference(before, await pictureOf(picture(page, 'bars')))).toBeGreaterThan(0.05);
-  }).toPass();
-  await expect(picture(page, 'sure').locator('canvas')).toHaveClass(/cm-outside/);
-  await expect(picture(page, 'bars').locator('canvas')).not.toHaveClass(/cm-outside/);
-  await expectAccessible(page);
+test.describe('while it plays', () => {
+  test.use(MOTION);
+  test('each step shows its own picture, playing in time; one in error says so and the others go on', async ({ page }) => {
+    await openMaterial(page, TEXT);
+    await expect.poll(() => mean(page, 'tint').then(([r, g]) => r! > 60 && g! < 5)).toBe(true);
+    const before = await pictureOf(picture(page, 'bars'));
+    await expect(async () => {
+      expect(difference(before, await pictureOf(picture(page, 'bars')))).toBeGreaterThan(0.05);
+    }).toPass();
+    await expect(picture(page, 'sure').locator('canvas')).toHaveClass(/cm-outside/);
+    await expect(picture(page, 'bars').locator('canvas')).not.toHaveClass(/cm-outside/);
+    await expectAccessible(page);
 
-  await goToFrame(page, 0);
-  // Once the one that was under way has come, no other does.
-  await expect(async () => {
-    const still = await pictureOf(picture(page, 'bars'));
-    await page.waitForTimeout(500);
-    expect(difference(still, await pictureOf(picture(page, 'bars')))).toBe(0);
-  }).toPass();
-  await writeAll(page, TEXT.replace('stripes', 'stripped'));
-  await expect(page.getByText('error', { exact: true })).toBeVisible();
-  await expect(picture(page, 'flow')).toBeVisible();
+    await goToFrame(page, 0);
+    // Once the one that was under way has come, no other does.
+    await expect(async () => {
+      const still = await pictureOf(picture(page, 'bars'));
+      await page.waitForTimeout(500);
+      expect(difference(still, await pictureOf(picture(page, 'bars')))).toBe(0);
+    }).toPass();
+    await writeAll(page, TEXT.replace('stripes', 'stripped'));
+    await expect(page.getByText('error', { exact: true })).toBeVisible();
+    await expect(picture(page, 'flow')).toBeVisible();
+  });
 });
 
 test('a line is switched off by its mark, and on again', async ({ page }) => {

@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { readMesh } from '@estela/codecs/mesh';
 import { paceOf, shapeMesh } from '@estela/core';
+import { MOTION } from '../playwright.config.ts';
 import {
   difference,
   dropOn,
@@ -166,58 +167,61 @@ test('an island is chosen on the mesh as in the layout', async ({ page }) => {
   await expect(page.getByRole('group', { name: '5 of 6 islands' })).toBeVisible();
 });
 
-test('a paced strip moves faster where it was spread, as seen on the surface', async ({ page }) => {
-  const id = await storeMesh(page, `sheet ${String(Date.now())}`, shapeMesh('plane', 1));
-  await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
-  await page.getByRole('textbox', { name: 'Loops to add' }).fill('40');
-  await page.getByRole('button', { name: 'Add loops' }).click();
-  const end = page.getByRole('slider', { name: 'Speed at 100 % of the way' });
-  for (let i = 0; i < 3; i++) await end.press('PageUp');
-  await expect(page.getByRole('status').first()).toHaveText('saved');
-  const material = await openMaterial(
-    page,
-    'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = flow.x |> fract() |> band(0.47, 0.53, 0.01)\n',
-  );
-  const even = await storeMesh(page, `even ${String(Date.now())}`, shapeMesh('plane', 1));
-  /** Where the bar is, in pixels from the left. */
-  const place = async (frame: number): Promise<number> => {
-    await goToFrame(page, frame);
-    let found = NaN;
-    await expect(async () => {
-      const { width, data } = await pictureOf(stage(page));
-      let [sum, count] = [0, 0];
-      for (let i = 0; i < data.length; i += 4)
-        if (data[i]! > 200) {
-          sum += (i / 4) % width;
-          count++;
-        }
-      expect(count).toBeGreaterThan(100);
-      const before = found;
-      found = sum / count;
-      expect(found).toBe(before);
-    }).toPass();
-    return found;
-  };
-  /** How many times faster the bar runs near the right edge of the square than near its left: it stands in the middle at first. */
-  const hurry = async (mesh: string): Promise<number> => {
-    await page.goto(`/materials/${material}?view=mesh-${mesh}`);
-    await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
-    const [a, b] = [await place(70), await place(80)];
-    const [c, d] = [await place(50), await place(55)];
-    return (d - c) / 5 / ((b - a) / 10);
-  };
-  // The right is nearer to the camera, on either mesh.
-  const measured = (await hurry(id)) / (await hurry(even));
-  // What the stored UVs say of the same stretches of the square.
-  const { mesh } = await readMesh('sheet.glb', new Uint8Array(await (await page.request.get(`/api/meshes/${id}/content`)).body()));
-  const { metres } = paceOf(mesh, new Uint8Array(mesh.positions.length / 3).fill(1), 'u', 240)!;
-  const mean = (from: number, to: number): number => {
-    const some = metres.slice(Math.round(from * 240), Math.round(to * 240));
-    return some.reduce((sum, m) => sum + m, 0) / some.length;
-  };
-  const wanted = mean(0.5 + 50 / 120, 0.5 + 55 / 120) / mean(70 / 120 - 0.5, 80 / 120 - 0.5);
-  expect(wanted).toBeGreaterThan(1.4);
-  expect(Math.abs(measured / wanted - 1)).toBeLessThan(0.1);
+test.describe('while it plays', () => {
+  test.use(MOTION);
+  test('a paced strip moves faster where it was spread, as seen on the surface', async ({ page }) => {
+    const id = await storeMesh(page, `sheet ${String(Date.now())}`, shapeMesh('plane', 1));
+    await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
+    await page.getByRole('textbox', { name: 'Loops to add' }).fill('40');
+    await page.getByRole('button', { name: 'Add loops' }).click();
+    const end = page.getByRole('slider', { name: 'Speed at 100 % of the way' });
+    for (let i = 0; i < 3; i++) await end.press('PageUp');
+    await expect(page.getByRole('status').first()).toHaveText('saved');
+    const material = await openMaterial(
+      page,
+      'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = flow.x |> fract() |> band(0.47, 0.53, 0.01)\n',
+    );
+    const even = await storeMesh(page, `even ${String(Date.now())}`, shapeMesh('plane', 1));
+    /** Where the bar is, in pixels from the left. */
+    const place = async (frame: number): Promise<number> => {
+      await goToFrame(page, frame);
+      let found = NaN;
+      await expect(async () => {
+        const { width, data } = await pictureOf(stage(page));
+        let [sum, count] = [0, 0];
+        for (let i = 0; i < data.length; i += 4)
+          if (data[i]! > 200) {
+            sum += (i / 4) % width;
+            count++;
+          }
+        expect(count).toBeGreaterThan(100);
+        const before = found;
+        found = sum / count;
+        expect(found).toBe(before);
+      }).toPass();
+      return found;
+    };
+    /** How many times faster the bar runs near the right edge of the square than near its left: it stands in the middle at first. */
+    const hurry = async (mesh: string): Promise<number> => {
+      await page.goto(`/materials/${material}?view=mesh-${mesh}`);
+      await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
+      const [a, b] = [await place(70), await place(80)];
+      const [c, d] = [await place(50), await place(55)];
+      return (d - c) / 5 / ((b - a) / 10);
+    };
+    // The right is nearer to the camera, on either mesh.
+    const measured = (await hurry(id)) / (await hurry(even));
+    // What the stored UVs say of the same stretches of the square.
+    const { mesh } = await readMesh('sheet.glb', new Uint8Array(await (await page.request.get(`/api/meshes/${id}/content`)).body()));
+    const { metres } = paceOf(mesh, new Uint8Array(mesh.positions.length / 3).fill(1), 'u', 240)!;
+    const mean = (from: number, to: number): number => {
+      const some = metres.slice(Math.round(from * 240), Math.round(to * 240));
+      return some.reduce((sum, m) => sum + m, 0) / some.length;
+    };
+    const wanted = mean(0.5 + 50 / 120, 0.5 + 55 / 120) / mean(70 / 120 - 0.5, 80 / 120 - 0.5);
+    expect(wanted).toBeGreaterThan(1.4);
+    expect(Math.abs(measured / wanted - 1)).toBeLessThan(0.1);
+  });
 });
 
 test('the layout shows what is chosen, whatever happens to its graphics context; a deleted mesh comes back as it was', async ({ page }) => {

@@ -26,7 +26,7 @@ test('text that was typed while the server was away is brought back', async ({ p
   await openMaterial(page, 'out color = 0.1\n');
   await page.route('**/api/materials/**', (route) => (route.request().method() === 'PUT' ? route.abort() : route.continue()));
   await writeAll(page, 'out color = 0.7\n');
-  await expect(page.getByText('The server is away')).toBeVisible();
+  await expect(page.getByRole('alert')).toContainText('The server is away');
   // Leaving the page tries once more to save it.
   await page.reload();
   await expect(page.getByText('has been brought back')).toBeVisible();

@@ -1,4 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
+import { MOTION } from '../playwright.config.ts';
 import { demoId, demoPart, difference, dropOn, expect, expectAccessible, makeMaterial, openMaterial, pictureOf, projectId, stage, test } from './support.ts';
 
 const view = (page: Page): Locator => page.getByRole('img', { name: 'The set' });
@@ -37,25 +38,28 @@ const count = (page: Page): Promise<unknown> =>
 const counted = (page: Page): Promise<{ draws: number; materials: number }> =>
   page.evaluate(() => ({ ...(window as unknown as { counts: { draws: number; materials: number } }).counts }));
 
-test('two variants on a set share one shader; a lost context comes back with all of it', async ({ page }) => {
-  await count(page);
-  await page.goto(`/projects/${await demoId(page)}/sets/${await demoPart(page, 'sets', 'Two spore shells')}`);
-  await expect(page.getByRole('list', { name: 'Things on the set' }).getByRole('button')).toHaveCount(2);
-  await page.getByRole('button', { name: 'Pause' }).click();
-  const before = await settled(page, view(page));
-  // One for both shells, and one for the box about what is chosen.
-  expect((await counted(page)).materials).toBe(2);
-  await expectAccessible(page);
-  await view(page).evaluate((canvas: HTMLCanvasElement) => {
-    const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
-    extension.loseContext();
-    setTimeout(() => {
-      extension.restoreContext();
-    }, 1500);
+test.describe('while it plays', () => {
+  test.use(MOTION);
+  test('two variants on a set share one shader; a lost context comes back with all of it', async ({ page }) => {
+    await count(page);
+    await page.goto(`/projects/${await demoId(page)}/sets/${await demoPart(page, 'sets', 'Two spore shells')}`);
+    await expect(page.getByRole('list', { name: 'Things on the set' }).getByRole('button')).toHaveCount(2);
+    await page.getByRole('button', { name: 'Pause' }).click();
+    const before = await settled(page, view(page));
+    // One for both shells, and one for the box about what is chosen.
+    expect((await counted(page)).materials).toBe(2);
+    await expectAccessible(page);
+    await view(page).evaluate((canvas: HTMLCanvasElement) => {
+      const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
+      extension.loseContext();
+      setTimeout(() => {
+        extension.restoreContext();
+      }, 1500);
+    });
+    await expect(page.getByText('The graphics context was lost')).toBeVisible();
+    await expect(page.getByText('The graphics context was lost')).toHaveCount(0);
+    await expect(async () => expect(difference(before, await pictureOf(view(page)))).toBeLessThan(0.001)).toPass();
   });
-  await expect(page.getByText('The graphics context was lost')).toBeVisible();
-  await expect(page.getByText('The graphics context was lost')).toHaveCount(0);
-  await expect(async () => expect(difference(before, await pictureOf(view(page)))).toBeLessThan(0.001)).toPass();
 });
 
 test('a set is made, changed with undo, kept, and seen from the Bench with the text that is being written', async ({ page }) => {
@@ -122,20 +126,23 @@ test('a set is made, changed with undo, kept, and seen from the Bench with the t
   }).toPass();
 });
 
-test("nothing is drawn where nothing moves, and a frame's time is told where something does", async ({ page }) => {
-  await count(page);
-  await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nout color = (uv.x, uv.y, 0.5)\n', '?view=sphere');
-  await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
-  await settled(page, stage(page));
-  await page.waitForTimeout(500);
-  const before = await counted(page);
-  await page.waitForTimeout(1000);
-  // Time goes on, and the deck with it.
-  expect((await counted(page)).draws).toBe(before.draws);
-  await expect(page.getByTitle('Time of a frame')).toHaveText('');
-  await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nflow = uv |> pan(1 laps)\nout color = flow.x |> fract()\n', '?view=sphere');
-  await expect(page.getByTitle(/^Time of a frame/)).toHaveText(/^\d+ ms/);
-  expect((await counted(page)).draws).toBeGreaterThan(0);
+test.describe('while it plays', () => {
+  test.use(MOTION);
+  test("nothing is drawn where nothing moves, and a frame's time is told where something does", async ({ page }) => {
+    await count(page);
+    await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nout color = (uv.x, uv.y, 0.5)\n', '?view=sphere');
+    await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
+    await settled(page, stage(page));
+    await page.waitForTimeout(500);
+    const before = await counted(page);
+    await page.waitForTimeout(1000);
+    // Time goes on, and the deck with it.
+    expect((await counted(page)).draws).toBe(before.draws);
+    await expect(page.getByTitle('Time of a frame')).toHaveText('');
+    await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nflow = uv |> pan(1 laps)\nout color = flow.x |> fract()\n', '?view=sphere');
+    await expect(page.getByTitle(/^Time of a frame/)).toHaveText(/^\d+ ms/);
+    expect((await counted(page)).draws).toBeGreaterThan(0);
+  });
 });
 
 test('a mesh dropped on a set stands there at once; a deleted set can be had back', async ({ page }) => {

@@ -1,17 +1,21 @@
+import { MOTION } from '../playwright.config.ts';
 import { difference, expect, expectAccessible, pictureOf, score, test } from './support.ts';
 
-test('shows the demo as cards that play', async ({ page }) => {
-  await page.goto('/');
-  await expect(page.getByRole('heading', { name: 'Glasshouse Nine' })).toBeVisible();
-  for (const title of ['Mist curtain', 'Orrery dial', 'Guide lamps', 'Notice ribbon']) {
-    const card = page.getByRole('link', { name: `Open ${title}` });
-    await expect(async () => {
-      const before = await pictureOf(card);
-      await page.waitForTimeout(700);
-      expect(difference(before, await pictureOf(card))).toBeGreaterThan(0.003);
-    }).toPass();
-  }
-  await expectAccessible(page);
+test.describe('while it plays', () => {
+  test.use(MOTION);
+  test('shows the demo as cards that play', async ({ page }) => {
+    await page.goto('/');
+    await expect(page.getByRole('heading', { name: 'Glasshouse Nine' })).toBeVisible();
+    for (const title of ['Mist curtain', 'Orrery dial', 'Guide lamps', 'Notice ribbon']) {
+      const card = page.getByRole('link', { name: `Open ${title}` });
+      await expect(async () => {
+        const before = await pictureOf(card);
+        await page.waitForTimeout(700);
+        expect(difference(before, await pictureOf(card))).toBeGreaterThan(0.003);
+      }).toPass();
+    }
+    await expectAccessible(page);
+  });
 });
 
 test('makes, renames and deletes projects and materials', async ({ page }) => {

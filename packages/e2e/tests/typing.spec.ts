@@ -1,8 +1,11 @@
-import { chromiumFlags } from '../playwright.config.ts';
+import { chromiumFlags, MOTION } from '../playwright.config.ts';
 import { expect, openDemo, score, test } from './support.ts';
 
 // The software compositor draws in the page's own thread, which is what is measured here.
-test.use({ launchOptions: { executablePath: '/usr/bin/chromium', args: chromiumFlags.filter((flag) => flag !== '--disable-gpu-compositing') } });
+test.use({
+  ...MOTION,
+  launchOptions: { executablePath: '/usr/bin/chromium', args: chromiumFlags.filter((flag) => flag !== '--disable-gpu-compositing') },
+});
 
 test('typing with pictures playing holds the page up for no task of 50 ms', async ({ page, browser }) => {
   await openDemo(page, 'mist-curtain');

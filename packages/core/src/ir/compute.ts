@@ -1,4 +1,4 @@
-import { scalarOf, widthOf, type Kind, type Node, type Scalar } from './node.ts';
+import { scalarOf, widthOf, type Kind, type Node, type NodeKind, type Scalar } from './node.ts';
 
 /** A value: one number a component; booleans are 0 and 1. */
 export type Value = readonly number[];
@@ -13,73 +13,85 @@ const finite = (value: number): number => (Number.isFinite(value) ? value : 0);
 /** Largest float below 1: `fract` of a tiny negative number would otherwise round up to 1. */
 const BELOW_ONE = 1 - 2 ** -24;
 
-const fract = (a: number): number => Math.min(a - Math.floor(a), BELOW_ONE);
+/** What a kind does to one component of each scalar kind that it takes: floats, whole numbers of 32 bits, truth. */
+interface Components {
+  readonly f?: (round: Round) => Componentwise;
+  readonly i?: Componentwise;
+  readonly b?: Componentwise;
+}
+/** What a kind does to whole values. */
+type Whole<K extends Kind> = (node: NodeKind<K>, args: readonly Value[], round: Round) => Value;
+/** Its value comes from around the graph, or from a back end of its own: leaves, reads and calls. */
+type Given = 'given';
 
-/** What each componentwise kind does to one component; the definition every back end is held to. */
-const FLOAT: Partial<Record<Kind, Componentwise>> = {
-  neg: (a = 0) => -a,
-  abs: (a = 0) => Math.abs(a),
-  floor: (a = 0) => Math.floor(a),
-  ceil: (a = 0) => Math.ceil(a),
-  fract: (a = 0) => fract(a),
-  sign: (a = 0) => (a > 0 ? 1 : a < 0 ? -1 : 0),
-  sqrt: (a = 0) => (a > 0 ? Math.sqrt(a) : 0),
-  exp: (a = 0) => Math.exp(Math.min(a, 88)),
-  log: (a = 0) => (a > 0 ? Math.log(a) : 0),
-  sin: (a = 0) => Math.sin(a),
-  cos: (a = 0) => Math.cos(a),
-  add: (a = 0, b = 0) => a + b,
-  sub: (a = 0, b = 0) => a - b,
-  mul: (a = 0, b = 0) => a * b,
-  div: (a = 0, b = 0) => (b === 0 ? 0 : a / b),
-  min: (a = 0, b = 0) => Math.min(a, b),
-  max: (a = 0, b = 0) => Math.max(a, b),
-  pow: (a = 0, b = 0) => (a > 0 ? a ** b : a === 0 && b === 0 ? 1 : 0),
-  atan2: (a = 0, b = 0) => (a === 0 && b === 0 ? 0 : Math.atan2(a, b)),
-  clamp: (a = 0, low = 0, high = 0) => Math.min(Math.max(a, low), high),
-};
+const floats = (f: Componentwise): Components => ({ f: () => f });
+const numbers = (f: Componentwise, i = f): Components => ({ f: () => f, i });
+/** Rounds within: each step as 32-bit code would. */
+const stepwise = (f: (round: Round) => Componentwise): Components => ({ f });
+const bitwise = (i: Componentwise): Components => ({ i, b: i });
+const compares = (b: Componentwise): Components => ({ b });
 
-/** Kinds that round within: each step as 32-bit code would. */
-const STEPWISE: Partial<Record<Kind, (round: Round) => Componentwise>> = {
-  mix:
+const at = (value: Value | undefined, i: number): number => value?.[value.length === 1 ? 0 : i] ?? 0;
+const each = (node: Node, f: (i: number) => number): Value => Array.from({ length: widthOf(node.type) }, (_, i) => f(i));
+
+/** What each kind computes; the definition every back end is held to. */
+const DEFINITIONS: { readonly [K in Kind]: Components | Whole<K> | Given } = {
+  constant: 'given',
+  input: 'given',
+  frame: 'given',
+  parameter: 'given',
+  read: 'given',
+  call: 'given',
+  neg: numbers((a = 0) => -a),
+  abs: numbers((a = 0) => Math.abs(a)),
+  floor: floats((a = 0) => Math.floor(a)),
+  ceil: floats((a = 0) => Math.ceil(a)),
+  fract: floats((a = 0) => Math.min(a - Math.floor(a), BELOW_ONE)),
+  sign: floats((a = 0) => (a > 0 ? 1 : a < 0 ? -1 : 0)),
+  sqrt: floats((a = 0) => (a > 0 ? Math.sqrt(a) : 0)),
+  exp: floats((a = 0) => Math.exp(Math.min(a, 88))),
+  log: floats((a = 0) => (a > 0 ? Math.log(a) : 0)),
+  sin: floats((a = 0) => Math.sin(a)),
+  cos: floats((a = 0) => Math.cos(a)),
+  not: { b: (a = 0) => 1 - a },
+  add: numbers((a = 0, b = 0) => a + b),
+  sub: numbers((a = 0, b = 0) => a - b),
+  mul: numbers(
+    (a = 0, b = 0) => a * b,
+    (a = 0, b = 0) => Math.imul(a, b),
+  ),
+  div: floats((a = 0, b = 0) => (b === 0 ? 0 : a / b)),
+  mod: stepwise(
     (round) =>
-    (a = 0, b = 0, t = 0) =>
-      a + round(round(b - a) * t),
-  mod:
+      (a = 0, b = 0) =>
+        b === 0 ? 0 : a - round(b * Math.floor(round(a / b))),
+  ),
+  min: numbers((a = 0, b = 0) => Math.min(a, b)),
+  max: numbers((a = 0, b = 0) => Math.max(a, b)),
+  pow: floats((a = 0, b = 0) => (a > 0 ? a ** b : a === 0 && b === 0 ? 1 : 0)),
+  atan2: floats((a = 0, b = 0) => (a === 0 && b === 0 ? 0 : Math.atan2(a, b))),
+  and: bitwise((a = 0, b = 0) => a & b),
+  or: bitwise((a = 0, b = 0) => a | b),
+  xor: bitwise((a = 0, b = 0) => a ^ b),
+  shl: { i: (a = 0, b = 0) => a << (b & 31) },
+  shr: (node, [a, b]) => each(node, (i) => (scalarOf(node.type) === 'u' ? at(a, i) >>> (at(b, i) & 31) : at(a, i) >> (at(b, i) & 31))),
+  lt: compares((a = 0, b = 0) => (a < b ? 1 : 0)),
+  le: compares((a = 0, b = 0) => (a <= b ? 1 : 0)),
+  eq: compares((a = 0, b = 0) => (a === b ? 1 : 0)),
+  select: (node, [condition, then, otherwise]) => each(node, (i) => (at(condition, i) !== 0 ? at(then, i) : at(otherwise, i))),
+  mix: stepwise(
     (round) =>
-    (a = 0, b = 0) =>
-      b === 0 ? 0 : a - round(b * Math.floor(round(a / b))),
+      (a = 0, b = 0, t = 0) =>
+        a + round(round(b - a) * t),
+  ),
+  clamp: numbers((a = 0, low = 0, high = 0) => Math.min(Math.max(a, low), high)),
+  dot: (_, [a = [], b], round) => [a.map((x, i) => round(x * at(b, i))).reduce((sum, t) => round(sum + t))],
+  vec: (_, args) => args.flat(),
+  pick: (node, [of]) => node.payload.map((i) => of?.[i] ?? 0),
+  convert: (node, [a], round) => each(node, (i) => converted(at(a, i), node.payload, scalarOf(node.args[0]!.type), round)),
+  bits: (node, [a]) => each(node, (i) => reinterpreted(at(a, i), node.payload, scalarOf(node.args[0]!.type))),
+  slope: (node) => each(node, () => 0),
 };
-
-const INTEGER: Partial<Record<Kind, Componentwise>> = {
-  neg: (a = 0) => -a,
-  abs: (a = 0) => Math.abs(a),
-  add: (a = 0, b = 0) => a + b,
-  sub: (a = 0, b = 0) => a - b,
-  mul: (a = 0, b = 0) => Math.imul(a, b),
-  min: (a = 0, b = 0) => Math.min(a, b),
-  max: (a = 0, b = 0) => Math.max(a, b),
-  clamp: (a = 0, low = 0, high = 0) => Math.min(Math.max(a, low), high),
-  and: (a = 0, b = 0) => a & b,
-  or: (a = 0, b = 0) => a | b,
-  xor: (a = 0, b = 0) => a ^ b,
-  shl: (a = 0, b = 0) => a << (b & 31),
-};
-
-const COMPARE: Partial<Record<Kind, Componentwise>> = {
-  lt: (a = 0, b = 0) => (a < b ? 1 : 0),
-  le: (a = 0, b = 0) => (a <= b ? 1 : 0),
-  eq: (a = 0, b = 0) => (a === b ? 1 : 0),
-  and: (a = 0, b = 0) => a & b,
-  or: (a = 0, b = 0) => a | b,
-  xor: (a = 0, b = 0) => a ^ b,
-  not: (a = 0) => 1 - a,
-};
-
-const TABLES: Record<Scalar, Partial<Record<Kind, Componentwise>>> = { f: FLOAT, i: INTEGER, u: INTEGER, b: COMPARE };
-
-const definition = (scalar: Scalar, kind: Kind, round: Round): Componentwise | undefined =>
-  (scalar === 'f' ? STEPWISE[kind]?.(round) : undefined) ?? TABLES[scalar][kind];
 
 /** A result as its scalar kind holds it. */
 const settled = (scalar: Scalar, value: number, round: Round): number =>
@@ -87,39 +99,13 @@ const settled = (scalar: Scalar, value: number, round: Round): number =>
 
 /** The value of a node that is no leaf, read or call, from its operands' values. */
 export function compute(node: Node, args: readonly Value[], round: Round): Value {
-  const width = widthOf(node.type);
   const scalar = scalarOf(node.type);
-  if (width === 1) {
-    const f = definition(scalar, node.kind, round);
-    if (f) return [settled(scalar, f(args[0]?.[0], args[1]?.[0], args[2]?.[0]), round)];
-  }
-  const at = (value: Value | undefined, i: number): number => value?.[value.length === 1 ? 0 : i] ?? 0;
-  const each = (f: (i: number) => number): Value => Array.from({ length: width }, (_, i) => f(i));
-  switch (node.kind) {
-    case 'select':
-      return each((i) => (at(args[0], i) !== 0 ? at(args[1], i) : at(args[2], i)));
-    case 'vec':
-      return args.flat();
-    case 'pick':
-      return node.payload.map((i) => args[0]?.[i] ?? 0);
-    case 'dot': {
-      const terms = (args[0] ?? []).map((a, i) => round(a * at(args[1], i)));
-      return [terms.reduce((sum, t) => round(sum + t))];
-    }
-    case 'convert':
-      return each((i) => converted(at(args[0], i), node.payload, scalarOf(node.args[0]!.type), round));
-    case 'slope':
-      return each(() => 0);
-    case 'bits':
-      return each((i) => reinterpreted(at(args[0], i), node.payload, scalarOf(node.args[0]!.type)));
-    case 'shr':
-      return each((i) => (scalar === 'u' ? at(args[0], i) >>> (at(args[1], i) & 31) : at(args[0], i) >> (at(args[1], i) & 31)));
-    default: {
-      const f = definition(scalar, node.kind, round);
-      if (!f) throw new Error(`the reference cannot compute ${node.kind} of ${node.type}`);
-      return each((i) => settled(scalar, f(at(args[0], i), at(args[1], i), at(args[2], i)), round));
-    }
-  }
+  const definition = DEFINITIONS[node.kind];
+  if (typeof definition === 'function') return (definition as Whole<Kind>)(node, args, round);
+  const f = definition === 'given' ? undefined : scalar === 'f' ? definition.f?.(round) : scalar === 'b' ? definition.b : definition.i;
+  if (!f) throw new Error(`the reference cannot compute ${node.kind} of ${node.type}`);
+  if (node.type.endsWith('1')) return [settled(scalar, f(args[0]?.[0], args[1]?.[0], args[2]?.[0]), round)];
+  return each(node, (i) => settled(scalar, f(at(args[0], i), at(args[1], i), at(args[2], i)), round));
 }
 
 function converted(value: number, to: 'f' | 'i' | 'u' | 'b', from: 'f' | 'i' | 'u' | 'b', round: Round): number {

@@ -3,6 +3,7 @@ import { evaluateFrame } from '../ir/evaluate.ts';
 import type { Graph } from '../ir/lower.ts';
 import { inOrder, widthOf, type ImageSlot, type IrFunction, type Node, type NodeKind } from '../ir/node.ts';
 import type { Shift } from '../measure/witness.ts';
+import { MOVES } from './moves.ts';
 import { atom, exactOf, isWhole, isZero, negated, printed, product, quotient, same, sum, whole, ZERO, type Exact } from './exact.ts';
 
 /** How far a value moves under a shift, by component; undefined where that cannot be told. It is what the shift itself leaves alone, so that twice the shift moves it twice as far. */
@@ -229,43 +230,16 @@ export class Shifts {
 
   /** The change of one component, from those of its operands: all known, not all zero. */
   #component(node: Node, c: readonly Exact[], i: number): Exact | undefined {
-    const [x, y, z] = c as [Exact, Exact, Exact];
-    const exactly = (index: number): Exact => this.#exactly(this.#operand(node, index, i));
-    switch (node.kind) {
-      case 'neg':
-        return negated(x);
-      case 'add':
-        return sum(x, y);
-      case 'sub':
-        return sum(x, negated(y));
-      case 'mul':
-        return isZero(y) ? product(x, exactly(1)) : isZero(x) ? product(exactly(0), y) : undefined;
-      case 'div':
-        return isZero(y) ? this.#divided(x, this.#operand(node, 1, i)) : undefined;
-      case 'mix': {
-        const difference = isZero(z) ? sum(y, negated(x)) : undefined;
-        const share = difference && product(difference, exactly(2));
-        return share && sum(x, share);
-      }
-      case 'select':
-        // Either side may be taken: both must move alike.
-        return isZero(x) && same(y, z) ? y : undefined;
-      case 'fract':
-        return this.isWhole(x) ? ZERO : undefined;
-      case 'floor':
-      case 'ceil':
-        return this.isWhole(x) ? x : undefined;
-      case 'mod':
-        return isZero(y) && this.#isMultiple(x, this.#operand(node, 1, i)) ? ZERO : undefined;
-      case 'sin':
-      case 'cos': {
-        // Radians that are whole turns: 2 pi once in each term.
-        const turns = [...x.values()].every((t) => t.turns === 1) && new Map([...x].map(([key, t]) => [key, { ...t, turns: 0 }]));
-        return turns && this.isWhole(turns) ? ZERO : undefined;
-      }
-      default:
-        return undefined;
-    }
+    const operand = (index: number): Node => this.#operand(node, index, i);
+    return MOVES[node.kind](
+      {
+        isWhole: (x) => this.isWhole(x),
+        isMultiple: (x, index) => this.#isMultiple(x, operand(index)),
+        exactly: (index) => this.#exactly(operand(index)),
+        divided: (x, index) => this.#divided(x, operand(index)),
+      },
+      c as readonly [Exact, Exact, Exact],
+    );
   }
 
   #divided(x: Exact, divisor: Node): Exact | undefined {

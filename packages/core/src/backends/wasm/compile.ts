@@ -15,7 +15,6 @@ import {
 import { Code, ConstantPool, encodeModule, I32, POOL_BYTES, V128, type ValType } from './encode.ts';
 import { INSTRUCTIONS, instructionScalar, writeConversion } from './instructions.ts';
 import { HEADER_BYTES, readFunction } from './read.ts';
-import { TRANSCENDENTAL } from './transcendental.ts';
 
 /** Pixels that one call of `run` computes at most; they stay in the processor's nearest cache. */
 export const BLOCK = 1024;
@@ -218,19 +217,22 @@ class Compiler {
         code.call(this.#function(node.payload));
         return into();
       }
+      case 'constant':
+      case 'input':
+      case 'frame':
+      case 'parameter':
+        throw new Error(`${node.kind} is no computation`);
       default: {
-        const legal = TRANSCENDENTAL[node.kind];
-        const write = INSTRUCTIONS[node.kind];
+        const how = INSTRUCTIONS[node.kind];
         const scalar = instructionScalar(node.kind, node.type, node.args[0]?.type);
         for (let i = 0; i < width; i++) {
           const operands = operandsOf(i);
-          if (legal) {
+          if ('series' in how) {
             node.args.forEach((_, index) => {
               operands.push(index);
             });
-            code.call(this.#legal(node.kind, node.args.length, legal));
-          } else if (write) write(code, operands, scalar);
-          else throw new Error(`WebAssembly cannot compute ${node.kind}`);
+            code.call(this.#legal(node.kind, node.args.length, how.series));
+          } else how(code, operands, scalar);
         }
         return into();
       }

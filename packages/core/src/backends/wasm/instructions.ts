@@ -1,5 +1,6 @@
 import { scalarOf, type Kind, type Scalar } from '../../ir/node.ts';
 import type { Code, SimdOp } from './encode.ts';
+import { TRANSCENDENTAL, type Legal } from './transcendental.ts';
 
 /** Pushes the operands, in order, that one component of a node takes. */
 export interface Operands {
@@ -10,6 +11,7 @@ export interface Operands {
 
 /** Writes the instructions that leave one component of a kind's result, four pixels at a time, on the stack. */
 type Write = (code: Code, args: Operands, scalar: Scalar) => void;
+const write = (w: Write): Write => w;
 
 /** Largest float below 1, as `fract` gives at most. */
 const BELOW_ONE = 1 - 2 ** -24;
@@ -39,46 +41,63 @@ const shift =
     code.i32(args.constant(1) ?? 0).simd(scalar === 'u' ? unsigned : signed);
   };
 
-/** Kinds that are computed component by component, each by a few instructions. The rest is in `compile.ts`. */
-export const INSTRUCTIONS: Readonly<Partial<Record<Kind, Write>>> = {
+/** By a function of its own, made of kinds that have instructions. */
+interface Series {
+  readonly series: Legal;
+}
+
+/** How each kind is computed: most component by component, by a few instructions; `compiled`, of whole values, by `compile.ts`. */
+export const INSTRUCTIONS = {
+  constant: 'compiled',
+  input: 'compiled',
+  frame: 'compiled',
+  parameter: 'compiled',
+  dot: 'compiled',
+  vec: 'compiled',
+  pick: 'compiled',
+  convert: 'compiled',
+  slope: 'compiled',
+  read: 'compiled',
+  call: 'compiled',
+  ...TRANSCENDENTAL,
   neg: one('f32x4.neg', 'i32x4.neg'),
   abs: one('f32x4.abs', 'i32x4.abs'),
   floor: one('f32x4.floor'),
   ceil: one('f32x4.ceil'),
-  fract: (code, args) => {
+  fract: write((code, args) => {
     args.push(0);
     args.push(0);
     code.simd('f32x4.floor').simd('f32x4.sub').float(BELOW_ONE).simd('f32x4.pmin');
-  },
-  sign: (code, args) => {
+  }),
+  sign: write((code, args) => {
     code.float(0);
     args.push(0);
     code.simd('f32x4.lt').float(1).simd('v128.and');
     args.push(0);
     code.float(0).simd('f32x4.lt').float(1).simd('v128.and').simd('f32x4.sub');
-  },
-  sqrt: (code, args) => {
+  }),
+  sqrt: write((code, args) => {
     args.push(0);
     code.float(0).simd('f32x4.pmax').simd('f32x4.sqrt');
-  },
+  }),
   not: one('v128.not'),
   add: simple('f32x4.add', 'i32x4.add'),
   sub: simple('f32x4.sub', 'i32x4.sub'),
   mul: simple('f32x4.mul', 'i32x4.mul'),
-  div: (code, args) => {
+  div: write((code, args) => {
     args.push(0);
     args.push(1);
     code.simd('f32x4.div');
     unlessZero(code, args, 1);
-  },
-  mod: (code, args) => {
+  }),
+  mod: write((code, args) => {
     args.push(0);
     args.push(1);
     args.push(0);
     args.push(1);
     code.simd('f32x4.div').simd('f32x4.floor').simd('f32x4.mul').simd('f32x4.sub');
     unlessZero(code, args, 1);
-  },
+  }),
   min: simple('f32x4.pmin', 'i32x4.min_s', 'i32x4.min_u'),
   max: simple('f32x4.pmax', 'i32x4.max_s', 'i32x4.max_u'),
   and: simple('v128.and'),
@@ -89,7 +108,7 @@ export const INSTRUCTIONS: Readonly<Partial<Record<Kind, Write>>> = {
   lt: simple('f32x4.lt', 'i32x4.lt_s', 'i32x4.lt_u'),
   le: simple('f32x4.le', 'i32x4.le_s', 'i32x4.le_u'),
   eq: simple('f32x4.eq', 'i32x4.eq'),
-  select: (code, args) => {
+  select: write((code, args) => {
     args.push(1);
     if (args.constant(2) === 0) {
       args.push(0);
@@ -99,16 +118,16 @@ export const INSTRUCTIONS: Readonly<Partial<Record<Kind, Write>>> = {
     args.push(2);
     args.push(0);
     code.simd('v128.bitselect');
-  },
-  mix: (code, args) => {
+  }),
+  mix: write((code, args) => {
     args.push(0);
     args.push(1);
     args.push(0);
     code.simd('f32x4.sub');
     args.push(2);
     code.simd('f32x4.mul').simd('f32x4.add');
-  },
-  clamp: (code, args, scalar) => {
+  }),
+  clamp: write((code, args, scalar) => {
     const [max, min] =
       scalar === 'f'
         ? (['f32x4.pmax', 'f32x4.pmin'] as const)
@@ -120,11 +139,11 @@ export const INSTRUCTIONS: Readonly<Partial<Record<Kind, Write>>> = {
     code.simd(max);
     args.push(2);
     code.simd(min);
-  },
-  bits: (_, args) => {
+  }),
+  bits: write((_, args) => {
     args.push(0);
-  },
-};
+  }),
+} as const satisfies Readonly<Record<Kind, Write | Series | 'compiled'>>;
 
 /** The scalar kind that tells which instruction a node needs: that of its operands for comparisons. */
 export const instructionScalar = (kind: Kind, type: string, operand: string | undefined): Scalar =>

@@ -1,5 +1,5 @@
 import type { Builder } from '../../ir/builder.ts';
-import type { Kind, Node } from '../../ir/node.ts';
+import type { Node } from '../../ir/node.ts';
 
 /**
  * Functions that WebAssembly has no instruction for, in arithmetic and bits. Polynomials are those of
@@ -85,14 +85,15 @@ function pow(b: Builder, x: Node, y: Node): Node {
   return b.select(b.lt(0, x), power, b.truth(b.and(b.eq(x, 0), b.eq(y, 0))));
 }
 
-type Legal = (b: Builder, ...args: Node[]) => Node;
+/** A kind as a graph of legal kinds, of single components. */
+export type Legal = (b: Builder, ...args: Node[]) => Node;
 
 /** How kinds without an instruction are computed, by single components. */
-export const TRANSCENDENTAL: Readonly<Partial<Record<Kind, Legal>>> = {
-  exp: (b, x) => exp(b, x),
-  log: (b, x) => log(b, x),
-  sin: (b, x) => sine(b, x, 0),
-  cos: (b, x) => sine(b, x, 1),
-  atan2: (b, y, x) => atan2(b, y, x),
-  pow: (b, x, y) => pow(b, x, y),
-};
+export const TRANSCENDENTAL = {
+  exp: { series: (b, x) => exp(b, x) },
+  log: { series: (b, x) => log(b, x) },
+  sin: { series: (b, x) => sine(b, x, 0) },
+  cos: { series: (b, x) => sine(b, x, 1) },
+  atan2: { series: (b, y, x) => atan2(b, y, x) },
+  pow: { series: (b, x, y) => pow(b, x, y) },
+} as const satisfies Readonly<Record<string, { readonly series: Legal }>>;
