@@ -29,6 +29,7 @@ describe('a new kind of node', () => {
       expect(complaints()).toEqual([
         'backends/glsl/expressions.ts',
         'backends/glsl/gradients.ts',
+        'backends/wasm/compile.ts',
         'backends/wasm/instructions.ts',
         'ir/compute.ts',
         'prove/moves.ts',
