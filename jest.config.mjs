@@ -22,4 +22,5 @@ const project = (name) => ({
   transform,
 });
 
-export default { projects: ['core', 'codecs', 'cli', 'server', 'web'].map(project) };
+// Long enough for a machine that is several times slower: none of them tells how fast one is.
+export default { testTimeout: 60_000, projects: ['core', 'codecs', 'cli', 'server', 'web'].map(project) };

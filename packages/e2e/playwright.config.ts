@@ -15,8 +15,9 @@ export default defineConfig({
   // A trace costs a fifth of a test's time: only what fails is run again, with one, and still fails the run.
   retries: 1,
   failOnFlakyTests: true,
-  timeout: 90_000,
-  expect: { timeout: 20_000 },
+  // Long enough for a machine that is several times slower: none of them tells how fast one is.
+  timeout: 240_000,
+  expect: { timeout: 60_000 },
   reporter: [['list'], ['json']],
   outputDir: '../../test-results',
   use: {

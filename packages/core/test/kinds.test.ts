@@ -37,5 +37,5 @@ describe('a new kind of node', () => {
     } finally {
       rmSync(folder, { recursive: true, force: true });
     }
-  }, 60_000);
+  }, 240_000);
 });

@@ -15,7 +15,7 @@ async function settled(page: Page, of: Locator): Promise<Awaited<ReturnType<type
     before = now;
     expect(change).toBe(0);
     expect(now.data.some((v, i) => i % 4 < 3 && Math.abs(v - now.data[i % 4]!) > 24)).toBe(true);
-  }).toPass({ timeout: 30_000 });
+  }).toPass({ timeout: 60_000 });
   return before;
 }
 

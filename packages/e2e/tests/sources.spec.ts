@@ -76,7 +76,7 @@ async function bringIn(page: Page, ...paths: readonly string[]): Promise<void> {
 const tray = (page: Page): Locator => page.getByRole('region', { name: 'Files brought in' });
 /** The meter's number for a pair of edges. */
 const ratio = async (page: Page, edges: 'Left and right edge' | 'Top and bottom edge'): Promise<number> => {
-  const text = await page.getByRole('group', { name: edges }).textContent({ timeout: 20_000 });
+  const text = await page.getByRole('group', { name: edges }).textContent({ timeout: 60_000 });
   return Number(/edge\s*([\d.]+)/.exec(text ?? '')?.[1]);
 };
 

@@ -207,5 +207,5 @@ export async function expectAccessible(page: Page): Promise<void> {
   await expect(async () => {
     const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
     expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);
-  }).toPass({ timeout: 20_000 });
+  }).toPass({ timeout: 60_000 });
 }

@@ -229,7 +229,7 @@ describe('hostile meshes', () => {
     // It reads on.
     const sound = Buffer.from(await glbOf(shapeMesh('plane', 3), 'plane'));
     expect((await send(sound).expect(201)).body).toMatchObject({ triangles: 18 });
-  }, 60_000);
+  }, 240_000);
 });
 
 describe('the first database', () => {
@@ -247,5 +247,5 @@ describe('the first database', () => {
     expect(rows.map((r) => `${r.name} ${r.hash.slice(0, 12)}`)).toMatchSnapshot();
     await other.close();
     served = await serve();
-  }, 120_000);
+  }, 240_000);
 });

@@ -100,7 +100,7 @@ const save = ({ address }: Running, id: string, revision: number, text: string):
 beforeAll(async () => {
   const { build } = (await import(join(ROOT, 'scripts/build.mjs'))) as { build: (names: string[]) => void };
   build(['server']);
-}, 120_000);
+}, 240_000);
 afterAll(async () => {
   for (const one of running) await one.end('SIGKILL');
   rmSync(folder, { recursive: true, force: true });
@@ -120,7 +120,7 @@ describe('a server process', () => {
     // SIGTERM ends it, and what it kept aside is gone.
     expect(await again.end('SIGTERM')).toBe(0);
     expect(readdirSync(seeded).filter((f) => f.includes('seeding') || f.endsWith('-wal'))).toEqual([]);
-  }, 120_000);
+  }, 240_000);
 
   it('is alone on its folder, until it ends in whatever way', async () => {
     const data = withDemo('shared');
@@ -137,7 +137,7 @@ describe('a server process', () => {
     const after = await ready(data);
     expect(await materials(after)).toContainEqual(expect.objectContaining({ id: material!.id, text: 'out color = 0.5\n' }));
     await after.end('SIGTERM');
-  }, 60_000);
+  }, 240_000);
 
   it('goes on reading where its disk is full, says that nothing is saved, and saves once there is room', async () => {
     const disk = limitedDisk();
@@ -167,7 +167,7 @@ describe('a server process', () => {
     } finally {
       disk.remove();
     }
-  }, 60_000);
+  }, 240_000);
 });
 
 interface LimitedDisk {
