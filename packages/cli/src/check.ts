@@ -1,4 +1,4 @@
-import { dialsInUnits, examined, lineAndColumn, lower, SHIFTS, type Budget, type Finding, type Report, type Verdicts } from '@estela/core';
+import { compile, dialsInUnits, examined, lineAndColumn, SHIFTS, type Budget, type Finding, type Report, type Verdicts } from '@estela/core';
 import { loadMaterial, printed, type LoadedMaterial } from './material.ts';
 
 interface Checked extends LoadedMaterial {
@@ -67,7 +67,7 @@ function openSentences({ report }: Checked): string[] {
 
 async function checkFile(file: string, sources: string | undefined, budget: Budget): Promise<Checked> {
   const loaded = await loadMaterial(file, sources);
-  const own: Finding[] = [...loaded.diagnostics, ...(loaded.program.ok ? lower(loaded.program).diagnostics : [])];
+  const own: Finding[] = [...loaded.diagnostics, ...(loaded.program.ok ? compile(loaded.program).graph.diagnostics : [])];
   if (own.some((d) => d.severity === 'error')) return { ...loaded, report: undefined, findings: own };
   const report = examined(loaded.program, { images: (slot) => loaded.images.get(slot.name), budget });
   return { ...loaded, report, findings: [...own, ...report.findings].sort((a, b) => a.from - b.from) };

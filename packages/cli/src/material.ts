@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import {
   check,
+  compile,
   lineAndColumn,
-  lower,
   missingImage,
   parse,
   refusedImage,
@@ -66,6 +66,6 @@ export function compiled(file: string, { text, program, diagnostics }: LoadedMat
   };
   if (!passes(diagnostics)) return undefined;
   const settings = chosenSettings(program, variant, set);
-  const graph = lower(program, settings.switches);
+  const { graph } = compile(program, settings);
   return passes(graph.diagnostics) ? { graph, settings } : undefined;
 }

@@ -8,6 +8,7 @@ export type { Channel, Dial, DialType, Loop, Program, Step, Surface, Switch, Var
 export { OPERATIONS, operationNamed } from './ops/table.ts';
 export { FAMILIES, flowsIn, shows, type Operation, type OperationParameter } from './ops/operation.ts';
 export { fromSrgb, hexOfColor, colorOfHex, toSrgb } from './ops/value-type.ts';
+export { compile, type Compiled } from './compile.ts';
 export { lower, type Graph } from './ir/lower.ts';
 export { dependsOnTime, type ImageSlot, type Node, type PixelInput } from './ir/node.ts';
 export { emitGlsl, type GlslMaterial } from './backends/glsl/emit.ts';

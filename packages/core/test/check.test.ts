@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { lower, settingValues } from '../src/index.ts';
+import { Baker, bakeStep, compile, exportGlsl, lower, settingValues } from '../src/index.ts';
 import { checked, demoMaterials, lineOf, mended, valueAt } from './support.ts';
 
 const errors = (text: string): string[] =>
@@ -118,6 +118,17 @@ describe('the checker', () => {
     expect(lower(checked(images(17, 17))).diagnostics.map((d) => d.code)).toEqual(['too-many-samplers']);
     expect(lower(checked(images(17, 16))).diagnostics).toEqual([]);
     expect(errors(`a = 1 // ${'x'.repeat(200_000)}`)).toEqual(['text-too-long']);
+
+    // What only expanding can tell counts like any other error: nothing is baked or written of it.
+    const beyond = compile(checked(images(17, 17)));
+    expect([beyond.ok, beyond.diagnostics.map((d) => d.code)]).toEqual([false, ['too-many-samplers']]);
+    const { program, values } = beyond;
+    const options = { channel: 'color', width: 2, height: 2, samples: 1 } as const;
+    const sentence = beyond.diagnostics[0]!.message;
+    expect(() => Baker.of(program, values, options, () => undefined)).toThrow(sentence);
+    expect(() => exportGlsl(program, values)).toThrow(sentence);
+    expect(() => bakeStep(program, { step: 'out.color', width: 2, height: 2, time: 0, encoding: 'color', bits: 8 }, () => undefined)).toThrow(sentence);
+    expect(compile(checked(images(17, 16))).ok).toBe(true);
   });
 
   it('never throws on damaged materials, and lowers what is left', () => {

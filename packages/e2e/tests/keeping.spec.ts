@@ -90,6 +90,8 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
   await project.getByRole('button', { name: 'More for Aurora dome copy' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(project.getByRole('link', { name: 'Open Aurora dome copy' })).toHaveCount(0);
+  // With what says so, and its way back.
+  await expectAccessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(project.getByRole('link', { name: 'Open Aurora dome copy' })).toBeVisible();
   await project.getByRole('button', { name: 'More for Aurora dome copy' }).click();
@@ -99,7 +101,6 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
 
   await project.getByRole('textbox', { name: 'Notes on Glasshouse Nine' }).fill('Look here first.');
   await page.getByRole('heading', { name: 'Shelf' }).click();
-  await expectAccessible(page);
 
   const waiting = page.waitForEvent('download');
   await project.getByRole('button', { name: 'Export as zip' }).click();

@@ -4,6 +4,7 @@ import type { Program } from '../check/program.ts';
 import { settingValues } from '../check/values.ts';
 import { blankImage, mostOf, type ImageSource, type PixelImage } from '../image/pixels.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
+import { graphFor } from '../compile.ts';
 import { lower } from '../ir/lower.ts';
 import { widthOf } from '../ir/node.ts';
 import { emitGlsl } from '../backends/glsl/emit.ts';
@@ -33,13 +34,14 @@ export function stepNamed(program: Program, name: string): number | undefined {
 
 /**
  * Computes a step over the UV square as an image. Numbers become grey, a vec2 red and green; values outside 0..1 are held
- * to it; alpha is 1 unless the step has four components. Undefined where the material has no such step.
+ * to it; alpha is 1 unless the step has four components. Undefined where the material has no such step; throws where it has errors,
+ * limits included.
  */
 export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSource): PixelImage | undefined {
   const index = stepNamed(program, recipe.step);
   if (index === undefined) return undefined;
   const values = settingValues(program, recipe.variant);
-  const node = lower(program, values.switches).steps[index]!;
+  const node = graphFor(program, values).steps[index]!;
   const evaluator = new WasmEvaluator([node], images);
   evaluator.setFrame({ time: recipe.time, dials: values.dials });
   const { width, height, encoding, bits } = recipe;

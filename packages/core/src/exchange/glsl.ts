@@ -1,7 +1,7 @@
 import { hexOfColor } from '../ops/value-type.ts';
 import type { Program } from '../check/program.ts';
 import { emitGlsl } from '../backends/glsl/emit.ts';
-import { lower } from '../ir/lower.ts';
+import { graphFor } from '../compile.ts';
 import type { SettingValues } from '../check/values.ts';
 import { dialsInUnits } from './dials.ts';
 
@@ -11,9 +11,9 @@ export interface GlslPackage {
   readonly manifest: object;
 }
 
-/** Writes all outputs of a material as one GLSL ES 3.00 function, with a manifest of its dials, uniforms and images. */
+/** Writes all outputs of a material as one GLSL ES 3.00 function, with a manifest of its dials, uniforms and images. Throws where it has errors, limits included. */
 export function exportGlsl(program: Program, values: SettingValues): GlslPackage {
-  const graph = lower(program, values.switches);
+  const graph = graphFor(program, values);
   const glsl = emitGlsl(graph, graph.outputs);
   const shader = ['#version 300 es', 'precision highp float;', 'precision highp int;', '', `// ${program.title || 'Untitled'}`, glsl.code].join('\n');
   const { loop, surface } = program;

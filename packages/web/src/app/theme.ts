@@ -55,6 +55,8 @@ export const theme = createTheme({
     MuiDialogTitle: { styleOverrides: { root: { fontSize: 15, fontWeight: 600, padding: '16px 16px 8px' } } },
     MuiDialogContent: { styleOverrides: { root: { padding: '8px 16px' } } },
     MuiDialogActions: { styleOverrides: { root: { padding: '8px 16px 16px' } } },
+    // Its own is light, and what stands on it here is made for dark.
+    MuiSnackbarContent: { styleOverrides: { root: { border: `1px solid ${line}`, backgroundColor: raise, color: text, fontSize: 13 } } },
     MuiMenu: { styleOverrides: { paper: { border: `1px solid ${line}`, backgroundColor: raise } } },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 13, padding: '4px 12px' } } },
     MuiOutlinedInput: {
