@@ -90,7 +90,8 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
   await project.getByRole('button', { name: 'More for Aurora dome copy' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(project.getByRole('link', { name: 'Open Aurora dome copy' })).toHaveCount(0);
-  // With what says so, and its way back.
+  // With what says so, and its way back, which stays while it is pointed at.
+  await page.getByRole('button', { name: 'Undo' }).hover();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(project.getByRole('link', { name: 'Open Aurora dome copy' })).toBeVisible();
