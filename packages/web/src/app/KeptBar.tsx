@@ -1,6 +1,7 @@
 import { Box, Button } from '@mui/material';
 import { useEffect, type ReactElement } from 'react';
 import { useStore } from 'zustand';
+import { isTrouble } from './autosave.ts';
 import { holdOpen } from './held-open.ts';
 import { SAVING_WORDS, type Kept } from './kept.ts';
 import { tokens } from './tokens.ts';
@@ -18,7 +19,7 @@ export function SavingWords<T>({
   readonly reopen: () => void;
 }): ReactElement {
   const { saving, message } = useStore(kept);
-  const wrong = saving === 'stale' || saving === 'failed' || saving === 'away';
+  const wrong = isTrouble(saving);
   return (
     <>
       <Box role="status" title={message} sx={{ color: wrong ? tokens.coral : 'text.secondary', whiteSpace: 'nowrap' }}>

@@ -3,6 +3,9 @@ import { ApiError, sentence } from '../api/client.ts';
 /** `stale`: something newer is stored, and nothing is written over it unasked. `away`: nobody answers; it is tried again. */
 export type SaveStatus = 'saved' | 'waiting' | 'saving' | 'stale' | 'failed' | 'away';
 
+/** Something must be done, or waited for, before it is saved. */
+export const isTrouble = (status: SaveStatus): boolean => status === 'stale' || status === 'away' || status === 'failed';
+
 /** How long changes must rest before they are saved, and how long a failed save waits for its next try, in milliseconds. */
 export const SAVE_PAUSE = 800;
 export const RETRY_PAUSE = 4000;

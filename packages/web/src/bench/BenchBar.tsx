@@ -3,11 +3,11 @@ import { Box, Button, Typography } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
+import { isTrouble } from '../app/autosave.ts';
 import { SAVING_WORDS } from '../app/kept.ts';
 import { Place, placeLink, TopBar } from '../app/Page.tsx';
 import { faces, tokens } from '../app/tokens.ts';
 import { useFindings } from './checks/use-findings.ts';
-import { isTrouble } from './SaveTrouble.tsx';
 import { useSession } from './session.ts';
 
 const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx')).BakeDialog }));

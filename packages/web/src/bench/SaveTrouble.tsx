@@ -1,14 +1,10 @@
 import { Button } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import type { SaveStatus } from '../app/autosave.ts';
 import { NoticeLine } from '../app/NoticeLine.tsx';
 import { useSession } from './session.ts';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./revisions/MergeDialog.tsx')).MergeDialog }));
-
-/** Something must be done, or waited for, before it is saved. */
-export const isTrouble = (status: SaveStatus): boolean => status === 'stale' || status === 'away' || status === 'failed';
 
 const NOT_KEPT = 'This browser keeps nothing: leave this page open until it is saved.';
 
