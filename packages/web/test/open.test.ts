@@ -3,6 +3,7 @@ import { createStore } from 'zustand/vanilla';
 import { ApiError, type StoredSet } from '../src/api/client.ts';
 import { RETRY_PAUSE, SAVE_PAUSE } from '../src/app/autosave.ts';
 import { holdOpen, stillOpen } from '../src/app/held-open.ts';
+import { saveAgain } from '../src/app/kept.ts';
 import { openSet } from '../src/sets/open-set.ts';
 import type { SetsStore } from '../src/sets/sets-store.ts';
 
@@ -67,6 +68,22 @@ describe('a set that is open', () => {
     expect([kept.getState().saving, server.set.name]).toEqual(['stale', 'Theirs']);
     await refresh();
     await kept.saveOver();
+    expect([kept.getState().saving, server.set.name]).toEqual(['saved', 'Mine']);
+  });
+
+  it('tried again after the server was away, does not go over what was saved there meanwhile; only once that was told', async () => {
+    const { kept, name, refresh } = open();
+    server.mode = 'away';
+    name('Mine');
+    await jest.advanceTimersByTimeAsync(SAVE_PAUSE);
+    expect(kept.getState().saving).toBe('away');
+    server.mode = 'well';
+    server.set = { ...server.set, name: 'Theirs', version: 9 };
+    await saveAgain(kept, refresh);
+    expect([kept.getState().saving, server.set.name]).toEqual(['stale', 'Theirs']);
+    await expect(saveAgain(kept, () => Promise.reject(new Error('The server cannot be reached.')))).rejects.toThrow('cannot be reached');
+    expect([kept.getState().saving, server.set.name]).toEqual(['stale', 'Theirs']);
+    await saveAgain(kept, refresh);
     expect([kept.getState().saving, server.set.name]).toEqual(['saved', 'Mine']);
   });
 });

@@ -1,9 +1,10 @@
 import { Box, Button } from '@mui/material';
-import { useEffect, type ReactElement } from 'react';
+import { useEffect, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
+import { sentence } from '../api/client.ts';
 import { isTrouble } from './autosave.ts';
 import { holdOpen } from './held-open.ts';
-import { SAVING_WORDS, type Kept } from './kept.ts';
+import { SAVING_WORDS, saveAgain, type Kept } from './kept.ts';
 import { tokens } from './tokens.ts';
 import { UndoButtons } from './UndoButtons.tsx';
 
@@ -19,6 +20,7 @@ export function SavingWords<T>({
   readonly reopen: () => void;
 }): ReactElement {
   const { saving, message } = useStore(kept);
+  const [problem, setProblem] = useState('');
   const wrong = isTrouble(saving);
   return (
     <>
@@ -30,13 +32,21 @@ export function SavingWords<T>({
           variant="outlined"
           title={message}
           onClick={() => {
-            void refresh().then(() => kept.saveOver());
+            setProblem('');
+            saveAgain(kept, refresh).catch((error: unknown) => {
+              setProblem(sentence(error));
+            });
           }}
         >
           {saving === 'stale' ? 'Save over it' : 'Try now'}
         </Button>
       )}
       {saving === 'stale' && <Button onClick={reopen}>Take theirs</Button>}
+      {wrong && problem !== '' && (
+        <Box role="alert" sx={{ color: tokens.coral }}>
+          {problem}
+        </Box>
+      )}
     </>
   );
 }

@@ -54,6 +54,13 @@ export interface Storing<T> {
   readonly same?: (a: T, b: T) => boolean;
 }
 
+/** Tries once more what is not saved; over something newer only where that was told, and `refresh` has learnt its version. */
+export async function saveAgain(kept: Pick<Kept<unknown>, 'getState' | 'flush' | 'saveOver'>, refresh: () => Promise<unknown>): Promise<void> {
+  if (kept.getState().saving !== 'stale') return kept.flush();
+  await refresh();
+  return kept.saveOver();
+}
+
 const UNDO_LIMIT = 200;
 
 export function createKept<T>(start: T, { write, recognise, same = Object.is }: Storing<T>): Kept<T> {
