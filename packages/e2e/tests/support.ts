@@ -136,7 +136,7 @@ async function removeOwnProject(page: Page): Promise<void> {
   if (made !== undefined) await page.request.delete(`/api/projects/${made}`, { headers: { 'if-match': '*' } });
 }
 async function post(page: Page, address: string, data: object): Promise<string> {
-  const answer = await page.request.post(address, { data });
+  const answer = await page.request.post(address, { data, maxRetries: 1 });
   expect(answer.status()).toBe(201);
   return ((await answer.json()) as { id: string }).id;
 }
@@ -149,14 +149,14 @@ export async function takeOver(page: Page, names: readonly string[]): Promise<vo
   for (const { name, hash, recipe } of await list<ListedSource>(page, `/${await demoId(page)}/sources`)) {
     if (!names.includes(name) || here.some((s) => s.name === name)) continue;
     const multipart = { name, hash, recipe: JSON.stringify(recipe) };
-    expect((await page.request.post(`/api/projects/${project}/sources`, { multipart })).status()).toBe(201);
+    expect((await page.request.post(`/api/projects/${project}/sources`, { multipart, maxRetries: 1 })).status()).toBe(201);
   }
 }
 
 /** Stores a mesh in the test's own project. */
 export async function storeMesh(page: Page, name: string, mesh: MeshData): Promise<string> {
   const file = { name: 'file', mimeType: 'model/gltf-binary', buffer: Buffer.from(await glbOf(mesh, name)) };
-  const answer = await page.request.post(`/api/projects/${await projectId(page)}/meshes`, { multipart: { name, file } });
+  const answer = await page.request.post(`/api/projects/${await projectId(page)}/meshes`, { multipart: { name, file }, maxRetries: 1 });
   expect(answer.status()).toBe(201);
   return ((await answer.json()) as { id: string }).id;
 }

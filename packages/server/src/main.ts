@@ -63,6 +63,8 @@ await app.listen(port, host).catch((error: unknown) => {
   );
 });
 const server = app.getHttpServer();
+// Longer than a page stays still between two requests: Node's 5 s now and then closes a connection under a request just sent.
+server.keepAliveTimeout = 120_000;
 console.log(`Estela is at http://${host}:${String(port)}`);
 
 let closing = false;
