@@ -44,9 +44,20 @@ function orreryFace(): Drawing {
       const a = ((i + 0.5) / 12) * 2 * Math.PI;
       const [dx, dy] = [x - cos(a) * 0.36, y + sin(a) * 0.36];
       const d = hypot(dx, dy);
-      return i % 3 === 0 ? cover(d - 0.022, pixel) : i % 3 === 1 ? cover(abs(d - 0.018) - 0.005, pixel) : cover(abs(dx) + abs(dy) - 0.024, pixel);
+      return i % 3 === 0
+        ? cover(d - 0.022, pixel)
+        : i % 3 === 1
+          ? cover(abs(d - 0.018) - 0.005, pixel)
+          : cover(abs(dx) + abs(dy) - 0.024, pixel);
     });
-    const ink = max(ring(0.47, 0.012), ring(0.415, 0.005), ring(0.305, 0.005), marks(72, 0.425, 0.46, 0.003), marks(12, 0.31, 0.46, 0.005), ...signs);
+    const ink = max(
+      ring(0.47, 0.012),
+      ring(0.415, 0.005),
+      ring(0.305, 0.005),
+      marks(72, 0.425, 0.46, 0.003),
+      marks(12, 0.31, 0.46, 0.005),
+      ...signs,
+    );
     const plate = cover(r - 0.49, pixel);
     const brushed = 0.85 + 0.15 * noise(r, turn, 96, 24, 5);
     const light = mix(0.2, 0.86, ink) * brushed;
@@ -54,13 +65,17 @@ function orreryFace(): Drawing {
   });
 }
 
-/** A lamp's housing, one to a tile. Red: the glass; green: the rim; blue: scratches of the metal. Data, not colour. Tiles. */
+/**
+ * A lamp's housing, one to a tile. Red: the glass; green: the rim; blue: scratches of the metal. Data, not colour.
+ * Tiles.
+ */
 function lampMask(): Drawing {
   const size = 128;
   const pixel = 1.5 / size;
   return draw(size, size, (u, v) => {
     const [x, y] = [abs(u - 0.5), abs(v - 0.5)];
-    const box = (w: number, h: number, round: number): number => hypot(max(x - w + round, 0), max(y - h + round, 0)) - round;
+    const box = (w: number, h: number, round: number): number =>
+      hypot(max(x - w + round, 0), max(y - h + round, 0)) - round;
     const glass = cover(box(0.34, 0.2, 0.18), pixel);
     const rim = max(cover(abs(box(0.38, 0.24, 0.2)) - 0.02, pixel), cover(hypot(x - 0.44, y - 0.42) - 0.022, pixel));
     const scratches = noise(u, v, 64, 4, 7) * 0.6 + clouds(u, v, 8, 8, 3, 17) * 0.4;
@@ -114,7 +129,11 @@ function recordingCard(): Drawing {
     if (r < 46) value = 0.2 + 0.1 * (floor(r / 6) % 2);
     if (abs(r - 46) < 1) value = 0.9;
     if (y > 96 && y < 112) value = floor(x / 16) / 9;
-    if (r < 24) value = abs(sin((x - 80) * 0.09) * 12 - (y - 56)) < 2.5 || abs(sin((x - 80) * 0.09) * 12 - (y - 68)) < 1.5 ? 0.95 : 0.12;
+    if (r < 24)
+      value =
+        abs(sin((x - 80) * 0.09) * 12 - (y - 56)) < 2.5 || abs(sin((x - 80) * 0.09) * 12 - (y - 68)) < 1.5
+          ? 0.95
+          : 0.12;
     if (y < 12 && y > 3 && x % 20 > 3) value = 0.15 + (0.75 * floor(x / 20)) / 7;
     return [value, value, value, 1];
   });

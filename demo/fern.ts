@@ -24,7 +24,10 @@ const BACK: readonly Frond[] = [
 ];
 
 /** Goes up a frond and asks for each pair of leaflets: place, direction, length and the share of the way. */
-function leaflets({ foot, angle, length, bend }: Frond, leaf: (at: [number, number], direction: [number, number], size: number, along: number) => void): void {
+function leaflets(
+  { foot, angle, length, bend }: Frond,
+  leaf: (at: [number, number], direction: [number, number], size: number, along: number) => void,
+): void {
   const count = 26;
   let [x, y] = foot;
   for (let i = 0; i < count; i++) {
@@ -54,7 +57,8 @@ export function fernPlate(): Drawing {
   const sheet = new Sheet(SIZE, (u, v) => {
     const r = hypot(u - 0.5, v - 0.42);
     const window = rise(0.37, 0.355, r);
-    const bars = rise(0.006, 0.003, abs(u - 0.5)) + rise(0.006, 0.003, abs(v - 0.42)) + rise(0.012, 0.006, abs(r - 0.363));
+    const bars =
+      rise(0.006, 0.003, abs(u - 0.5)) + rise(0.006, 0.003, abs(v - 0.42)) + rise(0.012, 0.006, abs(r - 0.363));
     const sky = mix(0.5, 0.86, rise(0.1, 0.75, v)) * mix(0.9, 1.05, clouds(u, v, 3, 5, 4, 21));
     const wall = 0.09 + 0.05 * clouds(u, v, 6, 6, 4, 33);
     const light = mix(wall, sky, window);
@@ -64,7 +68,12 @@ export function fernPlate(): Drawing {
   paint(sheet, BACK, (along, inLeaf) => [0.07 + 0.05 * inLeaf, 0.15 + 0.1 * along, 0.12 + 0.03 * inLeaf, 0.95]);
   paint(sheet, FRONT, (along, inLeaf, across) => {
     const vein = rise(0.16, 0.05, abs(across));
-    return [0.12 + 0.16 * along + vein * 0.12, 0.3 + 0.26 * along + inLeaf * 0.08 + vein * 0.12, 0.13 + 0.06 * inLeaf, 1];
+    return [
+      0.12 + 0.16 * along + vein * 0.12,
+      0.3 + 0.26 * along + inLeaf * 0.08 + vein * 0.12,
+      0.13 + 0.06 * inLeaf,
+      1,
+    ];
   });
   return sheet.drawing();
 }
@@ -96,7 +105,10 @@ export function fernSpores(): Drawing {
       for (const part of [0.3, 0.5, 0.68]) {
         const seen = 0.4 + 0.6 * random(n++, 3, 9);
         const side = atan2(dy, dx) > -PI / 2 ? 1 : -1;
-        const foot = [at[0] + dx * size * part - dy * side * size * 0.03, at[1] + dy * size * part + dx * side * size * 0.03] as const;
+        const foot = [
+          at[0] + dx * size * part - dy * side * size * 0.03,
+          at[1] + dy * size * part + dx * side * size * 0.03,
+        ] as const;
         sheet.leaf(foot, [1, 0], 0.008, 0.008, () => [seen, seen, seen, 1]);
       }
     });

@@ -42,8 +42,16 @@ const mossFlow: FlowDrawing = {
   size: 256,
   smooth: 0.04,
   strokes: [
-    { radius: 0.2, strength: 0.9, points: drawn(24, (t) => [0.5 - 0.3 * Math.cos(t * Math.PI), -0.05 + 0.75 * Math.sin(t * Math.PI)]) },
-    { radius: 0.13, strength: 0.6, points: drawn(16, (t) => [0.5 + 0.14 * Math.cos(t * 5.2), 0.2 + 0.14 * Math.sin(t * 5.2)]) },
+    {
+      radius: 0.2,
+      strength: 0.9,
+      points: drawn(24, (t) => [0.5 - 0.3 * Math.cos(t * Math.PI), -0.05 + 0.75 * Math.sin(t * Math.PI)]),
+    },
+    {
+      radius: 0.13,
+      strength: 0.6,
+      points: drawn(16, (t) => [0.5 + 0.14 * Math.cos(t * 5.2), 0.2 + 0.14 * Math.sin(t * 5.2)]),
+    },
     { radius: 0.12, strength: 0.5, points: drawn(14, (t) => [0.05 + t * 0.9, 0.88 + 0.04 * Math.sin(t * 6.28)]) },
   ],
 };

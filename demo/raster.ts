@@ -43,7 +43,8 @@ export const rise = (low: number, high: number, x: number): number => {
 export function noise(u: number, v: number, across: number, down: number, seed: number): number {
   const [x, y] = [u * across, v * down];
   const [x0, y0] = [floor(x), floor(y)];
-  const at = (i: number, j: number): number => random(((i % across) + across) % across, ((j % down) + down) % down, seed);
+  const at = (i: number, j: number): number =>
+    random(((i % across) + across) % across, ((j % down) + down) % down, seed);
   const [tx, ty] = [fade(x - x0), fade(y - y0)];
   return mix(mix(at(x0, y0), at(x0 + 1, y0), tx), mix(at(x0, y0 + 1), at(x0 + 1, y0 + 1), tx), ty);
 }
@@ -71,10 +72,13 @@ export class Sheet {
     ground: (u: number, v: number) => Rgba,
   ) {
     this.#values = new Float32Array(size * size * 4);
-    for (let y = 0; y < size; y++) for (let x = 0; x < size; x++) this.#values.set(ground((x + 0.5) / size, (y + 0.5) / size), (y * size + x) * 4);
+    for (let y = 0; y < size; y++)
+      for (let x = 0; x < size; x++) this.#values.set(ground((x + 0.5) / size, (y + 0.5) / size), (y * size + x) * 4);
   }
 
-  /** A leaf from a foot in a direction (x right, y down, unit length): pointed at both ends, `width` across its middle. */
+  /**
+   * A leaf from a foot in a direction (x right, y down, unit length): pointed at both ends, `width` across its middle.
+   */
   leaf(
     foot: readonly [number, number],
     direction: readonly [number, number],
@@ -85,8 +89,14 @@ export class Sheet {
     const { size } = this;
     const [dx, dy] = direction;
     const tip = [foot[0] + dx * length, foot[1] + dy * length] as const;
-    const [left, right] = [min(foot[0], tip[0]) - width, max(foot[0], tip[0]) + width].map((v) => v * size) as [number, number];
-    const [top, bottom] = [min(foot[1], tip[1]) - width, max(foot[1], tip[1]) + width].map((v) => v * size) as [number, number];
+    const [left, right] = [min(foot[0], tip[0]) - width, max(foot[0], tip[0]) + width].map((v) => v * size) as [
+      number,
+      number,
+    ];
+    const [top, bottom] = [min(foot[1], tip[1]) - width, max(foot[1], tip[1]) + width].map((v) => v * size) as [
+      number,
+      number,
+    ];
     for (let y = max(floor(top), 0); y <= min(floor(bottom), size - 1); y++) {
       for (let x = max(floor(left), 0); x <= min(floor(right), size - 1); x++) {
         const [px, py] = [(x + 0.5) / size - foot[0], (y + 0.5) / size - foot[1]];

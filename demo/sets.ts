@@ -40,7 +40,11 @@ export const sets = (material: (title: string) => string, mesh: (name: string) =
           ],
         },
       }),
-      thing('vein', mesh('sap tube'), material('Sap line'), { variant: 'Vein', position: [0.1, 0.35, -0.5], turn: [0, -12, 0] }),
+      thing('vein', mesh('sap tube'), material('Sap line'), {
+        variant: 'Vein',
+        position: [0.1, 0.35, -0.5],
+        turn: [0, -12, 0],
+      }),
     ],
   },
   {

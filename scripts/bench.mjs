@@ -18,7 +18,9 @@ await bundle({
     outDir,
     target: 'node20',
     minify: false,
-    rolldownOptions: { input: { main: join(root, 'scripts/bench/main.ts'), worker: join(root, 'scripts/bench/worker.ts') } },
+    rolldownOptions: {
+      input: { main: join(root, 'scripts/bench/main.ts'), worker: join(root, 'scripts/bench/worker.ts') },
+    },
   },
 });
 await bundle({

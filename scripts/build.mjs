@@ -15,7 +15,8 @@ function* files(path) {
     yield path;
     return;
   }
-  for (const name of readdirSync(path).sort()) if (name !== 'dist' && name !== 'node_modules') yield* files(join(path, name));
+  for (const name of readdirSync(path).sort())
+    if (name !== 'dist' && name !== 'node_modules') yield* files(join(path, name));
 }
 
 function contentHash(paths) {
@@ -31,7 +32,8 @@ export function build(names = Object.keys(INPUTS)) {
   for (const name of names) {
     const now = contentHash(INPUTS[name]);
     const stamp = join(cache, `${name}.built`);
-    if (existsSync(join(root, 'packages', name, 'dist')) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now) continue;
+    if (existsSync(join(root, 'packages', name, 'dist')) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now)
+      continue;
     console.log(`Building ${name}.`);
     run(process.execPath, [
       join(root, 'node_modules/vite/bin/vite.js'),

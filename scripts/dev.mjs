@@ -6,8 +6,15 @@ import { needPackages, root } from './install.mjs';
 needPackages();
 build(['server', 'cli']);
 const children = [
-  spawn(process.execPath, ['packages/server/dist/main.js', '--port', '4600', ...process.argv.slice(2)], { cwd: root, stdio: 'inherit' }),
-  spawn(process.execPath, ['node_modules/vite/bin/vite.js', 'packages/web', '--config', 'packages/web/vite.config.ts'], { cwd: root, stdio: 'inherit' }),
+  spawn(process.execPath, ['packages/server/dist/main.js', '--port', '4600', ...process.argv.slice(2)], {
+    cwd: root,
+    stdio: 'inherit',
+  }),
+  spawn(
+    process.execPath,
+    ['node_modules/vite/bin/vite.js', 'packages/web', '--config', 'packages/web/vite.config.ts'],
+    { cwd: root, stdio: 'inherit' },
+  ),
 ];
 const stop = () => {
   for (const child of children) child.kill();

@@ -23,7 +23,9 @@ export function needCommands(packages, purpose) {
   const names = [...new Set(missing.map(([, name]) => name))];
   const by = process.getuid?.() === 0 ? [] : has('sudo') ? ['sudo'] : undefined;
   if (!by || !has('apt-get')) {
-    console.error(`${purpose} needs ${missing.map(([command]) => command).join(', ')}. Install the Debian packages ${names.join(' ')} and start again.`);
+    console.error(
+      `${purpose} needs ${missing.map(([command]) => command).join(', ')}. Install the Debian packages ${names.join(' ')} and start again.`,
+    );
     process.exit(1);
   }
   console.log(`Installing ${names.join(', ')}: ${purpose.toLowerCase()} needs them.`);
@@ -49,6 +51,8 @@ export function needPackages() {
   // sqlite3 is compiled where no built one can be fetched.
   needCommands({ python3: 'python3', make: 'make', 'g++': 'g++' }, 'The database');
   console.log('Installing packages; the first time takes some minutes.');
-  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { why: 'The packages could not be installed; is the npm registry reachable?' });
+  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    why: 'The packages could not be installed; is the npm registry reachable?',
+  });
   writeFileSync(stamp, `${lock} ${process.version}`);
 }

@@ -119,7 +119,8 @@ try {
   await take('ramp');
   const [project] = await (await fetch(`${address}/api/projects`)).json();
   const sources = await (await fetch(`${address}/api/projects/${project.id}/sources`)).json();
-  const at = (name) => `${address}/projects/${project.id}/sources/${name ? sources.find((s) => s.name === name).id : ''}`;
+  const at = (name) =>
+    `${address}/projects/${project.id}/sources/${name ? sources.find((s) => s.name === name).id : ''}`;
   await page.goto(at().slice(0, -1));
   await page.waitForTimeout(6000);
   await take('sources');

@@ -5,6 +5,9 @@ import { needPackages, root } from './install.mjs';
 
 needPackages();
 build(['web', 'server', 'cli']);
-const server = spawn(process.execPath, ['packages/server/dist/main.js', ...process.argv.slice(2)], { cwd: root, stdio: 'inherit' });
+const server = spawn(process.execPath, ['packages/server/dist/main.js', ...process.argv.slice(2)], {
+  cwd: root,
+  stdio: 'inherit',
+});
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
 server.on('exit', (code) => process.exit(code ?? 0));

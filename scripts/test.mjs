@@ -1,4 +1,5 @@
-// npm test: installs what is missing, then lint, types, unit tests and browser tests. The last lines say what each took, and count what ran.
+// npm test: installs what is missing, then lint, types, unit tests and browser tests. The last lines say what each
+// took, and count what ran.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -16,7 +17,10 @@ async function timed(name, act) {
 
 await timed('Install', () => {
   needPackages();
-  needCommands({ chromium: 'chromium', glslangValidator: 'glslang-tools', pngcheck: 'pngcheck', 'convert-im6.q16': 'imagemagick' }, 'The tests');
+  needCommands(
+    { chromium: 'chromium', glslangValidator: 'glslang-tools', pngcheck: 'pngcheck', 'convert-im6.q16': 'imagemagick' },
+    'The tests',
+  );
 });
 
 const cache = join(root, '.cache');
@@ -27,7 +31,11 @@ let [passed, failed] = [0, 0];
 const stage = (name, args, { alone = false, env = {} } = {}) =>
   timed(name, async () => {
     if (alone) console.log(`\n== ${name}`);
-    const child = spawn(process.execPath, args, { cwd: root, stdio: alone ? 'inherit' : ['ignore', 'pipe', 'pipe'], env: { ...process.env, ...env } });
+    const child = spawn(process.execPath, args, {
+      cwd: root,
+      stdio: alone ? 'inherit' : ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, ...env },
+    });
     let said = '';
     for (const stream of [child.stdout, child.stderr]) stream?.on('data', (words) => (said += words));
     const code = await new Promise((done) => child.on('close', done));
@@ -41,7 +49,10 @@ async function single(name, ...args) {
   else failed++;
 }
 
-/** A stage that writes a report, from which its tests are counted; a broken run without failed tests counts as one failure. */
+/**
+ * A stage that writes a report, from which its tests are counted; a broken run without failed tests counts as one
+ * failure.
+ */
 async function counted(name, args, report, count, env = {}) {
   rmSync(report, { force: true });
   const ok = await stage(name, args, { alone: true, env });
@@ -64,13 +75,29 @@ await Promise.all([
   ),
   inTurn(
     () => single('Format', bin('prettier/bin/prettier.cjs'), '--check', '.', '--log-level', 'warn'),
-    () => single('Arrows', bin('dependency-cruiser/bin/dependency-cruise.mjs'), 'packages', '--config', '.dependency-cruiser.cjs', '--output-type', 'err'),
+    () =>
+      single(
+        'Arrows',
+        bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+        'packages',
+        '--config',
+        '.dependency-cruiser.cjs',
+        '--output-type',
+        'err',
+      ),
   ),
 ]);
 const jest = join(cache, 'jest.json');
 await counted(
   'Unit tests',
-  ['--experimental-vm-modules', '--no-warnings=ExperimentalWarning', bin('jest/bin/jest.js'), '--maxWorkers=2', '--json', `--outputFile=${jest}`],
+  [
+    '--experimental-vm-modules',
+    '--no-warnings=ExperimentalWarning',
+    bin('jest/bin/jest.js'),
+    '--maxWorkers=2',
+    '--json',
+    `--outputFile=${jest}`,
+  ],
   jest,
   (r) => [r.numPassedTests, r.numFailedTests + r.numRuntimeErrorTestSuites],
 );

@@ -3,5 +3,10 @@ import { defineConfig } from 'vite';
 export default defineConfig({
   logLevel: 'warn',
   ssr: { noExternal: ['@estela/core', '@estela/codecs'] },
-  build: { ssr: true, outDir: 'dist', target: 'node20', rolldownOptions: { input: { main: 'src/main.ts', 'bake.worker': 'src/bake.worker.ts' } } },
+  build: {
+    ssr: true,
+    outDir: 'dist',
+    target: 'node20',
+    rolldownOptions: { input: { main: 'src/main.ts', 'bake.worker': 'src/bake.worker.ts' } },
+  },
 });

@@ -1,12 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { defineConfig } from '@playwright/test';
 
-export const chromiumFlags = JSON.parse(readFileSync(new URL('../../scripts/chromium-flags.json', import.meta.url), 'utf8')) as string[];
+export const chromiumFlags = JSON.parse(
+  readFileSync(new URL('../../scripts/chromium-flags.json', import.meta.url), 'utf8'),
+) as string[];
 
 /** What a test uses in which materials play from the start, as they do for most people. */
 export const MOTION = { contextOptions: { reducedMotion: 'no-preference' as const } };
 
-/** The real server and the real build, in Debian's Chromium with WebGL in software; each worker has a server of its own. */
+/**
+ * The real server and the real build, in Debian's Chromium with WebGL in software; each worker has a server of its own.
+ */
 export default defineConfig({
   testDir: 'tests',
   globalSetup: './demo-data.ts',

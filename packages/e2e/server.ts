@@ -12,7 +12,9 @@ export interface Server {
 
 /** Starts the built server on a data folder and waits until it listens. */
 export async function startServer(data: string, port: number): Promise<Server> {
-  const child = spawn(process.execPath, [MAIN, '--port', String(port), '--data', data], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const child = spawn(process.execPath, [MAIN, '--port', String(port), '--data', data], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
   await new Promise<void>((resolve, reject) => {
     child.stdout.on('data', (words: Buffer) => {
       if (words.toString().includes('Estela is at')) resolve();

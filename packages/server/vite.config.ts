@@ -7,6 +7,9 @@ export default defineConfig({
     ssr: true,
     outDir: 'dist',
     target: 'node20',
-    rolldownOptions: { input: { main: 'src/main.ts', 'mesh-worker': 'src/meshes/mesh-worker.ts' }, output: { entryFileNames: '[name].js' } },
+    rolldownOptions: {
+      input: { main: 'src/main.ts', 'mesh-worker': 'src/meshes/mesh-worker.ts' },
+      output: { entryFileNames: '[name].js' },
+    },
   },
 });

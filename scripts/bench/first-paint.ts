@@ -2,7 +2,10 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 
-/** Kilobytes of JavaScript, gzipped, that the Bench loads before its Stage draws: the entry, the Bench, and all they import outright. */
+/**
+ * Kilobytes of JavaScript, gzipped, that the Bench loads before its Stage draws: the entry, the Bench, and all they
+ * import outright.
+ */
 export function firstPaintSize(dist: string): number {
   const html = readFileSync(join(dist, 'index.html'), 'utf8');
   const assets = join(dist, 'assets');

@@ -19,7 +19,8 @@ function count(name: string, source: string): number {
 }
 
 const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
-const TAIL = '\nlayout(location = 0) in vec2 v_uv;\nlayout(location = 0) out vec4 fragment;\nvoid main() { material(v_uv, fragment); }\n';
+const TAIL =
+  '\nlayout(location = 0) in vec2 v_uv;\nlayout(location = 0) out vec4 fragment;\nvoid main() { material(v_uv, fragment); }\n';
 
 /** The same effects, in Wake and as someone would write them by hand. */
 const PAIRS: readonly { readonly name: string; readonly wake: string; readonly hand: string }[] = [

@@ -32,7 +32,10 @@ async function bakeTime(text: string, threads: number): Promise<number> {
   const times = Array.from({ length: FRAMES }, (_, i) => i / 30);
   const workers = Array.from(
     { length: threads },
-    (_, t) => new Worker(join(cache, 'worker.js'), { workerData: { text, size: SIZE, times: times.filter((__, i) => i % threads === t) } }),
+    (_, t) =>
+      new Worker(join(cache, 'worker.js'), {
+        workerData: { text, size: SIZE, times: times.filter((__, i) => i % threads === t) },
+      }),
   );
   const told = (word: string): Promise<unknown> =>
     Promise.all(
@@ -64,7 +67,8 @@ function noiseSpeeds(): { wasm: number; package_: number } {
   const noise = createNoise3D(() => (state = (state * 16807) % 2147483647) / 2147483647);
   const values = new Float32Array(SIZE * SIZE);
   const package_ = timed(15, () => {
-    for (let y = 0; y < SIZE; y++) for (let x = 0; x < SIZE; x++) values[y * SIZE + x] = noise((x / SIZE) * 64, (y / SIZE) * 64, 0.65);
+    for (let y = 0; y < SIZE; y++)
+      for (let x = 0; x < SIZE; x++) values[y * SIZE + x] = noise((x / SIZE) * 64, (y / SIZE) * 64, 0.65);
   });
   return { wasm: (SIZE * SIZE) / wasm / 1000, package_: (SIZE * SIZE) / package_ / 1000 };
 }
@@ -89,7 +93,10 @@ function stepPictures(): { together: number; apart: number; count: number } {
   return { together, apart, count: roots.length };
 }
 
-/** Milliseconds for proving loop and tiles of all steps and outputs of a lowered material, for every setting; and for reading and checking its text. */
+/**
+ * Milliseconds for proving loop and tiles of all steps and outputs of a lowered material, for every setting; and for
+ * reading and checking its text.
+ */
 function proofTime(): { proof: number; read: number } {
   const text = chain(60);
   const program = check(parse(text));
@@ -97,7 +104,9 @@ function proofTime(): { proof: number; read: number } {
   return { proof: timed(25, () => provenVerdicts(fresh.pop()!)), read: timed(25, () => check(parse(text))) };
 }
 
-const server = createServer((_, response) => response.setHeader('content-type', 'text/html').end('<!doctype html><title>bench</title>'));
+const server = createServer((_, response) =>
+  response.setHeader('content-type', 'text/html').end('<!doctype html><title>bench</title>'),
+);
 await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
 const { port } = server.address() as { port: number };
 const flags = JSON.parse(readFileSync(join(root, 'scripts/chromium-flags.json'), 'utf8')) as string[];
@@ -109,7 +118,10 @@ interface PageBench {
   drawTime: (text: string, size: number, frames: number) => number;
   frontEndAndDriver: (text: string, turns: number) => { front: number; driver: number };
 }
-const inPage = <T>(call: (bench: PageBench, argument: { text: string; size: number; frames: number }) => T, text: string): Promise<T> =>
+const inPage = <T>(
+  call: (bench: PageBench, argument: { text: string; size: number; frames: number }) => T,
+  text: string,
+): Promise<T> =>
   page.evaluate(`(${call.toString()})(window.bench, ${JSON.stringify({ text, size: SIZE, frames: FRAMES / 2 })})`);
 
 console.log('Drawing in Chromium.');
@@ -170,7 +182,13 @@ const rows: [what: string, reach: string, reached: string, ok: boolean, how: str
     emitted / hand <= 1.05,
     `${String(emitted)} against ${String(hand)} by hand, after spirv-opt -O`,
   ]),
-  ['JavaScript before the Stage draws', 'under 350 kB gzip', `${fixed(paint, 0)} kB`, paint < 350, 'counted from the build'],
+  [
+    'JavaScript before the Stage draws',
+    'under 350 kB gzip',
+    `${fixed(paint, 0)} kB`,
+    paint < 350,
+    'counted from the build',
+  ],
 ];
 /** Why a row may fall short, as far as it is known. */
 const WHY = `## Where a number is not reached

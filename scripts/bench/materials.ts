@@ -18,7 +18,9 @@ export function chain(count: number): string {
     'n0 = p0 |> fbm(cells: 3, octaves: 3, evolve: 1 laps)',
   ];
   for (let i = 1; lines.length < count + 2; i++) {
-    lines.push(`p${String(i)} = p${String(i - 1)} |> distort(n${String(i - 1)}, amount: 0.0${String((i % 9) + 1)}) |> turn(${String(i)}deg)`);
+    lines.push(
+      `p${String(i)} = p${String(i - 1)} |> distort(n${String(i - 1)}, amount: 0.0${String((i % 9) + 1)}) |> turn(${String(i)}deg)`,
+    );
     lines.push(
       i % 4 === 0
         ? `n${String(i)} = p${String(i)} |> gradient(cells: ${String(2 + (i % 5))}, evolve: 1 laps)`

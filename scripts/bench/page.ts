@@ -60,7 +60,10 @@ export function drawTime(text: string, size: number, frames: number): number {
   return (performance.now() - start) / frames;
 }
 
-/** Median milliseconds of the front end, and of the driver's compile and link of what it gave. Each turn has a text of its own, so that no cache answers. */
+/**
+ * Median milliseconds of the front end, and of the driver's compile and link of what it gave. Each turn has a text of
+ * its own, so that no cache answers.
+ */
 export function frontEndAndDriver(text: string, turns: number): { front: number; driver: number } {
   const gl = context(16);
   const front: number[] = [];

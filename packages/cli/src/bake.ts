@@ -3,7 +3,16 @@ import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { deflateSync } from 'node:zlib';
-import { BAKE_SIDE_LIMIT, CHANNELS, encodeApng, encodePng, SAMPLE_LIMIT, sheetOf, type Channel, type RgbaPicture } from '@estela/core';
+import {
+  BAKE_SIDE_LIMIT,
+  CHANNELS,
+  encodeApng,
+  encodePng,
+  SAMPLE_LIMIT,
+  sheetOf,
+  type Channel,
+  type RgbaPicture,
+} from '@estela/core';
 import type { BakedFrame, BakeJob } from './bake-job.ts';
 import { compiled, loadMaterial } from './material.ts';
 import { fail, type Chosen } from './settings.ts';
@@ -30,7 +39,8 @@ function readSize(text: string): { width: number; height: number } {
 
 function readFrames(text: string, count: number): number[] {
   if (text === 'all') return Array.from({ length: count }, (_, i) => i);
-  const [, a, , b] = /^(\d+)(\.\.(\d+))?$/.exec(text) ?? fail(`--frames takes all, a frame or FIRST..LAST, not '${text}'.`);
+  const [, a, , b] =
+    /^(\d+)(\.\.(\d+))?$/.exec(text) ?? fail(`--frames takes all, a frame or FIRST..LAST, not '${text}'.`);
   const [first, last] = [Number(a), Number(b ?? a)];
   if (first > last || last >= count) fail(`The loop has frames 0 to ${String(count - 1)}; --frames asks for ${text}.`);
   return Array.from({ length: last - first + 1 }, (_, i) => first + i);
@@ -41,11 +51,17 @@ function showProgress(done: number, total: number): void {
   if (!process.stderr.isTTY) return;
   const width = 32;
   const full = Math.round((done / total) * width);
-  process.stderr.write(`\r[${'#'.repeat(full)}${'.'.repeat(width - full)}] ${String(done)}/${String(total)} frames${done === total ? '\n' : ''}`);
+  process.stderr.write(
+    `\r[${'#'.repeat(full)}${'.'.repeat(width - full)}] ${String(done)}/${String(total)} frames${done === total ? '\n' : ''}`,
+  );
 }
 
 /** Computes frames on all cores; `stop` ends it with undefined. */
-async function computeFrames(job: Omit<BakeJob, 'frames'>, frames: readonly number[], stop: AbortSignal): Promise<Map<number, Uint8Array> | undefined> {
+async function computeFrames(
+  job: Omit<BakeJob, 'frames'>,
+  frames: readonly number[],
+  stop: AbortSignal,
+): Promise<Map<number, Uint8Array> | undefined> {
   const threads = Math.min(availableParallelism(), frames.length);
   const done = new Map<number, Uint8Array>();
   showProgress(0, frames.length);
@@ -87,15 +103,22 @@ async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
   await rename(beside, path);
 }
 
-/** Bakes a material; 1 where it does not compile or has no such output, 2 where an option is wrong, 130 where it was stopped. */
+/**
+ * Bakes a material; 1 where it does not compile or has no such output, 2 where an option is wrong, 130 where it was
+ * stopped.
+ */
 export async function bakeMaterial(file: string, options: BakeArguments): Promise<number> {
   try {
     const material = await loadMaterial(file, options.sources);
     const { text, program, images } = material;
-    const channel: Channel = CHANNELS.find((c) => c === options.channel) ?? fail(`--channel takes one of ${CHANNELS.join(', ')}, not '${options.channel}'.`);
+    const channel: Channel =
+      CHANNELS.find((c) => c === options.channel) ??
+      fail(`--channel takes one of ${CHANNELS.join(', ')}, not '${options.channel}'.`);
     const samples = Number(options.samples);
-    if (!Number.isInteger(samples) || samples < 1 || samples > SAMPLE_LIMIT) fail(`--samples takes a whole number from 1 to ${String(SAMPLE_LIMIT)}.`);
-    if (!['png', 'apng', 'sheet'].includes(options.format)) fail(`--format takes png, apng or sheet, not '${options.format}'.`);
+    if (!Number.isInteger(samples) || samples < 1 || samples > SAMPLE_LIMIT)
+      fail(`--samples takes a whole number from 1 to ${String(SAMPLE_LIMIT)}.`);
+    if (!['png', 'apng', 'sheet'].includes(options.format))
+      fail(`--format takes png, apng or sheet, not '${options.format}'.`);
     const size = readSize(options.size);
     const frames = readFrames(options.frames, program.loop.frames);
     const made = compiled(file, material, options);
@@ -107,7 +130,9 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     }
     const columns = Math.ceil(Math.sqrt(frames.length));
     if (options.format === 'sheet' && columns * Math.max(size.width, size.height) > 2 * BAKE_SIDE_LIMIT)
-      fail(`A sheet of ${String(frames.length)} frames of this size passes ${String(2 * BAKE_SIDE_LIMIT)} pixels a side.`);
+      fail(
+        `A sheet of ${String(frames.length)} frames of this size passes ${String(2 * BAKE_SIDE_LIMIT)} pixels a side.`,
+      );
 
     const stop = new AbortController();
     const interrupted = (): void => {
@@ -115,12 +140,19 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     };
     process.once('SIGINT', interrupted);
     process.once('SIGTERM', interrupted);
-    const baked = await computeFrames({ text, images, dials, switches, options: { ...size, channel, samples } }, frames, stop.signal);
+    const baked = await computeFrames(
+      { text, images, dials, switches, options: { ...size, channel, samples } },
+      frames,
+      stop.signal,
+    );
     if (!baked) {
       console.error('\nStopped; nothing was written.');
       return 130;
     }
-    const pictures = frames.map((frame): RgbaPicture => ({ ...size, data: baked.get(frame) ?? new Uint8Array(size.width * size.height * 4) }));
+    const pictures = frames.map((frame): RgbaPicture => ({
+      ...size,
+      data: baked.get(frame) ?? new Uint8Array(size.width * size.height * 4),
+    }));
     await writeOut(options, pictures, frames, program.loop.fps, columns, channel !== 'color' && channel !== 'emissive');
     return 0;
   } catch (error) {
@@ -139,11 +171,16 @@ async function writeOut(
 ): Promise<void> {
   if (format === 'apng') {
     const whole = Number.isInteger(fps);
-    await writeWhole(out, encodeApng(pictures, whole ? { num: 1, den: fps } : { num: 1000, den: Math.round(fps * 1000) }, deflate));
+    await writeWhole(
+      out,
+      encodeApng(pictures, whole ? { num: 1, den: fps } : { num: 1000, den: Math.round(fps * 1000) }, deflate),
+    );
     console.log(`Wrote ${String(pictures.length)} frames to ${out}.`);
   } else if (format === 'sheet') {
     await writeWhole(out, encodePng(sheetOf(pictures, columns), deflate, linear));
-    console.log(`Wrote a sheet of ${String(columns)} columns and ${String(Math.ceil(pictures.length / columns))} rows to ${out}.`);
+    console.log(
+      `Wrote a sheet of ${String(columns)} columns and ${String(Math.ceil(pictures.length / columns))} rows to ${out}.`,
+    );
   } else if (pictures.length === 1 && out.endsWith('.png')) {
     await writeWhole(out, encodePng(pictures[0]!, deflate, linear));
     console.log(`Wrote ${out}.`);

@@ -1,4 +1,14 @@
-import { compile, dialsInUnits, examined, lineAndColumn, SHIFTS, type Budget, type Finding, type Report, type Verdicts } from '@estela/core';
+import {
+  compile,
+  dialsInUnits,
+  examined,
+  lineAndColumn,
+  SHIFTS,
+  type Budget,
+  type Finding,
+  type Report,
+  type Verdicts,
+} from '@estela/core';
 import { loadMaterial, printed, type LoadedMaterial } from './material.ts';
 
 interface Checked extends LoadedMaterial {
@@ -10,7 +20,10 @@ interface Checked extends LoadedMaterial {
 /** Verdicts as printed; `more` stands beside the loop's. */
 function verdictsAsJson({ verdicts, witnesses }: Verdicts, more: object = {}): Record<string, object> {
   return Object.fromEntries(
-    SHIFTS.map((s) => [s, { ...(s === 'loop' ? more : {}), verdict: verdicts[s], ...(witnesses[s] ? { witness: witnesses[s] } : {}) }]),
+    SHIFTS.map((s) => [
+      s,
+      { ...(s === 'loop' ? more : {}), verdict: verdicts[s], ...(witnesses[s] ? { witness: witnesses[s] } : {}) },
+    ]),
   );
 }
 
@@ -24,7 +37,11 @@ function asJson(file: string, { text, program, findings, report }: Checked): obj
   return {
     file,
     ok: findings.every((d) => d.severity !== 'error'),
-    diagnostics: findings.map((d) => ({ ...d, ...lineAndColumn(text, d.from), ...(d.step === undefined ? {} : { step: steps[d.step]?.name }) })),
+    diagnostics: findings.map((d) => ({
+      ...d,
+      ...lineAndColumn(text, d.from),
+      ...(d.step === undefined ? {} : { step: steps[d.step]?.name }),
+    })),
     loop: length,
     ...(report ? verdictsAsJson(report.verdicts.whole, { ...length, because }) : {}),
     ...(report?.jump ? { jump: rounded(report.jump.ratio) } : {}),
@@ -45,7 +62,9 @@ function asJson(file: string, { text, program, findings, report }: Checked): obj
       step: steps[m.step]?.name,
       line: lineAndColumn(text, m.to).line,
       kind: m.kind,
-      ...(m.laps === undefined ? {} : { period_seconds: m.laps === 0 ? null : rounded(loop.seconds / Math.abs(m.laps)), laps: rounded(m.laps) }),
+      ...(m.laps === undefined
+        ? {}
+        : { period_seconds: m.laps === 0 ? null : rounded(loop.seconds / Math.abs(m.laps)), laps: rounded(m.laps) }),
       closes: m.state === 'closes',
     })),
     dials: dialsInUnits(program),
@@ -53,7 +72,11 @@ function asJson(file: string, { text, program, findings, report }: Checked): obj
   };
 }
 
-const OPEN = { loop: 'does not return to its start after the loop', tile_u: 'does not meet itself a tile across', tile_v: 'does not meet itself a tile down' };
+const OPEN = {
+  loop: 'does not return to its start after the loop',
+  tile_u: 'does not meet itself a tile across',
+  tile_v: 'does not meet itself a tile down',
+};
 
 /** What is open, in the base and in variants, as sentences. */
 function openSentences({ report }: Checked): string[] {
@@ -62,25 +85,37 @@ function openSentences({ report }: Checked): string[] {
     ['It', report.verdicts.whole],
     ...report.variants.flatMap((v) => (v.name === undefined ? [] : [[`Its variant "${v.name}"`, v.verdicts] as const])),
   ];
-  return named.flatMap(([who, { verdicts }]) => SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => `${who} ${OPEN[s]}.`));
+  return named.flatMap(([who, { verdicts }]) =>
+    SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => `${who} ${OPEN[s]}.`),
+  );
 }
 
 async function checkFile(file: string, sources: string | undefined, budget: Budget): Promise<Checked> {
   const loaded = await loadMaterial(file, sources);
-  const own: Finding[] = [...loaded.diagnostics, ...(loaded.program.ok ? compile(loaded.program).graph.diagnostics : [])];
+  const own: Finding[] = [
+    ...loaded.diagnostics,
+    ...(loaded.program.ok ? compile(loaded.program).graph.diagnostics : []),
+  ];
   if (own.some((d) => d.severity === 'error')) return { ...loaded, report: undefined, findings: own };
   const report = examined(loaded.program, { images: (slot) => loaded.images.get(slot.name), budget });
   return { ...loaded, report, findings: [...own, ...report.findings].sort((a, b) => a.from - b.from) };
 }
 
-/** Checks files one after the other; 1 where any has an error, or with `strict` one that is open; 2 where one cannot be read. */
-export async function checkFiles(files: readonly string[], options: { sources?: string; json?: boolean; strict?: boolean; budget?: Budget }): Promise<number> {
+/**
+ * Checks files one after the other; 1 where any has an error, or with `strict` one that is open; 2 where one cannot be
+ * read.
+ */
+export async function checkFiles(
+  files: readonly string[],
+  options: { sources?: string; json?: boolean; strict?: boolean; budget?: Budget },
+): Promise<number> {
   let code = 0;
   for (const file of files) {
     try {
       const checked = await checkFile(file, options.sources, options.budget ?? {});
       const open = openSentences(checked);
-      if (checked.findings.some((d) => d.severity === 'error') || (options.strict && open.length > 0)) code = Math.max(code, 1);
+      if (checked.findings.some((d) => d.severity === 'error') || (options.strict && open.length > 0))
+        code = Math.max(code, 1);
       if (options.json) {
         console.log(JSON.stringify(asJson(file, checked)));
         continue;

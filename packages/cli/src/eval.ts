@@ -11,7 +11,9 @@ interface EvalOptions extends Chosen {
   readonly json?: boolean;
 }
 
-/** Prints a step's value; 1 where the material does not compile or there is no such step, 2 where an option is wrong. */
+/**
+ * Prints a step's value; 1 where the material does not compile or there is no such step, 2 where an option is wrong.
+ */
 export async function evalStep(file: string, options: EvalOptions): Promise<number> {
   try {
     const material = await loadMaterial(file, options.sources);
@@ -24,7 +26,11 @@ export async function evalStep(file: string, options: EvalOptions): Promise<numb
     const channel = /^out\.(.+)$/.exec(options.step)?.[1];
     // A name bound more than once means its last line.
     const step = program.steps
-      .filter((s) => (channel === undefined ? s.kind === 'step' && s.name === options.step : s.kind === 'out' && s.name === channel && !s.off))
+      .filter((s) =>
+        channel === undefined
+          ? s.kind === 'step' && s.name === options.step
+          : s.kind === 'out' && s.name === channel && !s.off,
+      )
       .at(-1);
     const root = step && graph.steps[step.index];
     if (!root) {

@@ -58,8 +58,15 @@ export interface CompiledMaterial {
   readonly settings: SettingValues;
 }
 
-/** Compiles a material for a variant and `--set` pairs; undefined where it has errors, limits included. They are printed to standard error, warnings too. */
-export function compiled(file: string, { text, program, diagnostics }: LoadedMaterial, { variant, set }: Chosen): CompiledMaterial | undefined {
+/**
+ * Compiles a material for a variant and `--set` pairs; undefined where it has errors, limits included. They are printed
+ * to standard error, warnings too.
+ */
+export function compiled(
+  file: string,
+  { text, program, diagnostics }: LoadedMaterial,
+  { variant, set }: Chosen,
+): CompiledMaterial | undefined {
   const passes = (found: readonly Diagnostic[]): boolean => {
     for (const d of found) if (d.severity !== 'note') console.error(printed(file, text, d));
     return found.every((d) => d.severity !== 'error');

@@ -1,7 +1,18 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { deflateSync } from 'node:zlib';
-import { Baker, check, encodePng, FAMILIES, flowsIn, OPERATIONS, parse, settingValues, type Operation, type OperationParameter } from '@estela/core';
+import {
+  Baker,
+  check,
+  encodePng,
+  FAMILIES,
+  flowsIn,
+  OPERATIONS,
+  parse,
+  settingValues,
+  type Operation,
+  type OperationParameter,
+} from '@estela/core';
 
 /** Side of an example's picture, in pixels. */
 const SIDE = 96;
@@ -76,7 +87,12 @@ number. A heading says where the *picture* goes: 0deg right, 90deg up, 180deg le
 Division by zero, roots and logarithms of what has none, and the angle of nothing are 0.
 `;
 
-const WORDS: Readonly<Record<string, string>> = { color: 'colour', vector: 'number or vector', quantity: 'any value', radians: 'angle, or number of radians' };
+const WORDS: Readonly<Record<string, string>> = {
+  color: 'colour',
+  vector: 'number or vector',
+  quantity: 'any value',
+  radians: 'angle, or number of radians',
+};
 
 function shownDefault(p: OperationParameter): string {
   const [accepts] = p.accepts;
@@ -103,7 +119,8 @@ function signature(o: Operation): string {
 
 function section(o: Operation): string {
   const rows = o.parameters.map(
-    (p) => `| \`${p.name}\` | ${p.accepts.map((a) => WORDS[a] ?? a).join(' or ')} | ${shownDefault(p)} | ${shownRange(p)} | ${p.help} |`,
+    (p) =>
+      `| \`${p.name}\` | ${p.accepts.map((a) => WORDS[a] ?? a).join(' or ')} | ${shownDefault(p)} | ${shownRange(p)} | ${p.help} |`,
   );
   return `### ${o.name}
 
@@ -131,7 +148,12 @@ export function referencePage(): string {
 /** An example's colour a third of the way through its loop, as a PNG file. */
 export function examplePicture(operation: Operation): Uint8Array {
   const program = check(parse(operation.example));
-  const baker = Baker.of(program, settingValues(program), { channel: 'color', width: SIDE, height: SIDE, samples: 2 }, () => undefined);
+  const baker = Baker.of(
+    program,
+    settingValues(program),
+    { channel: 'color', width: SIDE, height: SIDE, samples: 2 },
+    () => undefined,
+  );
   const data = baker?.frame(Math.floor(program.loop.frames / 3)) ?? new Uint8Array(SIDE * SIDE * 4);
   return encodePng({ width: SIDE, height: SIDE, data }, (bytes) => deflateSync(bytes, { level: 9 }));
 }
@@ -140,5 +162,6 @@ export function examplePicture(operation: Operation): Uint8Array {
 export async function writeReference(folder: string): Promise<void> {
   await mkdir(join(folder, 'wake'), { recursive: true });
   await writeFile(join(folder, 'wake.md'), referencePage());
-  for (const operation of OPERATIONS) await writeFile(join(folder, 'wake', `${operation.name}.png`), examplePicture(operation));
+  for (const operation of OPERATIONS)
+    await writeFile(join(folder, 'wake', `${operation.name}.png`), examplePicture(operation));
 }

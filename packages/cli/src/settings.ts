@@ -10,7 +10,9 @@ export function numbers(text: string, count: number, what: string): number[] {
   const values = text.split(',').map(Number);
   return values.length === count && values.every(Number.isFinite)
     ? values
-    : fail(`${what} takes ${count === 1 ? 'a number' : `${String(count)} numbers with commas between`}, not '${text}'.`);
+    : fail(
+        `${what} takes ${count === 1 ? 'a number' : `${String(count)} numbers with commas between`}, not '${text}'.`,
+      );
 }
 
 /** Reads `dial=value` pairs; switches take on and off. */
@@ -18,7 +20,8 @@ function overrides(program: Program, pairs: readonly string[]): Map<string, Valu
   const values = new Map<string, Value>();
   for (const pair of pairs) {
     const at = pair.indexOf('=');
-    const [name, text] = at < 0 ? fail(`--set takes dial=value, not '${pair}'.`) : [pair.slice(0, at).trim(), pair.slice(at + 1).trim()];
+    const [name, text] =
+      at < 0 ? fail(`--set takes dial=value, not '${pair}'.`) : [pair.slice(0, at).trim(), pair.slice(at + 1).trim()];
     const dial = program.dials.find((d) => d.name === name);
     if (dial) {
       const read = readDialText(dial, text, program.loop);
@@ -40,6 +43,7 @@ export interface Chosen {
 
 /** The dials and switches of a variant, with what `--set` gives over them. */
 export function chosenSettings(program: Program, variant: string | undefined, pairs: readonly string[]): SettingValues {
-  if (variant !== undefined && !program.variants.some((v) => v.name === variant)) fail(`There is no variant named "${variant}".`);
+  if (variant !== undefined && !program.variants.some((v) => v.name === variant))
+    fail(`There is no variant named "${variant}".`);
   return settingValues(program, variant, overrides(program, pairs));
 }

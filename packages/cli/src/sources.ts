@@ -6,7 +6,9 @@ import type { PixelImage } from '@estela/core';
 
 const decoder = nodeDecoder();
 
-/** The pixels of a source in a folder: the name as it is, or with an image file's ending; undefined where there is none. */
+/**
+ * The pixels of a source in a folder: the name as it is, or with an image file's ending; undefined where there is none.
+ */
 export async function readSource(folder: string | undefined, name: string): Promise<PixelImage | undefined> {
   if (folder === undefined) return undefined;
   const root = resolve(folder);

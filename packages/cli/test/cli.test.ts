@@ -26,16 +26,32 @@ function file(name: string, text: string): string {
 }
 
 describe('estela eval', () => {
-  it.each(cases.values)('gives the value of conformance case $id', ({ id, wake, step, uv, time, expect: wanted, tol }) => {
-    const { status, out } = estela('eval', file(`${id}.wake`, wake), '--step', step, '--uv', uv.join(), '--time', String(time), '--json');
-    expect(status).toBe(0);
-    const { value } = JSON.parse(out) as { value: number[] };
-    expect(value).toHaveLength(wanted.length);
-    value.forEach((v, i) => expect(Math.abs(v - wanted[i]!)).toBeLessThanOrEqual(tol));
-  });
+  it.each(cases.values)(
+    'gives the value of conformance case $id',
+    ({ id, wake, step, uv, time, expect: wanted, tol }) => {
+      const { status, out } = estela(
+        'eval',
+        file(`${id}.wake`, wake),
+        '--step',
+        step,
+        '--uv',
+        uv.join(),
+        '--time',
+        String(time),
+        '--json',
+      );
+      expect(status).toBe(0);
+      const { value } = JSON.parse(out) as { value: number[] };
+      expect(value).toHaveLength(wanted.length);
+      value.forEach((v, i) => expect(Math.abs(v - wanted[i]!)).toBeLessThanOrEqual(tol));
+    },
+  );
 
   it('takes dials, switches and variants, and outputs by channel', () => {
-    const path = file('dials.wake', 'dial k = 1 in 0..9\nswitch s = on\nout color = k + s * 10\nvariant "Two" { k = 2, s = off }\n');
+    const path = file(
+      'dials.wake',
+      'dial k = 1 in 0..9\nswitch s = on\nout color = k + s * 10\nvariant "Two" { k = 2, s = off }\n',
+    );
     const value = (...more: string[]): number[] =>
       (JSON.parse(estela('eval', path, '--step', 'out.color', '--json', ...more).out) as { value: number[] }).value;
     expect(value()).toEqual([11, 11, 11, 1]);
@@ -62,7 +78,8 @@ describe('estela check', () => {
     writeFileSync(join(folder, 'whole.png'), png);
     writeFileSync(join(folder, 'half.png'), png.subarray(0, png.length - 20));
     execFileSync('convert-im6.q16', ['-size', '4x4', 'xc:#ff0000', join(folder, 'red.jpg')]);
-    const text = 'image a = "whole"\nimage b = "half.png"\nimage c = "none.png"\nimage d = "red.jpg"\nout color = uv |> sample(d)\n';
+    const text =
+      'image a = "whole"\nimage b = "half.png"\nimage c = "none.png"\nimage d = "red.jpg"\nout color = uv |> sample(d)\n';
     const path = file('images.wake', text);
     const { out } = estela('check', path, '--sources', folder, '--json');
     const { diagnostics } = JSON.parse(out) as { diagnostics: { code: string; line: number; message: string }[] };
@@ -70,8 +87,12 @@ describe('estela check', () => {
       ['image-refused', 2],
       ['image-missing', 3],
     ]);
-    expect(diagnostics.find((d) => d.code === 'image-refused')?.message).toMatch(/^"half.png" is a broken PNG file: .* A test grid stands in its place\.$/);
-    const { value } = JSON.parse(estela('eval', path, '--sources', folder, '--step', 'out.color', '--json').out) as { value: number[] };
+    expect(diagnostics.find((d) => d.code === 'image-refused')?.message).toMatch(
+      /^"half.png" is a broken PNG file: .* A test grid stands in its place\.$/,
+    );
+    const { value } = JSON.parse(estela('eval', path, '--sources', folder, '--step', 'out.color', '--json').out) as {
+      value: number[];
+    };
     expect(value[0]).toBeCloseTo(1, 1);
     expect(value[1]).toBeLessThan(0.01);
   });
@@ -96,7 +117,10 @@ describe('estela check', () => {
     const { status, out } = estela('check', odd, '--json');
     expect([status, JSON.parse(out)]).toMatchObject([
       0,
-      { loop: { verdict: 'present' }, variants: [{ name: 'Odd', loop: { verdict: 'open', witness: { output: 'color' } } }] },
+      {
+        loop: { verdict: 'present' },
+        variants: [{ name: 'Odd', loop: { verdict: 'open', witness: { output: 'color' } } }],
+      },
     ]);
     expect(estela('check', odd, '--strict')).toMatchObject({
       status: 1,
@@ -110,11 +134,18 @@ describe('estela check', () => {
       'loop 6s at 30fps\nflow = uv |> pan(0.3/s, heading: 270deg)\nbeat = wave(2 laps)\nout color = (flow |> fbm(cells: 4)) * beat\n',
     );
     const { status, out } = estela('check', path, '--json', '--budget', 'operations=10');
-    const report = JSON.parse(out) as { diagnostics: { code: string; mends: { title: string; edits: object[] }[] }[] } & Record<string, unknown>;
+    const report = JSON.parse(out) as {
+      diagnostics: { code: string; mends: { title: string; edits: object[] }[] }[];
+    } & Record<string, unknown>;
     expect([status, report]).toMatchObject([
       0,
       {
-        loop: { seconds: 6, frames: 180, verdict: 'open', because: [{ line: 4 }, { line: 2, text: 'flow sets it going: pan(0.3/s, heading: 270deg)' }] },
+        loop: {
+          seconds: 6,
+          frames: 180,
+          verdict: 'open',
+          because: [{ line: 4 }, { line: 2, text: 'flow sets it going: pan(0.3/s, heading: 270deg)' }],
+        },
         tile_u: { verdict: 'always' },
         jump: expect.any(Number),
         motion: [
@@ -122,7 +153,11 @@ describe('estela check', () => {
           { step: 'beat', line: 3, kind: 'wave', period_seconds: 3, laps: 2, closes: true },
         ],
         cost: { operations: expect.any(Number), reads: 0, samplers: 0 },
-        steps: [{ step: 'flow', line: 2, loop: { verdict: 'open' } }, { step: 'beat', line: 3, loop: { verdict: 'always' } }, { step: 'color' }],
+        steps: [
+          { step: 'flow', line: 2, loop: { verdict: 'open' } },
+          { step: 'beat', line: 3, loop: { verdict: 'always' } },
+          { step: 'color' },
+        ],
       },
     ]);
     const codes = report.diagnostics.map((d) => d.code);
@@ -183,22 +218,28 @@ describe('every command that reads a material', () => {
       'too-many-nodes',
     ],
   } as const;
-  it.each(Object.entries(limits))('refuses %s as check does: exit 1, the sentence, nothing written', (name, [text, code]) => {
-    const path = file(`${name}.wake`, text);
-    const checked = estela('check', path, '--json');
-    const error = (JSON.parse(checked.out) as { diagnostics: { severity: string; code: string; message: string }[] }).diagnostics.find(
-      (d) => d.severity === 'error',
-    );
-    expect([checked.status, error?.code]).toEqual([1, code]);
-    const out = join(folder, `refused ${name}`);
-    for (const args of [
-      ['eval', path, '--step', 'out.color'],
-      ['emit', path, '--out', out],
-      ['bake', path, '--size', '2x2', '--frames', '0', '--out', out],
-    ])
-      expect([args[0], estela(...args)]).toEqual([args[0], { status: 1, out: '', err: expect.stringContaining(error!.message) }]);
-    expect(existsSync(out)).toBe(false);
-  });
+  it.each(Object.entries(limits))(
+    'refuses %s as check does: exit 1, the sentence, nothing written',
+    (name, [text, code]) => {
+      const path = file(`${name}.wake`, text);
+      const checked = estela('check', path, '--json');
+      const error = (
+        JSON.parse(checked.out) as { diagnostics: { severity: string; code: string; message: string }[] }
+      ).diagnostics.find((d) => d.severity === 'error');
+      expect([checked.status, error?.code]).toEqual([1, code]);
+      const out = join(folder, `refused ${name}`);
+      for (const args of [
+        ['eval', path, '--step', 'out.color'],
+        ['emit', path, '--out', out],
+        ['bake', path, '--size', '2x2', '--frames', '0', '--out', out],
+      ])
+        expect([args[0], estela(...args)]).toEqual([
+          args[0],
+          { status: 1, out: '', err: expect.stringContaining(error!.message) },
+        ]);
+      expect(existsSync(out)).toBe(false);
+    },
+  );
 });
 
 describe('estela emit', () => {
@@ -237,7 +278,10 @@ describe('estela bake', () => {
   it('writes an animation whose loop point moves no more than its frames do, the same bytes each time', () => {
     const [first, second] = ['a.png', 'b.png'].map((name) => {
       const out = join(folder, name);
-      expect(estela('bake', dome, '--size', '48x32', '--format', 'apng', '--out', out)).toMatchObject({ status: 0, err: '' });
+      expect(estela('bake', dome, '--size', '48x32', '--format', 'apng', '--out', out)).toMatchObject({
+        status: 0,
+        err: '',
+      });
       return out;
     });
     expect(Buffer.compare(readFileSync(first!), readFileSync(second!))).toBe(0);
@@ -254,7 +298,8 @@ describe('estela bake', () => {
   });
 
   it('writes sheets, single frames and other channels', () => {
-    const text = 'loop 1s at 4fps\nsurface unlit blend one-sided\nout color = (saw(1 laps), uv.x, 1)\nout opacity = 0.5\nout normal = (0, 0, 1)\n';
+    const text =
+      'loop 1s at 4fps\nsurface unlit blend one-sided\nout color = (saw(1 laps), uv.x, 1)\nout opacity = 0.5\nout normal = (0, 0, 1)\n';
     const path = file('small.wake', text);
     const picture = (...args: string[]): PNG => {
       const out = join(folder, 'picture.png');
@@ -289,7 +334,9 @@ describe('estela bake', () => {
   });
 
   it('says where an output is missing', () => {
-    expect(estela('bake', file('plain2.wake', 'out color = 1\n'), '--channel', 'normal', '--out', join(folder, 'n.png'))).toMatchObject({
+    expect(
+      estela('bake', file('plain2.wake', 'out color = 1\n'), '--channel', 'normal', '--out', join(folder, 'n.png')),
+    ).toMatchObject({
       status: 1,
       err: 'The material puts out no normal.\n',
     });

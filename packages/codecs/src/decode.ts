@@ -37,7 +37,10 @@ const opaque = ({ data }: PixelImage): boolean => {
   return true;
 };
 
-/** A TGA's rows and columns in reading order; bits 4 and 5 of its descriptor say from where they run (TGA 2.0, field 5.6). */
+/**
+ * A TGA's rows and columns in reading order; bits 4 and 5 of its descriptor say from where they run (TGA 2.0, field
+ * 5.6).
+ */
 function upright({ width, height, data }: PixelImage, descriptor: number): PixelImage {
   const [fromRight, fromTop] = [(descriptor & 16) !== 0, (descriptor & 32) !== 0];
   const result = new Uint8Array(width * height * 4);
@@ -58,11 +61,15 @@ export class Decoder {
   readonly #by: Readonly<Record<ImageType, (bytes: Uint8Array) => Decoded | Promise<Decoded>>> = {
     png: decodePng,
     jpg: async (bytes) => {
-      await (this.#jpeg ??= this.load('jpeg').then((module) => (initJpeg as (m: WebAssembly.Module) => Promise<void>)(module)));
+      await (this.#jpeg ??= this.load('jpeg').then((module) =>
+        (initJpeg as (m: WebAssembly.Module) => Promise<void>)(module),
+      ));
       return { image: bytesOf(await decodeJpeg(new Uint8Array(bytes).buffer)), channels: 3 };
     },
     webp: async (bytes) => {
-      await (this.#webp ??= this.load('webp').then((module) => (initWebp as (m: WebAssembly.Module) => Promise<void>)(module)));
+      await (this.#webp ??= this.load('webp').then((module) =>
+        (initWebp as (m: WebAssembly.Module) => Promise<void>)(module),
+      ));
       const image = bytesOf(await decodeWebp(new Uint8Array(bytes).buffer));
       return { image, channels: opaque(image) ? 3 : 4 };
     },

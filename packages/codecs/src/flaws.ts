@@ -2,12 +2,15 @@ import type { ImageType } from './header.ts';
 
 const CUT = 'it ends too early';
 
-/** A flaw that a kind's decoder passes over silently, filling what is missing with grey; undefined where there is none. */
+/**
+ * A flaw that a kind's decoder passes over silently, filling what is missing with grey; undefined where there is none.
+ */
 export function flawsOf(type: ImageType, bytes: Uint8Array): string | undefined {
   // A JPEG ends with the marker FFD9; some writers put bytes of their own behind it.
   if (type === 'jpg') return lastIndexOfPair(bytes, 0xff, 0xd9) > 0 ? undefined : CUT;
   // A RIFF file says how long it is.
-  if (type === 'webp') return new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true) + 8 <= bytes.length ? undefined : CUT;
+  if (type === 'webp')
+    return new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true) + 8 <= bytes.length ? undefined : CUT;
   return undefined;
 }
 

@@ -2,11 +2,23 @@ import { imageSize } from 'image-size';
 import { broken, BYTE_LIMIT, PIXEL_LIMIT, tooManyBytes, tooManyPixels, wrongType } from './limits.ts';
 
 /** Kinds of image file that are taken in, with their media types. */
-export const IMAGE_TYPES = { png: 'image/png', jpg: 'image/jpeg', webp: 'image/webp', tga: 'image/x-tga', gif: 'image/gif' } as const;
+export const IMAGE_TYPES = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  webp: 'image/webp',
+  tga: 'image/x-tga',
+  gif: 'image/gif',
+} as const;
 export type ImageType = keyof typeof IMAGE_TYPES;
 
 /** How the kinds are called in a sentence. */
-export const TYPE_NAMES: Readonly<Record<ImageType, string>> = { png: 'PNG', jpg: 'JPEG', webp: 'WebP', tga: 'TGA', gif: 'GIF' };
+export const TYPE_NAMES: Readonly<Record<ImageType, string>> = {
+  png: 'PNG',
+  jpg: 'JPEG',
+  webp: 'WebP',
+  tga: 'TGA',
+  gif: 'GIF',
+};
 
 export interface ImageHeader {
   readonly type: ImageType;
@@ -18,7 +30,8 @@ export interface ImageHeader {
   readonly bits: 8 | 16;
 }
 
-const starts = (bytes: Uint8Array, ...signature: readonly number[]): boolean => signature.every((b, i) => bytes[i] === b);
+const starts = (bytes: Uint8Array, ...signature: readonly number[]): boolean =>
+  signature.every((b, i) => bytes[i] === b);
 
 /** The kind by its first bytes; TGA has none to go by, so its header has to make sense (TGA 2.0, field 1 to 5). */
 function typeOf(bytes: Uint8Array): ImageType | undefined {
@@ -28,12 +41,14 @@ function typeOf(bytes: Uint8Array): ImageType | undefined {
   if (starts(bytes, 0x47, 0x49, 0x46, 0x38)) return 'gif';
   const [, map = 9, kind = 0] = bytes;
   const depth = bytes[16] ?? 0;
-  if (bytes.length >= 18 && map <= 1 && [1, 2, 3, 9, 10, 11].includes(kind) && [8, 15, 16, 24, 32].includes(depth)) return 'tga';
+  if (bytes.length >= 18 && map <= 1 && [1, 2, 3, 9, 10, 11].includes(kind) && [8, 15, 16, 24, 32].includes(depth))
+    return 'tga';
   return undefined;
 }
 
 /**
- * Size of a JPEG, from its first frame header (ITU-T T.81, B.2.2: SOF0 to SOF15 without DHT, JPG and DAC); undefined where there is none. One
+ * Size of a JPEG, from its first frame header (ITU-T T.81, B.2.2: SOF0 to SOF15 without DHT, JPG and DAC); undefined
+ * where there is none. One
  * walk over the segments, however many there are.
  */
 function jpegSize(bytes: Uint8Array): { width: number; height: number } | undefined {
@@ -41,7 +56,8 @@ function jpegSize(bytes: Uint8Array): { width: number; height: number } | undefi
   for (let at = 2; at + 9 < bytes.length;) {
     if (bytes[at] !== 0xff) return undefined;
     const marker = bytes[at + 1]!;
-    if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker)) return { height: word(at + 5), width: word(at + 7) };
+    if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker))
+      return { height: word(at + 5), width: word(at + 7) };
     // Fill bytes, and markers that stand alone.
     if (marker === 0xff) at += 1;
     else if (marker === 0x01 || (marker >= 0xd0 && marker <= 0xd8)) at += 2;
@@ -51,7 +67,10 @@ function jpegSize(bytes: Uint8Array): { width: number; height: number } | undefi
   return undefined;
 }
 
-/** What a file says of itself, before anything is decoded. Throws ImageRefused where it is no image, broken, or beyond a limit. */
+/**
+ * What a file says of itself, before anything is decoded. Throws ImageRefused where it is no image, broken, or beyond a
+ * limit.
+ */
 export function readHeader(bytes: Uint8Array): ImageHeader {
   if (bytes.length > BYTE_LIMIT) throw tooManyBytes(bytes.length);
   const type = typeOf(bytes);

@@ -11,9 +11,13 @@ class Pixels {
   ) {}
 }
 
-const FILES = { jpeg: '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm', webp: '@jsquash/webp/codec/dec/webp_dec.wasm' } as const;
+const FILES = {
+  jpeg: '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm',
+  webp: '@jsquash/webp/codec/dec/webp_dec.wasm',
+} as const;
 
-const load: LoadModule = async (name) => WebAssembly.compile(await readFile(createRequire(import.meta.url).resolve(FILES[name])));
+const load: LoadModule = async (name) =>
+  WebAssembly.compile(await readFile(createRequire(import.meta.url).resolve(FILES[name])));
 
 /** A decoder for Node, whose WebAssembly parts are read from their packages. */
 export function nodeDecoder(): Decoder {

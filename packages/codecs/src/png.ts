@@ -1,7 +1,9 @@
 import type { PixelImage } from '@estela/core';
 import { decode, encode, type DecodedPng } from 'fast-png';
 
-/** Values of a PNG as one number each: below 8 bits several share a byte, and each row starts with a byte of its own. */
+/**
+ * Values of a PNG as one number each: below 8 bits several share a byte, and each row starts with a byte of its own.
+ */
 function unpacked({ width, height, depth, channels, data }: DecodedPng): DecodedPng['data'] {
   if (depth >= 8) return data;
   const result = new Uint8Array(width * height * channels);
@@ -49,7 +51,10 @@ export function decodePng(bytes: Uint8Array): { image: PixelImage; channels: num
   return { image: { width, height, data }, channels: clear && channels < 4 ? channels + 1 : channels };
 }
 
-/** A PNG file (ISO/IEC 15948) of an image, 8 or 16 bits a channel; without alpha where all of it is solid. The same pixels give the same bytes. */
+/**
+ * A PNG file (ISO/IEC 15948) of an image, 8 or 16 bits a channel; without alpha where all of it is solid. The same
+ * pixels give the same bytes.
+ */
 export function encodePixels(image: PixelImage): Uint8Array<ArrayBuffer> {
   const { width, height, data } = image;
   const wide = data instanceof Uint16Array;

@@ -25,9 +25,14 @@ function made(name: string, ...more: readonly string[]): { bytes: Uint8Array; pi
     ...more,
     path,
   ]);
-  const read = (depth: string): Buffer => execFileSync('convert-im6.q16', [`${path}[0]`, '-depth', depth, 'rgba:-'], { maxBuffer: 1 << 26 });
+  const read = (depth: string): Buffer =>
+    execFileSync('convert-im6.q16', [`${path}[0]`, '-depth', depth, 'rgba:-'], { maxBuffer: 1 << 26 });
   const wide = read('16');
-  return { bytes: readFileSync(path), pixels: read('8'), wide: new Uint16Array(wide.buffer.slice(wide.byteOffset, wide.byteOffset + wide.length)) };
+  return {
+    bytes: readFileSync(path),
+    pixels: read('8'),
+    wide: new Uint16Array(wide.buffer.slice(wide.byteOffset, wide.byteOffset + wide.length)),
+  };
 }
 const translucent = ['-alpha', 'set', '-channel', 'A', '-fx', 'i/w', '+channel'];
 const refusal = async (bytes: Uint8Array): Promise<ImageRefused> => {
@@ -50,7 +55,12 @@ describe('image files of another program', () => {
     ['interlaced.png', ['-interlace', 'PNG'], 3, 0],
     ['palette.png', ['-colors', '7', '-define', 'png:color-type=3'], 3, 0],
     ['grey.png', ['-colorspace', 'gray', '-define', 'png:color-type=0'], 1, 0],
-    ['bits.png', ['-colorspace', 'gray', '-threshold', '50%', '-define', 'png:bit-depth=1', '-define', 'png:color-type=0'], 1, 0],
+    [
+      'bits.png',
+      ['-colorspace', 'gray', '-threshold', '50%', '-define', 'png:bit-depth=1', '-define', 'png:color-type=0'],
+      1,
+      0,
+    ],
     ['photo.jpg', ['-quality', '90', '-sampling-factor', '1x1'], 3, 2],
     ['progressive.jpg', ['-interlace', 'JPEG', '-quality', '90', '-sampling-factor', '1x1'], 3, 2],
     ['lossless.webp', ['-define', 'webp:lossless=true', ...translucent], 4, 0],
@@ -86,7 +96,15 @@ describe('image files of another program', () => {
 
   it('gives the frames of a GIF as whole pictures', () => {
     const path = join(folder, 'moving.gif');
-    const frames = ['red', 'lime', 'blue', 'white'].flatMap((c, i) => ['(', '-size', '4x4', `xc:${c}`, '-repage', `16x16+${i * 4}+0`, ')']);
+    const frames = ['red', 'lime', 'blue', 'white'].flatMap((c, i) => [
+      '(',
+      '-size',
+      '4x4',
+      `xc:${c}`,
+      '-repage',
+      `16x16+${i * 4}+0`,
+      ')',
+    ]);
     execFileSync('convert-im6.q16', ['-delay', '10', '-dispose', 'none', ...frames, path]);
     const { frames: pictures, count } = decodeGif(readFileSync(path));
     expect(count).toBe(4);
@@ -113,17 +131,26 @@ describe('what is refused', () => {
     const header = Uint8Array.from(bytes);
     new DataView(header.buffer).setUint32(16, 30000);
     new DataView(header.buffer).setUint32(20, 30000);
-    expect(await refusal(header)).toMatchObject({ code: 'too-many-pixels', message: 'is 30000 x 30000 pixels, 900 million; the most is 64 million.' });
-    expect(await refusal(new TextEncoder().encode('material "Not an image at all"'))).toMatchObject({ code: 'wrong-type' });
+    expect(await refusal(header)).toMatchObject({
+      code: 'too-many-pixels',
+      message: 'is 30000 x 30000 pixels, 900 million; the most is 64 million.',
+    });
+    expect(await refusal(new TextEncoder().encode('material "Not an image at all"'))).toMatchObject({
+      code: 'wrong-type',
+    });
     expect(() => readHeader(new Uint8Array(64 * 1024 * 1024 + 1))).toThrow('the most is 64 MB');
     expect(PIXEL_LIMIT).toBe(64_000_000);
   });
 
-  it.each(['cut.png', 'cut.jpg', 'cut.webp', 'cut.tga', 'cut.gif'])('takes no half of %s, and goes on after it', async (name) => {
-    const { bytes } = made(name);
-    for (const share of [0.02, 0.5, 0.8]) expect((await refusal(bytes.subarray(0, Math.floor(bytes.length * share)))).code).toMatch(/broken|wrong-type/);
-    expect((await decoder.decode(bytes)).width).toBe(37);
-  });
+  it.each(['cut.png', 'cut.jpg', 'cut.webp', 'cut.tga', 'cut.gif'])(
+    'takes no half of %s, and goes on after it',
+    async (name) => {
+      const { bytes } = made(name);
+      for (const share of [0.02, 0.5, 0.8])
+        expect((await refusal(bytes.subarray(0, Math.floor(bytes.length * share)))).code).toMatch(/broken|wrong-type/);
+      expect((await decoder.decode(bytes)).width).toBe(37);
+    },
+  );
 
   it('never throws anything else, whatever the bytes', async () => {
     const { bytes } = made('spoilt.png');
@@ -141,7 +168,13 @@ describe('what is refused', () => {
 });
 
 describe('a JPEG', () => {
-  const segment = (marker: number, ...data: readonly number[]): number[] => [0xff, marker, (data.length + 2) >> 8, (data.length + 2) & 255, ...data];
+  const segment = (marker: number, ...data: readonly number[]): number[] => [
+    0xff,
+    marker,
+    (data.length + 2) >> 8,
+    (data.length + 2) & 255,
+    ...data,
+  ];
   const frame = (marker: number, width: number, height: number): number[] =>
     segment(marker, 8, height >> 8, height & 255, width >> 8, width & 255, 1, 1, 0x11, 0);
   const size = (...bytes: readonly number[]): unknown => {
@@ -157,7 +190,9 @@ describe('a JPEG', () => {
     for (const marker of [0xc0, 0xc1, 0xc2, 0xc3, 0xc5, 0xcf])
       expect(size(...segment(0xe0, 1, 2, 3), 0xff, ...frame(marker, 300, 70), 0, 0)).toEqual([300, 70]);
     // Tables are no frames, and what stands in a segment is none either.
-    expect(size(...segment(0xc4, 0), ...segment(0xfe, ...frame(0xc0, 9, 9)), 0xff, 0x01, ...frame(0xc0, 5, 6), 0, 0)).toEqual([5, 6]);
+    expect(
+      size(...segment(0xc4, 0), ...segment(0xfe, ...frame(0xc0, 9, 9)), 0xff, 0x01, ...frame(0xc0, 5, 6), 0, 0),
+    ).toEqual([5, 6]);
     for (const bytes of [
       [0xff],
       segment(0xe0),

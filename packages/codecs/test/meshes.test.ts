@@ -11,7 +11,8 @@ import { OBJExporter } from 'three/addons/exporters/OBJExporter.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 
 const text = (value: string): Uint8Array => new TextEncoder().encode(value);
-const fixture = async (name: string): Promise<Uint8Array> => new Uint8Array(await readFile(join(import.meta.dirname, 'fixtures', name)));
+const fixture = async (name: string): Promise<Uint8Array> =>
+  new Uint8Array(await readFile(join(import.meta.dirname, 'fixtures', name)));
 /** Every corner of every triangle with its place, normal and UV, as words that can be sorted. */
 const cornersOf = ({ positions, normals, uvs, indices }: MeshData, places = 3): string[] =>
   Array.from(indices, (v) =>
@@ -56,7 +57,11 @@ describe('meshes of other programs', () => {
   });
   it('reads a glTF with its buffer beside it, and names the file that is missing', async () => {
     const bytes = await fixture('radial-assimp.gltf');
-    const read = await readMesh('radial.gltf', bytes, new Map([['radial-assimp.bin', await fixture('radial-assimp.bin')]]));
+    const read = await readMesh(
+      'radial.gltf',
+      bytes,
+      new Map([['radial-assimp.bin', await fixture('radial-assimp.bin')]]),
+    );
     expect(cornersOf(read.mesh)).toEqual(cornersOf(shapeMesh('radial', 8)));
     await expect(readMesh('radial.gltf', bytes)).rejects.toThrow('needs the file "radial-assimp.bin" beside it');
   });
@@ -82,11 +87,9 @@ describe('meshes of other programs', () => {
     expect([...read.colors!.slice(0, 4)]).toEqual([0, 0.25, 0.5, 1].map((c) => expect.closeTo(c)));
     let against = 0;
     for (let t = 0; t < read.indices.length; t += 3) {
-      const [a, b, c] = [0, 1, 2].map((k) => [...read.positions.slice(read.indices[t + k]! * 3, read.indices[t + k]! * 3 + 3)]) as [
-        number[],
-        number[],
-        number[],
-      ];
+      const [a, b, c] = [0, 1, 2].map((k) => [
+        ...read.positions.slice(read.indices[t + k]! * 3, read.indices[t + k]! * 3 + 3),
+      ]) as [number[], number[], number[]];
       const [e, f] = [b.map((x, i) => x - a[i]!), c.map((x, i) => x - a[i]!)] as [number[], number[]];
       const n = [e[1]! * f[2]! - e[2]! * f[1]!, e[2]! * f[0]! - e[0]! * f[2]!, e[0]! * f[1]! - e[1]! * f[0]!];
       if (n.reduce((sum, x, k) => sum + x * read.normals[read.indices[t]! * 3 + k]!, 0) < 0) against++;
@@ -97,7 +100,10 @@ describe('meshes of other programs', () => {
     expect((Math.max(...xs) + Math.min(...xs)) / 2).toBeCloseTo(2, 0);
     const plain = new TorusKnotGeometry(1, 0.3, 24, 6);
     const obj = await readMesh('knot.obj', text(new OBJExporter().parse(new Mesh(plain))));
-    const again = await readMesh('knot.glb', new Uint8Array((await new GLTFExporter().parseAsync(new Mesh(plain), { binary: true })) as ArrayBuffer));
+    const again = await readMesh(
+      'knot.glb',
+      new Uint8Array((await new GLTFExporter().parseAsync(new Mesh(plain), { binary: true })) as ArrayBuffer),
+    );
     // The two formats run v opposite ways; the writer turns it in neither, the reader in one.
     const turned = { ...obj.mesh, uvs: obj.mesh.uvs.map((x, i) => (i % 2 === 1 ? 1 - x : x)) };
     expect(cornersOf(turned)).toEqual(cornersOf(again.mesh));
@@ -105,17 +111,20 @@ describe('meshes of other programs', () => {
 });
 
 describe('meshes that are written here', () => {
-  it.each(Object.keys(SHAPES) as ShapeName[])('%s is clean to the glTF validator, and reads back the same', async (name) => {
-    const mesh = colored(shapeMesh(name, 8));
-    const bytes = await glbOf(mesh, name);
-    const { issues } = await validateBytes(bytes);
-    expect(issues.messages.filter((m) => m.severity < 2)).toEqual([]);
-    const back = await readMesh(`${name}.glb`, bytes);
-    expect(cornersOf(back.mesh, 5)).toEqual(cornersOf(mesh, 5));
-    const obj = await readMesh(`${name}.obj`, text(await objOf(mesh, name)));
-    expect(cornersOf(obj.mesh)).toEqual(cornersOf(mesh));
-    expect(obj.mesh.colors?.length).toBe((obj.mesh.positions.length / 3) * 4);
-  });
+  it.each(Object.keys(SHAPES) as ShapeName[])(
+    '%s is clean to the glTF validator, and reads back the same',
+    async (name) => {
+      const mesh = colored(shapeMesh(name, 8));
+      const bytes = await glbOf(mesh, name);
+      const { issues } = await validateBytes(bytes);
+      expect(issues.messages.filter((m) => m.severity < 2)).toEqual([]);
+      const back = await readMesh(`${name}.glb`, bytes);
+      expect(cornersOf(back.mesh, 5)).toEqual(cornersOf(mesh, 5));
+      const obj = await readMesh(`${name}.obj`, text(await objOf(mesh, name)));
+      expect(cornersOf(obj.mesh)).toEqual(cornersOf(mesh));
+      expect(obj.mesh.colors?.length).toBe((obj.mesh.positions.length / 3) * 4);
+    },
+  );
   it('reads the same to another reader', async () => {
     const mesh = shapeMesh('fall', 12);
     const bytes = await glbOf(mesh, 'fall');
@@ -130,9 +139,14 @@ describe('meshes that are written here', () => {
         attribute.getComponent(Math.floor(i / attribute.itemSize), i % attribute.itemSize),
       );
     };
-    expect(cornersOf({ positions: array('position'), normals: array('normal'), uvs: array('uv'), indices: Uint32Array.from(geometry!.index!.array) })).toEqual(
-      cornersOf(mesh),
-    );
+    expect(
+      cornersOf({
+        positions: array('position'),
+        normals: array('normal'),
+        uvs: array('uv'),
+        indices: Uint32Array.from(geometry!.index!.array),
+      }),
+    ).toEqual(cornersOf(mesh));
   });
 });
 
@@ -152,7 +166,12 @@ describe('refusals', () => {
       'a buffer view that another part of it names is not there',
     ],
     ['a number beyond all', 'a.obj', 'v 0 0 0\nv 1e20 0 0\nv 0 1 0\nf 1 2 3', 'beyond all measure'],
-    ['a compressed one', 'a.gltf', '{"asset":{"version":"2.0"},"extensionsRequired":["KHR_draco_mesh_compression"]}', 'packed with KHR_draco_mesh_compression'],
+    [
+      'a compressed one',
+      'a.gltf',
+      '{"asset":{"version":"2.0"},"extensionsRequired":["KHR_draco_mesh_compression"]}',
+      'packed with KHR_draco_mesh_compression',
+    ],
     ['a cut GLB', 'a.glb', 'glTF', 'broken GLB file'],
   ])('%s', async (_, name, content, words) => {
     await expect(readMesh(name, text(content))).rejects.toThrow(words);
@@ -177,7 +196,18 @@ describe('hostile files are counted before anything is made of them', () => {
     scene: 0,
     scenes: [{ nodes: [0] as number[] }],
     nodes: [{ mesh: 0 }] as Record<string, unknown>[],
-    meshes: [{ primitives: [{ attributes: { POSITION: 0 } as Record<string, number>, indices: 1 as number | undefined, mode: 4, targets: [] as unknown[] }] }],
+    meshes: [
+      {
+        primitives: [
+          {
+            attributes: { POSITION: 0 } as Record<string, number>,
+            indices: 1 as number | undefined,
+            mode: 4,
+            targets: [] as unknown[],
+          },
+        ],
+      },
+    ],
     accessors: [
       { bufferView: 0, componentType: 5126, count: 3, type: 'VEC3' },
       { bufferView: 1, componentType: 5123, count: 3, type: 'SCALAR' },
@@ -205,29 +235,50 @@ describe('hostile files are counted before anything is made of them', () => {
   const vast = 1_000_000_000;
 
   it.each<[string, (json: Triangle) => unknown, string]>([
-    ['a vast count without bytes', (j) => (j.accessors[0] = { componentType: 5126, count: vast, type: 'VEC3' }), 'values for vertices and faces'],
+    [
+      'a vast count without bytes',
+      (j) => (j.accessors[0] = { componentType: 5126, count: vast, type: 'VEC3' }),
+      'values for vertices and faces',
+    ],
     ['a vast count over few bytes', (j) => (j.accessors[0]!.count = vast), 'values for vertices and faces'],
     ['a count a little beyond its bytes', (j) => (j.accessors[0]!.count = 4), 'reaches beyond its bytes'],
     [
       'many accessors without bytes',
       (j) => {
         j.accessors = Array.from({ length: 2000 }, () => ({ componentType: 5126, count: 3000, type: 'VEC3' }));
-        j.meshes[0]!.primitives = j.accessors.map((_, i) => ({ attributes: { POSITION: i }, indices: undefined, mode: 0, targets: [] }));
+        j.meshes[0]!.primitives = j.accessors.map((_, i) => ({
+          attributes: { POSITION: i },
+          indices: undefined,
+          mode: 0,
+          targets: [],
+        }));
       },
       'values for vertices and faces',
     ],
     ['a stride of nothing', (j) => (j.bufferViews[0]!.byteStride = 0), 'a stride is too short'],
     ['a view beyond its buffer', (j) => (j.bufferViews[0]!.byteLength = vast), 'reaches beyond its buffer'],
     ['a buffer that is not long enough', (j) => (j.buffers[0]!.byteLength = vast), 'shorter than it says'],
-    ['a buffer that is not there', (j) => (j.bufferViews[0]!.buffer = 7), 'a buffer that another part of it names is not there'],
+    [
+      'a buffer that is not there',
+      (j) => (j.bufferViews[0]!.buffer = 7),
+      'a buffer that another part of it names is not there',
+    ],
     ['a buffer of a GLB that is none', (j) => delete j.buffers[0]!.uri, 'names a buffer that is not in it'],
     ['a negative count', (j) => (j.accessors[0]!.count = -1), 'no whole number'],
     ['a count that is no number', (j) => (j.accessors[1]!.count = '3'), 'no whole number'],
     ['an offset beyond all', (j) => (j.accessors[0]!.byteOffset = Number.MAX_SAFE_INTEGER), 'reaches beyond its bytes'],
-    ['indices that are fractions', (j) => (j.accessors[1]!.componentType = 5126), 'component type that it may not have'],
+    [
+      'indices that are fractions',
+      (j) => (j.accessors[1]!.componentType = 5126),
+      'component type that it may not have',
+    ],
     [
       'a sparse accessor of more than there are',
-      (j) => (j.accessors[0] = { ...j.accessors[0], sparse: { count: vast, indices: { bufferView: 1, componentType: 5123 }, values: { bufferView: 0 } } }),
+      (j) =>
+        (j.accessors[0] = {
+          ...j.accessors[0],
+          sparse: { count: vast, indices: { bufferView: 1, componentType: 5123 }, values: { bufferView: 0 } },
+        }),
       'more elements than there are',
     ],
     [
@@ -263,7 +314,11 @@ describe('hostile files are counted before anything is made of them', () => {
     ['a node under itself', (j) => (j.nodes[0] = { mesh: 0, children: [0] }), 'under itself'],
     ['nodes in a ring', (j) => (j.nodes = [{ children: [1] }, { children: [2] }, { children: [0] }]), 'under itself'],
     ['a node under two', (j) => (j.nodes = [{ children: [1, 2] }, { children: [2] }, { mesh: 0 }]), 'under two others'],
-    ['a node that is not there', (j) => (j.nodes[0]!.children = [5]), 'a node that another part of it names is not there'],
+    [
+      'a node that is not there',
+      (j) => (j.nodes[0]!.children = [5]),
+      'a node that another part of it names is not there',
+    ],
     ['a node at no place', (j) => (j.nodes[0]!.matrix = [1, 2]), 'stands at no place'],
     ['too many nodes', (j) => (j.nodes = Array.from({ length: 20_001 }, () => ({}))), 'is made of 20001 parts'],
     ['a list that is none', (j) => Object.assign(j, { nodes: { length: vast } }), 'no list of parts'],
@@ -285,7 +340,9 @@ describe('hostile files are counted before anything is made of them', () => {
 
   it('follows a chain of nodes as deep as there may be', async () => {
     const { mesh } = await read((j) => {
-      j.nodes = Array.from({ length: 20_000 }, (_, i) => (i < 19_999 ? { children: [i + 1], translation: [1, 0, 0] } : { mesh: 0 }));
+      j.nodes = Array.from({ length: 20_000 }, (_, i) =>
+        i < 19_999 ? { children: [i + 1], translation: [1, 0, 0] } : { mesh: 0 },
+      );
     });
     expect(Math.min(...mesh.positions.filter((_, i) => i % 3 === 0))).toBe(19_999);
   });
@@ -295,11 +352,23 @@ describe('hostile files are counted before anything is made of them', () => {
     const list = (value: unknown, path: readonly (string | number)[]): void => {
       paths.push(path);
       if (typeof value === 'object' && value !== null)
-        for (const [key, inner] of Object.entries(value)) list(inner, [...path, Array.isArray(value) ? Number(key) : key]);
+        for (const [key, inner] of Object.entries(value))
+          list(inner, [...path, Array.isArray(value) ? Number(key) : key]);
     };
     const start = { ...triangle(), extra: {} };
-    start.accessors[0]!.sparse = { count: 1, indices: { bufferView: 1, componentType: 5123 }, values: { bufferView: 0 } };
-    start.nodes[0] = { mesh: 0, skin: 0, translation: [0, 0, 0], rotation: [0, 0, 0, 1], scale: [1, 1, 1], children: [] };
+    start.accessors[0]!.sparse = {
+      count: 1,
+      indices: { bufferView: 1, componentType: 5123 },
+      values: { bufferView: 0 },
+    };
+    start.nodes[0] = {
+      mesh: 0,
+      skin: 0,
+      translation: [0, 0, 0],
+      rotation: [0, 0, 0, 1],
+      scale: [1, 1, 1],
+      children: [],
+    };
     for (const [key, inner] of Object.entries(start)) list(inner, [key]);
     const hostile = fc.constantFrom<unknown>(
       undefined,
@@ -325,26 +394,39 @@ describe('hostile files are counted before anything is made of them', () => {
       true,
     );
     await fc.assert(
-      fc.asyncProperty(fc.array(fc.tuple(fc.constantFrom(...paths), hostile), { minLength: 1, maxLength: 4 }), async (changes) => {
-        const json = structuredClone(start) as unknown as Record<string, unknown>;
-        for (const [path, value] of changes) {
-          const inner = path
-            .slice(0, -1)
-            .reduce<unknown>((o, key) => (typeof o === 'object' && o !== null ? (o as Record<string, unknown>)[key] : undefined), json);
-          if (typeof inner === 'object' && inner !== null) (inner as Record<string, unknown>)[path.at(-1)!] = value;
-        }
-        const outcome = await readMesh('a.gltf', text(JSON.stringify(json))).catch((error: unknown) => error);
-        if (outcome instanceof MeshRefused) expect(outcome.message).not.toMatch(/undefined|\[object|is not a function/);
-        else expect((outcome as { mesh: MeshData }).mesh.indices.length).toBeLessThanOrEqual(TRIANGLE_LIMIT * 3);
-      }),
+      fc.asyncProperty(
+        fc.array(fc.tuple(fc.constantFrom(...paths), hostile), { minLength: 1, maxLength: 4 }),
+        async (changes) => {
+          const json = structuredClone(start) as unknown as Record<string, unknown>;
+          for (const [path, value] of changes) {
+            const inner = path
+              .slice(0, -1)
+              .reduce<unknown>(
+                (o, key) => (typeof o === 'object' && o !== null ? (o as Record<string, unknown>)[key] : undefined),
+                json,
+              );
+            if (typeof inner === 'object' && inner !== null) (inner as Record<string, unknown>)[path.at(-1)!] = value;
+          }
+          const outcome = await readMesh('a.gltf', text(JSON.stringify(json))).catch((error: unknown) => error);
+          if (outcome instanceof MeshRefused)
+            expect(outcome.message).not.toMatch(/undefined|\[object|is not a function/);
+          else expect((outcome as { mesh: MeshData }).mesh.indices.length).toBeLessThanOrEqual(TRIANGLE_LIMIT * 3);
+        },
+      ),
       { numRuns: 400 },
     );
   });
 
   it('OBJ: groups without end, one face of all, one line broken into many', async () => {
     const corners = 'v 0 0 0\nv 1 0 0\nv 0 1 0\n';
-    await expect(readMesh('a.obj', text(`${corners}${'g a\n'.repeat(20_001)}f 1 2 3`))).rejects.toThrow('is made of 20001 parts');
-    await expect(readMesh('a.obj', text(`${corners}f${' 1'.repeat(TRIANGLE_LIMIT + 1000)}`))).rejects.toThrow('201 thousand triangles');
-    await expect(readMesh('a.obj', text(`${corners}f${' 1 2 3\\\n'.repeat(TRIANGLE_LIMIT)}`))).rejects.toThrow('600 thousand triangles');
+    await expect(readMesh('a.obj', text(`${corners}${'g a\n'.repeat(20_001)}f 1 2 3`))).rejects.toThrow(
+      'is made of 20001 parts',
+    );
+    await expect(readMesh('a.obj', text(`${corners}f${' 1'.repeat(TRIANGLE_LIMIT + 1000)}`))).rejects.toThrow(
+      '201 thousand triangles',
+    );
+    await expect(readMesh('a.obj', text(`${corners}f${' 1 2 3\\\n'.repeat(TRIANGLE_LIMIT)}`))).rejects.toThrow(
+      '600 thousand triangles',
+    );
   });
 });

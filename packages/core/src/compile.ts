@@ -14,7 +14,10 @@ export interface Compiled {
   readonly ok: boolean;
 }
 
-/** Compiles a checked program with the values of its dials and switches; those of its base where none are given. Never throws. */
+/**
+ * Compiles a checked program with the values of its dials and switches; those of its base where none are given. Never
+ * throws.
+ */
 export function compile(program: Program, values = settingValues(program)): Compiled {
   const graph = lower(program, values.switches);
   const diagnostics = [...program.diagnostics, ...graph.diagnostics];

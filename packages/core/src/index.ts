@@ -1,4 +1,11 @@
-export { lineAndColumn, type Diagnostic, type Mend, type Severity, type Span, type TextEdit } from './diagnostics/diagnostic.ts';
+export {
+  lineAndColumn,
+  type Diagnostic,
+  type Mend,
+  type Severity,
+  type Span,
+  type TextEdit,
+} from './diagnostics/diagnostic.ts';
 export { parse } from './lang/parse.ts';
 export type { SyntaxTree } from './lang/tree.ts';
 export type { Token } from './lang/tokens.ts';
@@ -46,7 +53,17 @@ export {
   type DissolveCurves,
 } from './measure/dissolve.ts';
 export { moveReads, type ChannelMove, type MovedReads } from './check/move-reads.ts';
-export { addRamp, rampText, RAMP_EASINGS, setRamp, spreadEvenly, turnedRound, writtenRamp, type RampEasing, type WrittenStop } from './lang/ramp-edits.ts';
+export {
+  addRamp,
+  rampText,
+  RAMP_EASINGS,
+  setRamp,
+  spreadEvenly,
+  turnedRound,
+  writtenRamp,
+  type RampEasing,
+  type WrittenStop,
+} from './lang/ramp-edits.ts';
 export { rampPixels, stopsOfPixels } from './exchange/ramp.ts';
 export { shownColor } from './ir/shown.ts';
 export { expressionsOfStatement, partsOfExpression, pathTo, stagesOf } from './lang/walk.ts';
@@ -67,8 +84,23 @@ export {
   setVariantValue,
   usesOf,
 } from './lang/dial-edits.ts';
-export type { Argument, CallExpression, Expression, PipeExpression, StepStatement, OutputStatement, Statement } from './lang/tree.ts';
-export { argumentsByParameter, literalAt, literalOfArgument, literalWith, nudge, type LiteralAt } from './check/literal-at.ts';
+export type {
+  Argument,
+  CallExpression,
+  Expression,
+  PipeExpression,
+  StepStatement,
+  OutputStatement,
+  Statement,
+} from './lang/tree.ts';
+export {
+  argumentsByParameter,
+  literalAt,
+  literalOfArgument,
+  literalWith,
+  nudge,
+  type LiteralAt,
+} from './check/literal-at.ts';
 export { freeName, literalForUse, makeConstant, makeDial, namesOf } from './check/make-dial.ts';
 export { canFollow, insertOperation, insertOutput, type InsertPlace, type Insertion } from './check/insert.ts';
 export { randomValues } from './check/random-values.ts';
@@ -76,7 +108,14 @@ export { heldArgument, type HeldArgument } from './check/held-argument.ts';
 export { flowPlaces, type FlowPlaces } from './measure/places.ts';
 export { CLOSED_WITHIN, findWitnesses, type Shift, type Watched, type Witness } from './measure/witness.ts';
 export { Proof, SHIFTS } from './prove/proof.ts';
-export { materialVerdicts, provenVerdicts, witnessedVerdicts, type AllVerdicts, type Verdict, type Verdicts } from './prove/verdicts.ts';
+export {
+  materialVerdicts,
+  provenVerdicts,
+  witnessedVerdicts,
+  type AllVerdicts,
+  type Verdict,
+  type Verdicts,
+} from './prove/verdicts.ts';
 export type { Movement, StepPeriod } from './prove/motion.ts';
 export { exceeded, MEASURES, type Budget, type Cost } from './prove/cost.ts';
 export { JUMP_LIMIT } from './examine/cuts.ts';
@@ -120,4 +159,12 @@ export { cylindrical, planar, unrolled, type LayoutAxis } from './mesh/layouts.t
 export { straightened } from './mesh/straighten.ts';
 export { LOOP_LIMIT, withLoops } from './mesh/loops.ts';
 export { refitted, type Fitting, type Refit } from './mesh/refit.ts';
-export { COPY_LIMIT, IDENTITY, instancesOf, transformed, type Copies, type Matrix, type Placing } from './mesh/placing.ts';
+export {
+  COPY_LIMIT,
+  IDENTITY,
+  instancesOf,
+  transformed,
+  type Copies,
+  type Matrix,
+  type Placing,
+} from './mesh/placing.ts';

@@ -98,13 +98,16 @@ describe('the checker', () => {
     const text = 'switch rich = on\nout color = uv.x + rich * (uv |> fbm())';
     const program = checked(text);
     expect(lower(program).builder.size).toBeGreaterThan(100);
-    expect(lower(program, settingValues(program, undefined, new Map([['rich', [0]]])).switches).outputs.get('color')?.kind).toBe('vec');
+    expect(
+      lower(program, settingValues(program, undefined, new Map([['rich', [0]]])).switches).outputs.get('color')?.kind,
+    ).toBe('vec');
   });
 
   it('bounds what expanding can grow to', () => {
     const doubling = Array.from(
       { length: 30 },
-      (_, i) => `op f${String(i)}(x: number) = ${i === 0 ? 'x * 1.5' : `f${String(i - 1)}(x) + f${String(i - 1)}(x + 1)`}`,
+      (_, i) =>
+        `op f${String(i)}(x: number) = ${i === 0 ? 'x * 1.5' : `f${String(i - 1)}(x) + f${String(i - 1)}(x + 1)`}`,
     );
     const program = checked(`${doubling.join('\n')}\nout color = f29(uv.x)`);
     expect(program.ok).toBe(true);
@@ -127,15 +130,23 @@ describe('the checker', () => {
     const sentence = beyond.diagnostics[0]!.message;
     expect(() => Baker.of(program, values, options, () => undefined)).toThrow(sentence);
     expect(() => exportGlsl(program, values)).toThrow(sentence);
-    expect(() => bakeStep(program, { step: 'out.color', width: 2, height: 2, time: 0, encoding: 'color', bits: 8 }, () => undefined)).toThrow(sentence);
+    expect(() =>
+      bakeStep(
+        program,
+        { step: 'out.color', width: 2, height: 2, time: 0, encoding: 'color', bits: 8 },
+        () => undefined,
+      ),
+    ).toThrow(sentence);
     expect(compile(checked(images(17, 16))).ok).toBe(true);
   });
 
   it('never throws on damaged materials, and lowers what is left', () => {
-    const damaged = fc.tuple(fc.constantFrom(...demoMaterials.map((m) => m.text)), fc.nat(), fc.nat(), fc.nat({ max: 20 })).map(([text, to, from, length]) => {
-      const piece = text.slice(from % text.length, (from % text.length) + length);
-      return text.slice(0, to % text.length) + piece + text.slice((to % text.length) + (length % 7));
-    });
+    const damaged = fc
+      .tuple(fc.constantFrom(...demoMaterials.map((m) => m.text)), fc.nat(), fc.nat(), fc.nat({ max: 20 }))
+      .map(([text, to, from, length]) => {
+        const piece = text.slice(from % text.length, (from % text.length) + length);
+        return text.slice(0, to % text.length) + piece + text.slice((to % text.length) + (length % 7));
+      });
     fc.assert(
       fc.property(damaged, (text) => {
         const program = checked(text);

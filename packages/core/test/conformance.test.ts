@@ -13,10 +13,17 @@ interface Cases {
     readonly expect: number[];
     readonly tol: number;
   }[];
-  readonly errors: readonly { readonly id: string; readonly wake: string; readonly error_line: number; readonly still_runs?: boolean }[];
+  readonly errors: readonly {
+    readonly id: string;
+    readonly wake: string;
+    readonly error_line: number;
+    readonly still_runs?: boolean;
+  }[];
 }
 const cases = JSON.parse(readFileSync(new URL('conformance/cases.json', import.meta.url), 'utf8')) as Cases;
-const usable = cases.values.filter((c) => [...c.wake.matchAll(/\|> (\w+)/g)].every(([, name = '']) => operationNamed(name)));
+const usable = cases.values.filter((c) =>
+  [...c.wake.matchAll(/\|> (\w+)/g)].every(([, name = '']) => operationNamed(name)),
+);
 
 describe('conformance', () => {
   it.each(usable)('value $id', ({ wake, step, uv, time, expect: wanted, tol }) => {

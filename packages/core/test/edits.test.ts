@@ -1,5 +1,16 @@
 import { describe, expect, it } from '@jest/globals';
-import { applyEdits, hexOfColor, literalText, parse, readDialText, setDefault, setOff, setTitle, titleOf, type Loop } from '../src/index.ts';
+import {
+  applyEdits,
+  hexOfColor,
+  literalText,
+  parse,
+  readDialText,
+  setDefault,
+  setOff,
+  setTitle,
+  titleOf,
+  type Loop,
+} from '../src/index.ts';
 import { checked, demoMaterials } from './support.ts';
 
 const loop: Loop = { seconds: 4, fps: 30, frames: 120 };
@@ -7,8 +18,12 @@ const loop: Loop = { seconds: 4, fps: 30, frames: 120 };
 describe('edits', () => {
   it('write a default and nothing else', () => {
     const text = 'dial fall: laps = 2 in -6..6 "help"\nswitch on_air = on // note\n';
-    expect(applyEdits(text, setDefault(parse(text), 'fall', '-3'))).toBe('dial fall: laps = -3 in -6..6 "help"\nswitch on_air = on // note\n');
-    expect(applyEdits(text, setDefault(parse(text), 'on_air', 'off'))).toBe('dial fall: laps = 2 in -6..6 "help"\nswitch on_air = off // note\n');
+    expect(applyEdits(text, setDefault(parse(text), 'fall', '-3'))).toBe(
+      'dial fall: laps = -3 in -6..6 "help"\nswitch on_air = on // note\n',
+    );
+    expect(applyEdits(text, setDefault(parse(text), 'on_air', 'off'))).toBe(
+      'dial fall: laps = 2 in -6..6 "help"\nswitch on_air = off // note\n',
+    );
     expect(setDefault(parse(text), 'fall', '2')).toEqual([]);
     expect(setDefault(parse(text), 'other', '2')).toEqual([]);
   });
@@ -19,15 +34,18 @@ describe('edits', () => {
     }
   });
 
-  it.each(['number', 'laps', 'rate', 'time', 'angle', 'vec2', 'color'] as const)('write a %s so that it reads as the same value', (type) => {
-    const value = type === 'color' ? [0.2158605, 0, 1, 0.4980392] : type === 'vec2' ? [0.125, -3] : [1.375];
-    const text = literalText(type, value, loop, hexOfColor);
-    const [dial] = checked(`dial d: ${type} = ${text}`).dials;
-    dial!.value.forEach((v, i) => expect(v).toBeCloseTo(value[i]!, 5));
-    const read = readDialText(dial!, text, loop);
-    expect('value' in read && read.value).toEqual(dial!.value);
-    expect(readDialText(dial!, 'nonsense(', loop)).toHaveProperty('complaint');
-  });
+  it.each(['number', 'laps', 'rate', 'time', 'angle', 'vec2', 'color'] as const)(
+    'write a %s so that it reads as the same value',
+    (type) => {
+      const value = type === 'color' ? [0.2158605, 0, 1, 0.4980392] : type === 'vec2' ? [0.125, -3] : [1.375];
+      const text = literalText(type, value, loop, hexOfColor);
+      const [dial] = checked(`dial d: ${type} = ${text}`).dials;
+      dial!.value.forEach((v, i) => expect(v).toBeCloseTo(value[i]!, 5));
+      const read = readDialText(dial!, text, loop);
+      expect('value' in read && read.value).toEqual(dial!.value);
+      expect(readDialText(dial!, 'nonsense(', loop)).toHaveProperty('complaint');
+    },
+  );
 });
 
 describe('switching a line off', () => {

@@ -48,8 +48,16 @@ const findingsOf = (text: string, options = {}): readonly Finding[] => {
   return looked(text, { images: ({ source }) => PICTURES[source], ...options }).findings;
 };
 
-/** A material for each thing that is found: its code, the line it stands in, and the words of the mends, each of which must cure it. */
-const CASES: readonly { readonly code: string; readonly text: string; readonly line: number; readonly mends: readonly string[] }[] = [
+/**
+ * A material for each thing that is found: its code, the line it stands in, and the words of the mends, each of which
+ * must cure it.
+ */
+const CASES: readonly {
+  readonly code: string;
+  readonly text: string;
+  readonly line: number;
+  readonly mends: readonly string[];
+}[] = [
   {
     code: 'loop-open',
     line: 2,
@@ -62,14 +70,24 @@ const CASES: readonly { readonly code: string; readonly text: string; readonly l
     text: 'out color = uv |> pan(1 laps, heading: 30deg) |> fbm(cells: 4)',
     mends: ['Pan right 1 lap, up 0 laps', 'Head 90deg', 'Head 0deg'],
   },
-  { code: 'loop-open', line: 2, text: 'out color = uv |> fbm(cells: 4, evolve: 0.3/s)', mends: ['Make it 1 lap', 'Make it 2 laps'] },
+  {
+    code: 'loop-open',
+    line: 2,
+    text: 'out color = uv |> fbm(cells: 4, evolve: 0.3/s)',
+    mends: ['Make it 1 lap', 'Make it 2 laps'],
+  },
   {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> value(cells: 4, evolve: 2 laps) |> hold(7 frames)',
     mends: ['Hold 6 frames: 20 in a loop', 'Hold 8 frames: 15 in a loop'],
   },
-  { code: 'loop-open', line: 2, text: 'out color = uv |> value(cells: 4, evolve: 1 laps) |> retime(time * 1.4)', mends: ['Run time at 1x', 'Run time at 2x'] },
+  {
+    code: 'loop-open',
+    line: 2,
+    text: 'out color = uv |> value(cells: 4, evolve: 1 laps) |> retime(time * 1.4)',
+    mends: ['Run time at 1x', 'Run time at 2x'],
+  },
   { code: 'loop-open', line: 2, text: 'out color = time * 0.1/s', mends: ['Close it with weave(1s)'] },
   {
     code: 'loop-open',
@@ -83,20 +101,55 @@ const CASES: readonly { readonly code: string; readonly text: string; readonly l
     text: 'op slide(at: vec2, r: rate) = at |> pan(r)\nout color = uv |> slide(0.3/s) |> value(cells: 3)',
     mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
   },
-  { code: 'loop-open', line: 3, text: 'image a = "x" mirror\nout color = uv |> pan(1 laps) |> sample(a)', mends: ['Make it 2 laps'] },
-  { code: 'loop-open', line: 2, text: 'flow = uv |> pan(1 laps) |> tile(1.5, 2)\nout color = flow |> fbm(cells: 4)', mends: ['Make it 2 laps'] },
-  { code: 'scrolls-past-edge', line: 3, text: 'image a = "x" clamp\nout color = uv |> pan(1 laps) |> sample(a)', mends: ['Let a repeat'] },
-  { code: 'loop-present', line: 2, text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)', mends: ['Count go in whole laps'] },
+  {
+    code: 'loop-open',
+    line: 3,
+    text: 'image a = "x" mirror\nout color = uv |> pan(1 laps) |> sample(a)',
+    mends: ['Make it 2 laps'],
+  },
+  {
+    code: 'loop-open',
+    line: 2,
+    text: 'flow = uv |> pan(1 laps) |> tile(1.5, 2)\nout color = flow |> fbm(cells: 4)',
+    mends: ['Make it 2 laps'],
+  },
+  {
+    code: 'scrolls-past-edge',
+    line: 3,
+    text: 'image a = "x" clamp\nout color = uv |> pan(1 laps) |> sample(a)',
+    mends: ['Let a repeat'],
+  },
+  {
+    code: 'loop-present',
+    line: 2,
+    text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)',
+    mends: ['Count go in whole laps'],
+  },
   {
     code: 'variant-open',
     line: 4,
     text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)\nvariant "Odd" { go = 0.3/s }',
     mends: ['Set go to 0.25/s, 1 lap', 'Set go to 0.5/s, 2 laps', 'Count go in whole laps'],
   },
-  { code: 'tile-open', line: 2, text: 'out color = uv |> tile(2.5, 2) |> fbm(cells: 4)', mends: ['Make tile 2', 'Make tile 3'] },
-  { code: 'tile-open', line: 2, text: 'out color = uv |> turn(20deg) |> fbm(cells: 4)', mends: ['Make turn 90deg', 'Make turn 0deg'] },
+  {
+    code: 'tile-open',
+    line: 2,
+    text: 'out color = uv |> tile(2.5, 2) |> fbm(cells: 4)',
+    mends: ['Make tile 2', 'Make tile 3'],
+  },
+  {
+    code: 'tile-open',
+    line: 2,
+    text: 'out color = uv |> turn(20deg) |> fbm(cells: 4)',
+    mends: ['Make turn 90deg', 'Make turn 0deg'],
+  },
   { code: 'tile-open', line: 2, text: 'out color = uv |> scale(0.4) |> fbm(cells: 4)', mends: ['Make scale 0.5'] },
-  { code: 'tile-open', line: 2, text: 'out color = uv * 2.5 |> fbm(cells: 4)', mends: ['Make the factor 2', 'Make the factor 3'] },
+  {
+    code: 'tile-open',
+    line: 2,
+    text: 'out color = uv * 2.5 |> fbm(cells: 4)',
+    mends: ['Make the factor 2', 'Make the factor 3'],
+  },
   { code: 'has-edges', line: 2, text: 'out color = uv |> linear_gradient(90deg)', mends: [] },
   { code: 'saw-cuts', line: 2, text: 'out color = saw(1 laps)', mends: ['Let it go there and back'] },
   { code: 'saw-cuts', line: 2, text: 'out color = wave(1 laps, shape: saw)', mends: ['Let it go there and back'] },
@@ -104,16 +157,51 @@ const CASES: readonly { readonly code: string; readonly text: string; readonly l
   { code: 'negative-color', line: 2, text: 'out color = uv.x - 0.5', mends: [] },
   { code: 'division-by-zero', line: 2, text: 'out color = abs(1 / (uv.x - 0.5)) * 0.01', mends: [] },
   { code: 'no-such-root', line: 2, text: 'out color = sqrt(uv.x - 0.5)', mends: [] },
-  { code: 'normal-as-color', line: 2, text: 'image a = "normals"\nout color = uv |> sample(a)', mends: ['Read it as normal'] },
-  { code: 'color-as-data', line: 2, text: 'image a = "colours" clamp data\nout color = (uv |> sample(a)).rgb', mends: ['Read it as color'] },
+  {
+    code: 'normal-as-color',
+    line: 2,
+    text: 'image a = "normals"\nout color = uv |> sample(a)',
+    mends: ['Read it as normal'],
+  },
+  {
+    code: 'color-as-data',
+    line: 2,
+    text: 'image a = "colours" clamp data\nout color = (uv |> sample(a)).rgb',
+    mends: ['Read it as color'],
+  },
   { code: 'not-power-of-two', line: 2, text: 'image a = "colours"\nout color = uv |> sample(a)', mends: [] },
-  { code: 'stretched-noise', line: 2, text: 'out color = uv |> tile(4, 1) |> value(cells: 3)', mends: ['Make cells 3 by 12'] },
-  { code: 'same-noise', line: 3, text: 'n = uv |> value(cells: 3)\nout color = n * (uv |> value(cells: 3))', mends: ['Use n'] },
-  { code: 'shared-seed', line: 3, text: 'n = uv |> value(cells: 3)\nout color = n * (uv |> pan(1 laps) |> value(cells: 3))', mends: ['Give it seed 1'] },
-  { code: 'dial-jumps', line: 2, text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)', mends: ['Count go in whole laps'] },
+  {
+    code: 'stretched-noise',
+    line: 2,
+    text: 'out color = uv |> tile(4, 1) |> value(cells: 3)',
+    mends: ['Make cells 3 by 12'],
+  },
+  {
+    code: 'same-noise',
+    line: 3,
+    text: 'n = uv |> value(cells: 3)\nout color = n * (uv |> value(cells: 3))',
+    mends: ['Use n'],
+  },
+  {
+    code: 'shared-seed',
+    line: 3,
+    text: 'n = uv |> value(cells: 3)\nout color = n * (uv |> pan(1 laps) |> value(cells: 3))',
+    mends: ['Give it seed 1'],
+  },
+  {
+    code: 'dial-jumps',
+    line: 2,
+    text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)',
+    mends: ['Count go in whole laps'],
+  },
   { code: 'loses-precision', line: 2, text: 'out color = uv |> pan(0.3/s) |> value(cells: 3)', mends: [] },
   { code: 'unused-step', line: 2, text: 'n = uv.y\nout color = uv.x', mends: ['Take the line out'] },
-  { code: 'unused-dial', line: 2, text: 'dial n = 1 in 0..2\nout color = uv.x\nvariant "A" { n = 2 }', mends: ['Take n out'] },
+  {
+    code: 'unused-dial',
+    line: 2,
+    text: 'dial n = 1 in 0..2\nout color = uv.x\nvariant "A" { n = 2 }',
+    mends: ['Take n out'],
+  },
   { code: 'unused-switch', line: 2, text: 'switch n = on\nout color = uv.x', mends: ['Take n out'] },
   { code: 'unused-image', line: 2, text: 'image n = "x"\nout color = uv.x', mends: ['Take n out'] },
   { code: 'unused-ramp', line: 2, text: 'ramp n = 0% #000, 100% #fff\nout color = uv.x', mends: ['Take n out'] },
@@ -126,15 +214,22 @@ describe('what is found', () => {
     expect(found.map((f) => lineOf(material, f.from))).toEqual([line]);
     expect(found[0]!.mends.map((m) => m.title)).toEqual(mends);
     // Each mend cures what it is offered for.
-    for (const { edits } of found[0]!.mends) expect(findingsOf(applyEdits(material, edits)).filter((f) => f.code === code)).toEqual([]);
+    for (const { edits } of found[0]!.mends)
+      expect(findingsOf(applyEdits(material, edits)).filter((f) => f.code === code)).toEqual([]);
   });
 
   it('nothing is found in a material that has nothing', () => {
-    expect(findingsOf(`${HEAD}dial go: laps = 1 in -2..2\nflow = uv |> pan(go)\nout color = flow |> fbm(cells: 4, evolve: 1 laps)\n`)).toEqual([]);
+    expect(
+      findingsOf(
+        `${HEAD}dial go: laps = 1 in -2..2\nflow = uv |> pan(go)\nout color = flow |> fbm(cells: 4, evolve: 1 laps)\n`,
+      ),
+    ).toEqual([]);
   });
 
   it('a budget is held against the cost, and names the step that brings most of it', () => {
-    const [over, ...others] = findingsOf(`${HEAD}n = uv |> fbm(cells: 4)\nout color = n * 2\n`, { budget: { operations: 50, reads: 0 } });
+    const [over, ...others] = findingsOf(`${HEAD}n = uv |> fbm(cells: 4)\nout color = n * 2\n`, {
+      budget: { operations: 50, reads: 0 },
+    });
     expect([over?.code, others]).toEqual(['over-budget', []]);
     expect(over?.message).toMatch(/over the budget of 50; most of them come in with n/);
   });
@@ -150,9 +245,9 @@ describe('what is found', () => {
   });
 
   it('a chain of lines leads from the break to what set it going', () => {
-    const [open] = findingsOf(`${HEAD}flow = uv |> pan(0.3/s)\nbent = flow |> offset(0.2)\nn = bent |> value(cells: 3)\nout color = n\n`).filter(
-      (f) => f.code === 'loop-open',
-    );
+    const [open] = findingsOf(
+      `${HEAD}flow = uv |> pan(0.3/s)\nbent = flow |> offset(0.2)\nn = bent |> value(cells: 3)\nout color = n\n`,
+    ).filter((f) => f.code === 'loop-open');
     expect(open?.because).toEqual([
       { line: 4, text: 'value in n repeats every 1, but what flows in moves by 1.2 in one loop' },
       { line: 3, text: 'it comes by bent' },
@@ -161,7 +256,8 @@ describe('what is found', () => {
   });
 
   it.each(demoMaterials)('all that is offered for $name can be applied', ({ text }) => {
-    for (const { mends } of looked(text).findings) for (const { edits } of mends) expect(check(parse(applyEdits(text, edits))).ok).toBe(true);
+    for (const { mends } of looked(text).findings)
+      for (const { edits } of mends) expect(check(parse(applyEdits(text, edits))).ok).toBe(true);
   });
 });
 
@@ -209,7 +305,9 @@ describe('measures', () => {
 
   it('the jump of a saw of 120 frames is 119 of its steps; of steady motion 1; of a still picture 1', () => {
     expect(measureJump(graphOf(`${HEAD}out color = saw(1 laps)`), new Map(), 16).ratio).toBeCloseTo(119, 3);
-    expect(measureJump(graphOf(`${HEAD}out color = uv |> pan(1 laps) |> fbm(cells: 3)`), new Map(), 32).ratio).toBeLessThan(2);
+    expect(
+      measureJump(graphOf(`${HEAD}out color = uv |> pan(1 laps) |> fbm(cells: 3)`), new Map(), 32).ratio,
+    ).toBeLessThan(2);
     expect(measureJump(graphOf(`${HEAD}out color = uv.x`), new Map(), 16)).toMatchObject({ ratio: 1, usual: true });
   });
 
@@ -258,7 +356,11 @@ describe('measures', () => {
   });
 
   it('the loop is written where it stands, or below the title', () => {
-    for (const text of ['material "A"\nout color = uv.x\n', 'loop 4s at 30fps // four\nout color = uv.x\n', 'out color = uv.x\n']) {
+    for (const text of [
+      'material "A"\nout color = uv.x\n',
+      'loop 4s at 30fps // four\nout color = uv.x\n',
+      'out color = uv.x\n',
+    ]) {
       const after = applyEdits(text, setLoop(parse(text), 2.5, 24));
       expect(checked(after).loop).toMatchObject({ seconds: 2.5, fps: 24 });
       expect(after).toContain(text.includes('four') ? '// four' : 'out color');

@@ -48,7 +48,9 @@ function meshOf(fitted: Fitted): MeshData {
 const areaOf = (mesh: MeshData): number => spreadOver(mesh, 1).length && triangles(mesh).reduce((sum, t) => sum + t, 0);
 const triangles = ({ positions, indices }: MeshData): number[] =>
   Array.from({ length: indices.length / 3 }, (_, t) => {
-    const [a, b, c] = [0, 1, 2].map((k) => [...positions.slice(indices[t * 3 + k]! * 3, indices[t * 3 + k]! * 3 + 3)]) as [number[], number[], number[]];
+    const [a, b, c] = [0, 1, 2].map((k) => [
+      ...positions.slice(indices[t * 3 + k]! * 3, indices[t * 3 + k]! * 3 + 3),
+    ]) as [number[], number[], number[]];
     const [e, f] = [b.map((x, i) => x - a[i]!), c.map((x, i) => x - a[i]!)] as [number[], number[]];
     return Math.hypot(e[1]! * f[2]! - e[2]! * f[1]!, e[2]! * f[0]! - e[0]! * f[2]!, e[0]! * f[1]! - e[1]! * f[0]!) / 2;
   });
@@ -104,26 +106,27 @@ describe('moving a part', () => {
 });
 
 describe('straighten', () => {
-  it.each(['tube', 'ribbon', 'fall', 'torus'] as ShapeName[])('lays %s on the whole square, even along its way, however its UVs lay', (name) => {
-    const mesh = shapeMesh(name, 24);
-    const part = whole(mesh);
-    const bent = withUvs(mesh, (u, v) => [0.3 * u + 0.1 * v * v, 0.2 * u * u + 0.4 * v]);
-    const straight = meshOf(straightened(bent, part, 'u'));
-    const bounds = boundsOf(straight, part)!;
-    expect([...bounds.from, ...bounds.to]).toEqual([0, 0, 1, 1].map((x) => expect.closeTo(x, 5)));
-    const pace = [...paceOf(straight, part, 'u')!.metres];
-    expect(Math.max(...pace) / Math.min(...pace)).toBeLessThan(1.25);
-    // Not mirrored: with v down, a face seen from outside goes against the clock, a negative area.
-    const areas = Array.from({ length: straight.indices.length / 3 }, (_, t) => {
-      const [a, b, c] = [0, 1, 2].map((k) => [...straight.uvs.slice(straight.indices[t * 3 + k]! * 2, straight.indices[t * 3 + k]! * 2 + 2)]) as [
-        number[],
-        number[],
-        number[],
-      ];
-      return (b[0]! - a[0]!) * (c[1]! - a[1]!) - (c[0]! - a[0]!) * (b[1]! - a[1]!);
-    });
-    expect(Math.max(...areas)).toBeLessThan(0);
-  });
+  it.each(['tube', 'ribbon', 'fall', 'torus'] as ShapeName[])(
+    'lays %s on the whole square, even along its way, however its UVs lay',
+    (name) => {
+      const mesh = shapeMesh(name, 24);
+      const part = whole(mesh);
+      const bent = withUvs(mesh, (u, v) => [0.3 * u + 0.1 * v * v, 0.2 * u * u + 0.4 * v]);
+      const straight = meshOf(straightened(bent, part, 'u'));
+      const bounds = boundsOf(straight, part)!;
+      expect([...bounds.from, ...bounds.to]).toEqual([0, 0, 1, 1].map((x) => expect.closeTo(x, 5)));
+      const pace = [...paceOf(straight, part, 'u')!.metres];
+      expect(Math.max(...pace) / Math.min(...pace)).toBeLessThan(1.25);
+      // Not mirrored: with v down, a face seen from outside goes against the clock, a negative area.
+      const areas = Array.from({ length: straight.indices.length / 3 }, (_, t) => {
+        const [a, b, c] = [0, 1, 2].map((k) => [
+          ...straight.uvs.slice(straight.indices[t * 3 + k]! * 2, straight.indices[t * 3 + k]! * 2 + 2),
+        ]) as [number[], number[], number[]];
+        return (b[0]! - a[0]!) * (c[1]! - a[1]!) - (c[0]! - a[0]!) * (b[1]! - a[1]!);
+      });
+      expect(Math.max(...areas)).toBeLessThan(0);
+    },
+  );
   it('says why it cannot', () => {
     const fan = shapeMesh('disc', 12);
     expect(straightened(fan, whole(fan), 'u')).toEqual({ problem: expect.stringContaining('triangles') });
@@ -131,7 +134,9 @@ describe('straighten', () => {
     expect(straightened(two, whole(two), 'u')).toEqual({ problem: expect.stringContaining('several pieces') });
     const notched = { ...strip(3), indices: strip(3).indices.slice(6) };
     expect(straightened(notched, whole(notched), 'u')).toEqual({ problem: expect.stringContaining('notches') });
-    expect(straightened(fan, new Uint8Array(whole(fan).length), 'u')).toEqual({ problem: expect.stringContaining('Nothing is chosen') });
+    expect(straightened(fan, new Uint8Array(whole(fan).length), 'u')).toEqual({
+      problem: expect.stringContaining('Nothing is chosen'),
+    });
   });
 });
 
@@ -153,12 +158,14 @@ describe('layouts', () => {
     const outer = uvSeamsOf(flat);
     // One for each ring, and no spokes; the innermost goes on into the middle.
     expect(outer).toHaveLength(8);
-    for (const seam of outer.filter(({ ends }) => ends.every((v) => flat.uvs[v * 2 + 1]! > 0))) expect(tilesAcross(flat, seam)?.map(Math.abs)).toEqual([1, 0]);
+    for (const seam of outer.filter(({ ends }) => ends.every((v) => flat.uvs[v * 2 + 1]! > 0)))
+      expect(tilesAcross(flat, seam)?.map(Math.abs)).toEqual([1, 0]);
   });
   it('a cone unrolls along its slope', () => {
     const cone = gridOf((u, v) => [v * Math.cos(u * 2 * Math.PI), 1 - v, v * -Math.sin(u * 2 * Math.PI)], 24, 6);
     const flat = meshOf(unrolled(cone, whole(cone), 'y'));
-    for (let i = 0; i < flat.uvs.length / 2; i++) expect(flat.uvs[i * 2 + 1]).toBeCloseTo(1 - flat.positions[i * 3 + 1]!, 4);
+    for (let i = 0; i < flat.uvs.length / 2; i++)
+      expect(flat.uvs[i * 2 + 1]).toBeCloseTo(1 - flat.positions[i * 3 + 1]!, 4);
   });
   it('a cylinder without UVs gets those it was made with, and a plane too', () => {
     for (const [name, lay] of [
@@ -170,7 +177,9 @@ describe('layouts', () => {
       const laid = meshOf(lay(bare, whole(bare), name === 'plane' ? 'faces' : 'y'));
       const key = (m: MeshData): string[] =>
         Array.from(m.indices, (v) =>
-          [...m.positions.slice(v * 3, v * 3 + 3), ...m.uvs.slice(v * 2, v * 2 + 2)].map((x) => (x + 0).toFixed(3).replace('-0.000', '0.000')).join(' '),
+          [...m.positions.slice(v * 3, v * 3 + 3), ...m.uvs.slice(v * 2, v * 2 + 2)]
+            .map((x) => (x + 0).toFixed(3).replace('-0.000', '0.000'))
+            .join(' '),
         ).sort();
       expect(key(laid)).toEqual(key(mesh));
     }
@@ -260,7 +269,9 @@ describe('loops', () => {
   });
   it('refuses loops that would make more triangles than a mesh may have, however many there are', () => {
     const ribs = gridOf((u, v) => [u, v, 0], 1, 1000);
-    expect(withLoops(ribs, whole(ribs), 'u', 128)).toEqual({ problem: expect.stringMatching(/could have 258 thousand triangles; the most is 200 thousand/) });
+    expect(withLoops(ribs, whole(ribs), 'u', 128)).toEqual({
+      problem: expect.stringMatching(/could have 258 thousand triangles; the most is 200 thousand/),
+    });
     expect(meshOf(withLoops(ribs, whole(ribs), 'u', 4)).indices.length / 3).toBe(10_000);
   });
   it('lets a pace follow its curve on a strip of two quads', () => {
@@ -285,14 +296,18 @@ describe('seams of a mesh', () => {
     const program = check(parse(`material "M"\nloop 2s at 30fps\nsurface unlit opaque\n${source}\n`));
     expect(program.diagnostics).toEqual([]);
     const { dials, switches } = settingValues(program);
-    const sides = uvSeamsOf(mesh).flatMap(({ ends, across }) => [...ends, ...across].flatMap((v) => [mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!]));
+    const sides = uvSeamsOf(mesh).flatMap(({ ends, across }) =>
+      [...ends, ...across].flatMap((v) => [mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!]),
+    );
     return seamGaps(lower(program, switches), Float32Array.from(sides), dials);
   };
   const cylinder = shapeMesh('cylinder', 16);
   it('a material that tiles meets itself around a cylinder, one that does not does not', () => {
     expect(uvSeamsOf(cylinder)).toHaveLength(4);
     for (const seam of uvSeamsOf(cylinder)) expect(tilesAcross(cylinder, seam)?.map(Math.abs)).toEqual([1, 0]);
-    expect(Math.max(...gaps('n = uv |> pan(1 laps, heading: 20deg) |> fbm(cells: 4)\nout color = (n, n, n)', cylinder))).toBeLessThan(1 / 512);
+    expect(
+      Math.max(...gaps('n = uv |> pan(1 laps, heading: 20deg) |> fbm(cells: 4)\nout color = (n, n, n)', cylinder)),
+    ).toBeLessThan(1 / 512);
     expect(Math.min(...gaps('out color = (uv.x, uv.x, uv.x)', cylinder))).toBeGreaterThan(0.9);
   });
   it('the faces of a cube meet where the material is even, and are no whole tiles apart', () => {

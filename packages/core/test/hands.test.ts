@@ -38,7 +38,11 @@ const errorsOf = (text: string): string[] =>
     .map((d) => d.message);
 const after = (program: Program, edits: readonly TextEdit[]): string => applyEdits(program.tree.text, edits);
 const literalsOf = (program: Program): number[] => [
-  ...new Set(program.tree.tokens.filter((t) => t.kind === 'number' || t.kind === 'color').flatMap((t) => (literalAt(program, t.from) ? [t.from] : []))),
+  ...new Set(
+    program.tree.tokens
+      .filter((t) => t.kind === 'number' || t.kind === 'color')
+      .flatMap((t) => (literalAt(program, t.from) ? [t.from] : [])),
+  ),
 ];
 
 describe.each(demoMaterials)('in $name', ({ text }) => {
@@ -55,7 +59,9 @@ describe.each(demoMaterials)('in $name', ({ text }) => {
       const [from = 0, to = 0] = [literal.value[0], again.value[0]];
       // Strict ranges may hold it where it was.
       if (moved !== text) expect(to - from).toBeCloseTo(literal.step, 6);
-      expect(literalWith(again, literal.value, 0.001).replace(/\.0+(?=\D|$)/, '')).toBe(literalWith(literal, literal.value, 0.001).replace(/\.0+(?=\D|$)/, ''));
+      expect(literalWith(again, literal.value, 0.001).replace(/\.0+(?=\D|$)/, '')).toBe(
+        literalWith(literal, literal.value, 0.001).replace(/\.0+(?=\D|$)/, ''),
+      );
     }
   });
 
@@ -70,7 +76,9 @@ describe.each(demoMaterials)('in $name', ({ text }) => {
       const dialled = checked(after(program, result.edits));
       expect(errorsOf(dialled.tree.text)).toEqual([]);
       const uses = [...dialled.tree.text.matchAll(new RegExp(`\\b${result.name}\\b`, 'g'))].map((m) => m.index);
-      const name = uses.map((u) => pathTo(dialled.tree, u + 1).at(-1)).find((e) => e?.kind === 'name' && e.name === result.name);
+      const name = uses
+        .map((u) => pathTo(dialled.tree, u + 1).at(-1))
+        .find((e) => e?.kind === 'name' && e.name === result.name);
       if (name?.kind !== 'name') throw new Error(`no use of ${result.name}`);
       const back = checked(after(dialled, makeConstant(dialled, name)));
       expect(back.dials.map((d) => d.name)).toEqual(program.dials.map((d) => d.name));
@@ -89,7 +97,12 @@ describe.each(demoMaterials)('in $name', ({ text }) => {
         const off = checked(after(program, setStageOff(text, stage, stage.off === undefined)));
         const again = off.tree.statements.find((o) => o.from === s.from);
         if (again?.kind !== 'step') throw new Error('the step is gone');
-        expect(applyEdits(off.tree.text, setStageOff(off.tree.text, stagesOf(again.value).stages[i]!, stage.off !== undefined))).toBe(text);
+        expect(
+          applyEdits(
+            off.tree.text,
+            setStageOff(off.tree.text, stagesOf(again.value).stages[i]!, stage.off !== undefined),
+          ),
+        ).toBe(text);
         const next = stages[i + 1];
         if (next) {
           const swapped = checked(after(program, swapStages(text, stage, next)));
@@ -98,14 +111,22 @@ describe.each(demoMaterials)('in $name', ({ text }) => {
           const there = stagesOf(moved.value).stages;
           expect(applyEdits(swapped.tree.text, swapStages(swapped.tree.text, there[i]!, there[i + 1]!))).toBe(text);
         }
-        const without = checked(after(program, removeStage(text, stage))).tree.statements.find((o) => o.from === s.from);
+        const without = checked(after(program, removeStage(text, stage))).tree.statements.find(
+          (o) => o.from === s.from,
+        );
         expect(without?.kind === 'step' && stagesOf(without.value).stages.length).toBe(stages.length - 1);
       });
     }
   });
 
   it('names are changed everywhere, and back', () => {
-    for (const { name } of [...program.dials, ...program.switches, ...program.images, ...program.ramps, ...program.steps.filter((s) => s.kind === 'step')]) {
+    for (const { name } of [
+      ...program.dials,
+      ...program.switches,
+      ...program.images,
+      ...program.ramps,
+      ...program.steps.filter((s) => s.kind === 'step'),
+    ]) {
       const renamed = checked(after(program, renameName(program.tree, name, 'zz_name')));
       expect(errorsOf(renamed.tree.text)).toEqual([]);
       expect(after(renamed, renameName(renamed.tree, 'zz_name', name))).toBe(text);
@@ -123,7 +144,11 @@ describe('the palette', () => {
           for (const as of ['stage', 'line'] as const) {
             const { edits, step } = insertOperation(program, operation, { index, as, source: 'mist-a.png' });
             const made = checked(after(program, edits));
-            expect(made.diagnostics.filter((d) => d.severity === 'error' && d.code !== 'no-output' && operation.name !== 'atan')).toEqual([]);
+            expect(
+              made.diagnostics.filter(
+                (d) => d.severity === 'error' && d.code !== 'no-output' && operation.name !== 'atan',
+              ),
+            ).toEqual([]);
             expect(made.steps[step]?.kind).toBe('step');
             const stage = as === 'stage' && canFollow(operation, program.steps[index]);
             expect(made.steps.length).toBe(program.steps.length + (stage ? 0 : 1));
@@ -166,12 +191,22 @@ describe('dials and variants', () => {
   const line = (text: string, start: string): string => text.split('\n').find((l) => l.includes(start)) ?? '';
 
   it('change one thing and nothing else', () => {
-    expect(line(after(program, setRange(tree, 'fall', ['-2', '8'])), 'dial fall')).toBe('dial fall: laps = 2 in -2..8 "Sheets" // note');
+    expect(line(after(program, setRange(tree, 'fall', ['-2', '8'])), 'dial fall')).toBe(
+      'dial fall: laps = 2 in -2..8 "Sheets" // note',
+    );
     expect(line(after(program, setRange(tree, 'sway', undefined)), 'dial sway')).toBe('dial sway = 0.1');
-    expect(line(after(program, setHelp(tree, 'sway', 'Push "it"')), 'dial sway')).toBe('dial sway = 0.1 in 0..1 "Push  it"');
-    expect(line(after(program, setVariantValue(tree, 'Calm', 'sway', '0.3')), 'Calm')).toBe('variant "Calm" { fall = 1, sway = 0.3 }');
-    expect(line(after(program, setVariantValue(tree, 'Calm', 'fall', undefined)), 'Calm')).toBe('variant "Calm" { sway = 0.2 }');
-    expect(line(after(program, setVariantValue(tree, 'Calm', 'glints', 'off')), 'Calm')).toBe('variant "Calm" { fall = 1, sway = 0.2, glints = off }');
+    expect(line(after(program, setHelp(tree, 'sway', 'Push "it"')), 'dial sway')).toBe(
+      'dial sway = 0.1 in 0..1 "Push  it"',
+    );
+    expect(line(after(program, setVariantValue(tree, 'Calm', 'sway', '0.3')), 'Calm')).toBe(
+      'variant "Calm" { fall = 1, sway = 0.3 }',
+    );
+    expect(line(after(program, setVariantValue(tree, 'Calm', 'fall', undefined)), 'Calm')).toBe(
+      'variant "Calm" { sway = 0.2 }',
+    );
+    expect(line(after(program, setVariantValue(tree, 'Calm', 'glints', 'off')), 'Calm')).toBe(
+      'variant "Calm" { fall = 1, sway = 0.2, glints = off }',
+    );
     expect(after(program, setVariantValue(tree, 'Gale', 'sway', '0.5'))).toContain('{\n  fall = 5\n  sway = 0.5\n}');
     expect(after(program, addVariant(tree, 'New', [['fall', '3']]))).toContain('}\nvariant "New" { fall = 3 }\n');
     expect(errorsOf(after(program, removeVariant(tree, 'Calm')))).toEqual([]);

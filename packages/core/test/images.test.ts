@@ -44,7 +44,10 @@ const grey = (values: Float32Array, size: number): PixelImage =>
 
 const tiling = grey(picture('n = uv |> fbm(cells: 5, octaves: 4)', 96), 96);
 // The same noise, cut out of a larger one where it does not repeat, and lit from one side, as a photograph is.
-const cut = grey(picture('n = (uv |> scale(1.7) |> fbm(cells: 8, octaves: 4)) * (0.5 + uv.x * 0.4 + uv.y * 0.2)', 96), 96);
+const cut = grey(
+  picture('n = (uv |> scale(1.7) |> fbm(cells: 8, octaves: 4)) * (0.5 + uv.x * 0.4 + uv.y * 0.2)', 96),
+  96,
+);
 
 describe('the seam meter', () => {
   it('tells what tiles from what was cut', () => {
@@ -80,29 +83,39 @@ describe('making an image tile', () => {
     const mended = way(cut);
     const { u, v } = measureSeams(mended);
     expect(Math.max(u.ratio, v.ratio)).toBeLessThan(1.8);
-    for (let y = 30; y < 66; y++) for (let x = 30; x < 66; x++) expect(mended.data[(y * 96 + x) * 4]).toBe(cut.data[(y * 96 + x) * 4]);
+    for (let y = 30; y < 66; y++)
+      for (let x = 30; x < 66; x++) expect(mended.data[(y * 96 + x) * 4]).toBe(cut.data[(y * 96 + x) * 4]);
     expect(cut.data).not.toEqual(mended.data);
   });
 
   it('keeps the contrast of noise, where asked, and loses it where not', () => {
     const spread = (i: PixelImage): number => {
-      const edge = [...i.data].filter((_, n) => n % 4 === 0 && (Math.floor(n / 4) % 96 < 10 || Math.floor(n / 4) % 96 > 85));
+      const edge = [...i.data].filter(
+        (_, n) => n % 4 === 0 && (Math.floor(n / 4) % 96 < 10 || Math.floor(n / 4) % 96 > 85),
+      );
       const mean = edge.reduce((a, b) => a + b) / edge.length;
       return Math.sqrt(edge.reduce((a, b) => a + (b - mean) ** 2, 0) / edge.length);
     };
     const noise = grey(picture('n = uv |> white(cells: 96)', 96), 96);
-    const [plain, kept] = [false, true].map((keepContrast) => spread(tileByBlending(noise, { band: 0.3, keepContrast })));
+    const [plain, kept] = [false, true].map((keepContrast) =>
+      spread(tileByBlending(noise, { band: 0.3, keepContrast })),
+    );
     expect(plain! / spread(noise)).toBeLessThan(0.93);
     expect(kept! / spread(noise)).toBeGreaterThan(0.93);
   });
 
   it('takes any size', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 20 }), fc.integer({ min: 1, max: 20 }), fc.double({ min: 0, max: 1, noNaN: true }), (width, height, band) => {
-        const small = image(width, height, (u, v) => [u, v, u * v, 1]);
-        for (const made of [tileByBlending(small, { band, keepContrast: true }), tileByPatching(small, { band })])
-          expect(made.data).toHaveLength(width * height * 4);
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 20 }),
+        fc.integer({ min: 1, max: 20 }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (width, height, band) => {
+          const small = image(width, height, (u, v) => [u, v, u * v, 1]);
+          for (const made of [tileByBlending(small, { band, keepContrast: true }), tileByPatching(small, { band })])
+            expect(made.data).toHaveLength(width * height * 4);
+        },
+      ),
       { numRuns: 100 },
     );
   });
@@ -124,7 +137,10 @@ describe('channels', () => {
           const back = unpackChannel(packed, c as ChannelIndex);
           for (let i = 0; i < 24; i++) {
             const value = source.data[i * 4 + channel]!;
-            expect([...back.data.subarray(i * 4, i * 4 + 4)]).toEqual([...Array<number>(3).fill(invert ? 255 - value : value), 255]);
+            expect([...back.data.subarray(i * 4, i * 4 + 4)]).toEqual([
+              ...Array<number>(3).fill(invert ? 255 - value : value),
+              255,
+            ]);
           }
         });
       }),
@@ -133,7 +149,9 @@ describe('channels', () => {
 
   it('bring sizes together: means where smaller, between where larger', () => {
     const of = (width: number, height: number): number[] =>
-      [...packChannels([{ image: source, channel: 0, invert: false, constant: 0 }], width, height, 8).data].filter((_, i) => i % 4 === 0);
+      [...packChannels([{ image: source, channel: 0, invert: false, constant: 0 }], width, height, 8).data].filter(
+        (_, i) => i % 4 === 0,
+      );
     expect(of(3, 1)).toEqual([0, 1, 2].map((i) => near((source.data[i * 8]! + source.data[i * 8 + 4]!) / 2, -0.3)));
     const wide = of(12, 4).slice(0, 12);
     expect(wide).toEqual([...wide].sort((a, b) => a - b));
@@ -150,7 +168,11 @@ describe('channels', () => {
 
 describe('path maps', () => {
   const ring = {
-    points: [0, 1, 2, 3, 4, 5, 6, 7].map((i) => ({ x: 0.5 + 0.3 * Math.cos((i / 4) * Math.PI), y: 0.5 + 0.3 * Math.sin((i / 4) * Math.PI), width: 0.2 })),
+    points: [0, 1, 2, 3, 4, 5, 6, 7].map((i) => ({
+      x: 0.5 + 0.3 * Math.cos((i / 4) * Math.PI),
+      y: 0.5 + 0.3 * Math.sin((i / 4) * Math.PI),
+      width: 0.2,
+    })),
     closed: true,
     size: 128,
   };
@@ -186,7 +208,9 @@ describe('path maps', () => {
       closed: false,
       size: 100,
     });
-    expect([0.85, 0.95, 0.05, 0.15].map((u) => part(map, u, 0.5)[0])).toEqual([0.1375, 0.3875, 0.6375, 0.8875].map((x) => near(x, 2)));
+    expect([0.85, 0.95, 0.05, 0.15].map((u) => part(map, u, 0.5)[0])).toEqual(
+      [0.1375, 0.3875, 0.6375, 0.8875].map((x) => near(x, 2)),
+    );
     expect([0.75, 0.25].map((u) => part(map, u, 0.5)[2])).toEqual([0, 0]);
     // Travelling to the right, the right hand is below.
     expect(part(map, 0.9, 0.57)[1]).toBeGreaterThan(0.8);
@@ -214,7 +238,8 @@ describe('path maps', () => {
     const text = 'image way = "way" clamp linear data\nplace = uv |> sample(way) |> follow(0 laps)';
     const reference = new Reference([graphOf(text).steps.at(-1)!], () => map);
     reference.setFrame({ time: 0, dials: new Map() });
-    // Across the start, at the ring's right: in steps much finer than a texel the way along stays within a texel of 0 or 1.
+    // Across the start, at the ring's right: in steps much finer than a texel the way along stays within a texel of 0
+    // or 1.
     for (let i = -40; i <= 40; i++) {
       const [along] = reference.pixel({ uv: [0.8, 0.5 + i / 128 / 20] })[0]!;
       expect(Math.min(along!, 1 - along!)).toBeLessThan(0.012);
@@ -232,7 +257,9 @@ describe('flow maps', () => {
     strength: 1,
   };
   const part = (map: PixelImage, u: number, v: number): number[] =>
-    [...map.data.subarray((Math.floor(v * map.height) * map.width + Math.floor(u * map.width)) * 4)].slice(0, 3).map((x) => x / 65535);
+    [...map.data.subarray((Math.floor(v * map.height) * map.width + Math.floor(u * map.width)) * 4)]
+      .slice(0, 3)
+      .map((x) => x / 65535);
 
   it('hold the direction of the stroke, up being up', () => {
     const right = paintFlowMap({ strokes: [stroke], smooth: 0, size: 64 });
@@ -256,11 +283,14 @@ describe('flow maps', () => {
       size: 64,
     });
     expect(part(up, 0.5, 0.5)[1]).toBeGreaterThan(0.97);
-    expect(part(paintFlowMap({ strokes: [stroke, { ...stroke, strength: 0 }], smooth: 0, size: 64 }), 0.5, 0.5)[2]).toBeLessThan(0.05);
+    expect(
+      part(paintFlowMap({ strokes: [stroke, { ...stroke, strength: 0 }], smooth: 0, size: 64 }), 0.5, 0.5)[2],
+    ).toBeLessThan(0.05);
   });
 
   it('smooth without losing any drift, and tile', () => {
-    const sum = (map: PixelImage): number => [...map.data].filter((_, i) => i % 4 === 0).reduce((a, b) => a + b / 65535 - 0.5, 0);
+    const sum = (map: PixelImage): number =>
+      [...map.data].filter((_, i) => i % 4 === 0).reduce((a, b) => a + b / 65535 - 0.5, 0);
     const [sharp, soft] = [0, 0.1].map((smooth) => paintFlowMap({ strokes: [stroke], smooth, size: 64 }));
     expect(sum(soft!)).toBeCloseTo(sum(sharp!), 0);
     const over = paintFlowMap({

@@ -16,9 +16,13 @@ describe('a new kind of node', () => {
       const options = { extends: join(root, 'tsconfig.base.json'), compilerOptions: { types: [] }, include: ['src'] };
       writeFileSync(join(folder, 'tsconfig.json'), JSON.stringify(options));
       const complaints = (): string[] => {
-        const { stdout } = spawnSync(process.execPath, [join(root, 'node_modules/typescript7/bin/tsc'), '-p', folder, '--pretty', 'false'], {
-          encoding: 'utf8',
-        });
+        const { stdout } = spawnSync(
+          process.execPath,
+          [join(root, 'node_modules/typescript7/bin/tsc'), '-p', folder, '--pretty', 'false'],
+          {
+            encoding: 'utf8',
+          },
+        );
         return [...new Set([...stdout.matchAll(/src\/([\w/-]+\.ts)\(/g)].map(([, file]) => file!))].sort();
       };
       expect(complaints()).toEqual([]);

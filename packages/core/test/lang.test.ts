@@ -50,17 +50,26 @@ describe('the parser', () => {
   it('reads every form of the grammar', () => {
     const tree = parse(CONTRACT);
     expect(tree.diagnostics).toEqual([]);
-    expect(tree.statements.map((s) => s.kind)).toEqual('material loop surface dial dial switch image ramp op step step out variant'.split(' '));
+    expect(tree.statements.map((s) => s.kind)).toEqual(
+      'material loop surface dial dial switch image ramp op step step out variant'.split(' '),
+    );
   });
 
   it('reads units, ranges and products as the contract says', () => {
     const value = (text: string): unknown => {
       const [s] = parse(`x = ${text}`).statements;
-      return s?.kind === 'step' ? JSON.parse(JSON.stringify(s.value, ['kind', 'value', 'unit', 'operator', 'left', 'right', 'name'])) : s;
+      return s?.kind === 'step'
+        ? JSON.parse(JSON.stringify(s.value, ['kind', 'value', 'unit', 'operator', 'left', 'right', 'name']))
+        : s;
     };
     expect(value('3/s')).toEqual({ kind: 'number', value: 3, unit: '/s' });
     expect(value('3 laps')).toEqual({ kind: 'number', value: 3, unit: 'laps' });
-    expect(value('3/speed')).toEqual({ kind: 'binary', operator: '/', left: { kind: 'number', value: 3 }, right: { kind: 'name', name: 'speed' } });
+    expect(value('3/speed')).toEqual({
+      kind: 'binary',
+      operator: '/',
+      left: { kind: 'number', value: 3 },
+      right: { kind: 'name', name: 'speed' },
+    });
     const [dial] = parse('dial a = .5 in 0..2').statements;
     expect(dial).toMatchObject({ kind: 'dial', low: { value: 0 }, high: { value: 2 } });
     expect(value('1 - 2 * 3')).toMatchObject({ operator: '-', right: { operator: '*' } });
@@ -103,9 +112,29 @@ describe('the parser', () => {
         fc.constantFrom(...sources),
         fc.nat(),
         fc.nat({ max: 12 }),
-        fc.constantFrom('', '(', ')', '{', '}', '"', '|>', '..', '#', '\n', 'off ', '/s', ' laps', ':', ',', '=', '\u{1f33f}'),
+        fc.constantFrom(
+          '',
+          '(',
+          ')',
+          '{',
+          '}',
+          '"',
+          '|>',
+          '..',
+          '#',
+          '\n',
+          'off ',
+          '/s',
+          ' laps',
+          ':',
+          ',',
+          '=',
+          '\u{1f33f}',
+        ),
       )
-      .map(([text, at, cut, insert]) => text.slice(0, at % text.length) + insert + text.slice((at % text.length) + cut));
+      .map(
+        ([text, at, cut, insert]) => text.slice(0, at % text.length) + insert + text.slice((at % text.length) + cut),
+      );
     const holds = (text: string): boolean => {
       const { tokens, statements, diagnostics } = parse(text);
       let end = 0;
@@ -116,7 +145,11 @@ describe('the parser', () => {
       return (
         end === text.length &&
         diagnostics.every((d) => 0 <= d.from && d.from <= d.to && d.to <= text.length) &&
-        statements.every((s) => (s.kind !== 'step' && s.kind !== 'out') || [...within(s.value)].every((e) => s.from <= e.from && e.from <= e.to))
+        statements.every(
+          (s) =>
+            (s.kind !== 'step' && s.kind !== 'out') ||
+            [...within(s.value)].every((e) => s.from <= e.from && e.from <= e.to),
+        )
       );
     };
     fc.assert(fc.property(fc.oneof(damaged, fc.string({ unit: 'binary', maxLength: 80 })), holds), { numRuns: 3000 });

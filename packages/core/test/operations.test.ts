@@ -61,26 +61,28 @@ describe('the operation table', () => {
       'safe_div safe_mod safe_log safe_pow safe_atan out_color out_opacity final_color t1 t2 t3 u_time u_beat_value u_a image_a image_b a b p mix main void_1'.split(
         ' ',
       );
-    const names = [...new Set([...functions, ...others, ...'float sampler2D texture gl_x a__b x_ discard'.split(' ')])].filter(
-      (name) => checked(`${name} = uv.x\nout color = ${name}\n`).ok,
-    );
+    const names = [
+      ...new Set([...functions, ...others, ...'float sampler2D texture gl_x a__b x_ discard'.split(' ')]),
+    ].filter((name) => checked(`${name} = uv.x\nout color = ${name}\n`).ok);
     expect(names.length).toBeGreaterThan(25);
-    const text = fc.uniqueArray(fc.constantFrom(...names), { minLength: 9, maxLength: 9 }).map(([dial, image, ...steps]) => {
-      const [a, b, c, d, e, f, g] = steps;
-      return [
-        `dial ${dial!}: laps = 1 in -4..4`,
-        `image ${image!} = "x.png"`,
-        `${a!} = uv |> pan(${dial!}, heading: 30deg) |> fbm(cells: 4, evolve: 1 laps)`,
-        `${b!} = wave(${dial!}) / (uv.x + ${a!})`,
-        `${c!} = (abs(${b!}) |> power(2.5)) + log(${b!}) + mod(${b!}, 0.3)`,
-        `${d!} = uv |> polar() |> sample(${image!})`,
-        `${e!} = uv |> cellular(cells: 3) |> bump(${a!})`,
-        `${f!} = (uv |> gradient(cells: 5)) * ${c!} + (uv |> white(cells: 9))`,
-        `${g!} = ${d!}.xyz * ${f!} + ${c!}`,
-        `out color = ${g!}`,
-        `out opacity = ${f!} + ${e!}.x`,
-      ].join('\n');
-    });
+    const text = fc
+      .uniqueArray(fc.constantFrom(...names), { minLength: 9, maxLength: 9 })
+      .map(([dial, image, ...steps]) => {
+        const [a, b, c, d, e, f, g] = steps;
+        return [
+          `dial ${dial!}: laps = 1 in -4..4`,
+          `image ${image!} = "x.png"`,
+          `${a!} = uv |> pan(${dial!}, heading: 30deg) |> fbm(cells: 4, evolve: 1 laps)`,
+          `${b!} = wave(${dial!}) / (uv.x + ${a!})`,
+          `${c!} = (abs(${b!}) |> power(2.5)) + log(${b!}) + mod(${b!}, 0.3)`,
+          `${d!} = uv |> polar() |> sample(${image!})`,
+          `${e!} = uv |> cellular(cells: 3) |> bump(${a!})`,
+          `${f!} = (uv |> gradient(cells: 5)) * ${c!} + (uv |> white(cells: 9))`,
+          `${g!} = ${d!}.xyz * ${f!} + ${c!}`,
+          `out color = ${g!}`,
+          `out opacity = ${f!} + ${e!}.x`,
+        ].join('\n');
+      });
     const shaders = fc.sample(text, { numRuns: 60, seed: 3 }).map((text, i) => {
       const graph = graphOf(text);
       return { name: `named-${String(i)}`, source: HEAD + emitGlsl(graph, graph.outputs).code + TAIL };
@@ -89,7 +91,9 @@ describe('the operation table', () => {
   });
 
   it('keeps the names and comments of a material in its GLSL', () => {
-    const graph = graphOf('dial fall: laps = 2\nflow = uv |> pan(fall, heading: 90deg) // falls\nmix = flow |> checker(3)\nout color = mix * flow.x');
+    const graph = graphOf(
+      'dial fall: laps = 2\nflow = uv |> pan(fall, heading: 90deg) // falls\nmix = flow |> checker(3)\nout color = mix * flow.x',
+    );
     const { code, uniforms } = emitGlsl(graph, graph.outputs);
     expect(code).toContain('  // falls\n  // flow = uv |> pan(fall, heading: 90deg)\n  vec2 flow = uv - u_flow_value;');
     // A step may be called as GLSL calls a function.
@@ -116,7 +120,9 @@ describe('noise', () => {
   const uses = [
     ...evolving.flatMap(({ name }) =>
       ['uv', '(uv.x, uv.y, 0.3)'].map((at) =>
-        name === 'curl' ? '(uv |> curl(cells: (5, 4), evolve: boil, seed: 7)).xyx' : `${at} |> ${name}(cells: (5, 4), evolve: boil, seed: 7)`,
+        name === 'curl'
+          ? '(uv |> curl(cells: (5, 4), evolve: boil, seed: 7)).xyx'
+          : `${at} |> ${name}(cells: (5, 4), evolve: boil, seed: 7)`,
       ),
     ),
     'uv |> fbm(cells: (3, 4), octaves: 2, evolve: boil, basis: simplex)',
@@ -132,19 +138,26 @@ describe('noise', () => {
       return reference.pixel({ uv: [u, v] })[0]![0]!;
     };
     fc.assert(
-      fc.property(place, place, fc.integer({ min: 0, max: 89 }), fc.integer({ min: 1, max: 5 }), (u, v, frame, boil) => {
-        const time = frame / 30;
-        expect(at(1, v, time, boil)).toBe(at(0, v, time, boil));
-        expect(at(u, 1, time, boil)).toBe(at(u, 0, time, boil));
-        expect(at(u, v, 3, boil)).toBe(at(u, v, 0, boil));
-      }),
+      fc.property(
+        place,
+        place,
+        fc.integer({ min: 0, max: 89 }),
+        fc.integer({ min: 1, max: 5 }),
+        (u, v, frame, boil) => {
+          const time = frame / 30;
+          expect(at(1, v, time, boil)).toBe(at(0, v, time, boil));
+          expect(at(u, 1, time, boil)).toBe(at(u, 0, time, boil));
+          expect(at(u, v, 3, boil)).toBe(at(u, v, 0, boil));
+        },
+      ),
       { numRuns: 10 },
     );
   });
 
   it('never comes back at a rate per second, though it would fit the loop', () => {
     const text = (rate: string): string => `loop 4s at 30fps\nout color = uv |> value(cells: 3, evolve: ${rate})`;
-    const jump = (rate: string): number => Math.abs(valueAt(text(rate), 'color', [0.4, 0.3], 4)[0]! - valueAt(text(rate), 'color', [0.4, 0.3], 0)[0]!);
+    const jump = (rate: string): number =>
+      Math.abs(valueAt(text(rate), 'color', [0.4, 0.3], 4)[0]! - valueAt(text(rate), 'color', [0.4, 0.3], 0)[0]!);
     expect(jump('1 laps')).toBe(0);
     expect(jump('0.25/s')).toBeGreaterThan(0.01);
   });
@@ -166,12 +179,17 @@ describe('noise', () => {
     const reference = new Reference([graph.outputs.get('color')!]);
     reference.setFrame({ time: 0.31, dials: new Map() });
     // A rank-1 lattice spreads the samples evenly (A. Korobov's method; 1597 and 987 are Fibonacci numbers).
-    const values = Array.from({ length: 1597 }, (_, i) => reference.pixel({ uv: [i / 1597, ((i * 987) % 1597) / 1597] })[0]![0]!);
+    const values = Array.from(
+      { length: 1597 },
+      (_, i) => reference.pixel({ uv: [i / 1597, ((i * 987) % 1597) / 1597] })[0]![0]!,
+    );
     const found = values.reduce((a, b) => a + b) / values.length;
     expect(Math.min(...values)).toBeGreaterThanOrEqual(0);
     expect(Math.max(...values)).toBeLessThanOrEqual(1);
     expect(Math.abs(found - mean)).toBeLessThan(0.03);
-    expect(Math.abs(Math.sqrt(values.reduce((a, b) => a + (b - found) ** 2, 0) / values.length) - deviation)).toBeLessThan(0.025);
+    expect(
+      Math.abs(Math.sqrt(values.reduce((a, b) => a + (b - found) ** 2, 0) / values.length) - deviation),
+    ).toBeLessThan(0.025);
   });
 });
 
@@ -206,8 +224,13 @@ describe('conventions', () => {
   });
 
   it('draws every shape of a wave from 0 to 1', () => {
-    const at = (shape: string, place: number): number => valueAt(`loop 4s at 30fps\na = wave(1 laps, shape: ${shape})`, 'a', [0, 0], place * 4)[0]!;
-    expect(['sine', 'triangle', 'saw', 'square'].map((s) => [0, 0.25, 0.5, 0.75].map((p) => Math.round(at(s, p) * 1000) / 1000))).toEqual([
+    const at = (shape: string, place: number): number =>
+      valueAt(`loop 4s at 30fps\na = wave(1 laps, shape: ${shape})`, 'a', [0, 0], place * 4)[0]!;
+    expect(
+      ['sine', 'triangle', 'saw', 'square'].map((s) =>
+        [0, 0.25, 0.5, 0.75].map((p) => Math.round(at(s, p) * 1000) / 1000),
+      ),
+    ).toEqual([
       [0, 0.5, 1, 0.5],
       [0, 0.5, 1, 0.5],
       [0, 0.25, 0.5, 0.75],
@@ -217,7 +240,12 @@ describe('conventions', () => {
 
   it('colours by a ramp, straight, smooth and in steps', () => {
     const at = (word: string, x: number): number[] =>
-      valueAt(`ramp r = 0% #000000, 50% #ffffff, 100% #ffffff00 ${word}\na = ${String(x)} |> ramp(r)`, 'a', [0, 0], 0).map((v) => Math.round(v * 1e4) / 1e4);
+      valueAt(
+        `ramp r = 0% #000000, 50% #ffffff, 100% #ffffff00 ${word}\na = ${String(x)} |> ramp(r)`,
+        'a',
+        [0, 0],
+        0,
+      ).map((v) => Math.round(v * 1e4) / 1e4);
     expect(at('linear', 0.25)).toEqual([0.5, 0.5, 0.5, 1]);
     expect(at('smooth', 0.125)).toEqual([0.1563, 0.1563, 0.1563, 1]);
     expect(at('stepped', 0.49)).toEqual([0, 0, 0, 1]);

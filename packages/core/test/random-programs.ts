@@ -11,7 +11,10 @@ const coordinate = (call: (n: () => string, pick: (t: Type) => string) => string
   type: 'vec2',
   make: (pick, n) => `${pick('vec2')} |> ${call(n, pick)}`,
 });
-const fromPlace = (call: (n: () => string) => string): Line => ({ type: 'number', make: (pick, n) => `${pick('vec2')} |> ${call(n)}` });
+const fromPlace = (call: (n: () => string) => string): Line => ({
+  type: 'number',
+  make: (pick, n) => `${pick('vec2')} |> ${call(n)}`,
+});
 const shaped = (call: (n: () => string, pick: (t: Type) => string) => string): Line => ({
   type: 'number',
   make: (pick, n) => `${pick('number')} |> ${call(n, pick)}`,
@@ -62,7 +65,10 @@ const HEAD =
 
 /** Texts of up to twelve steps and an output. */
 export const program: fc.Arbitrary<string> = fc
-  .array(fc.tuple(fc.nat({ max: LINES.length - 1 }), fc.infiniteStream(fc.nat({ max: 999 }))), { minLength: 1, maxLength: 12 })
+  .array(fc.tuple(fc.nat({ max: LINES.length - 1 }), fc.infiniteStream(fc.nat({ max: 999 }))), {
+    minLength: 1,
+    maxLength: 12,
+  })
   .map((choices) => {
     const types: Type[] = ['vec2', 'number', 'vec4'];
     const lines = choices.map(([choice, numbers]) => {

@@ -21,7 +21,11 @@ import fc from 'fast-check';
 const areaOf = ({ positions, indices }: MeshData): number => {
   let sum = 0;
   for (let t = 0; t < indices.length; t += 3) {
-    const [a, b, c] = [0, 1, 2].map((k) => positions.subarray(indices[t + k]! * 3, indices[t + k]! * 3 + 3)) as [Float32Array, Float32Array, Float32Array];
+    const [a, b, c] = [0, 1, 2].map((k) => positions.subarray(indices[t + k]! * 3, indices[t + k]! * 3 + 3)) as [
+      Float32Array,
+      Float32Array,
+      Float32Array,
+    ];
     const [e, f] = [b.map((x, i) => x - a[i]!), c.map((x, i) => x - a[i]!)];
     sum += Math.hypot(e[1]! * f[2]! - e[2]! * f[1]!, e[2]! * f[0]! - e[0]! * f[2]!, e[0]! * f[1]! - e[1]! * f[0]!) / 2;
   }
@@ -32,7 +36,8 @@ const uvAreas = ({ uvs, indices }: MeshData): readonly [number, number] => {
   let [up, down] = [0, 0];
   for (let t = 0; t < indices.length; t += 3) {
     const [a, b, c] = [0, 1, 2].map((k) => indices[t + k]! * 2) as [number, number, number];
-    const area = ((uvs[b]! - uvs[a]!) * (uvs[c + 1]! - uvs[a + 1]!) - (uvs[b + 1]! - uvs[a + 1]!) * (uvs[c]! - uvs[a]!)) / 2;
+    const area =
+      ((uvs[b]! - uvs[a]!) * (uvs[c + 1]! - uvs[a + 1]!) - (uvs[b + 1]! - uvs[a + 1]!) * (uvs[c]! - uvs[a]!)) / 2;
     if (area > 0) up += area;
     else down -= area;
   }
@@ -40,10 +45,17 @@ const uvAreas = ({ uvs, indices }: MeshData): readonly [number, number] => {
 };
 /** The triangles outside of what is chosen, by number. */
 const othersOf = ({ mesh: { indices }, islands, chosen }: Fitting): number[] =>
-  Array.from({ length: indices.length / 3 }, (_, t) => t).filter((t) => !chosen.has(islands.ofVertex[indices[t * 3]!]!));
+  Array.from({ length: indices.length / 3 }, (_, t) => t).filter(
+    (t) => !chosen.has(islands.ofVertex[indices[t * 3]!]!),
+  );
 /** Where the corners of such triangles lie, and their UVs. */
 const corners = ({ positions, uvs, indices }: MeshData, triangles: readonly number[]): number[][] =>
-  triangles.map((t) => [...indices.subarray(t * 3, t * 3 + 3)].flatMap((v) => [...positions.subarray(v * 3, v * 3 + 3), ...uvs.subarray(v * 2, v * 2 + 2)]));
+  triangles.map((t) =>
+    [...indices.subarray(t * 3, t * 3 + 3)].flatMap((v) => [
+      ...positions.subarray(v * 3, v * 3 + 3),
+      ...uvs.subarray(v * 2, v * 2 + 2),
+    ]),
+  );
 function expectSound({ mesh, islands, chosen }: Fitting): void {
   const count = mesh.positions.length / 3;
   expect([mesh.normals.length / 3, mesh.uvs.length / 2, islands.ofVertex.length]).toEqual([count, count, count]);
@@ -63,7 +75,9 @@ const refit: fc.Arbitrary<Refit> = fc.oneof(
 );
 const map: fc.Arbitrary<(bounds: Bounds) => UvMap> = fc.oneof(
   fc.integer({ min: -180, max: 180 }).map((angle) => (bounds: Bounds) => turned(bounds, angle)),
-  fc.tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true })).map((by) => () => moved(by)),
+  fc
+    .tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }))
+    .map((by) => () => moved(by)),
   fc.boolean().map((alike) => (bounds: Bounds) => normalised(bounds, alike)),
 );
 
@@ -80,7 +94,10 @@ describe('laying and cutting anew', () => {
           let fitting: Fitting = { mesh: start, islands: islandsOf(start), chosen: new Set() };
           for (const [act, which, all] of acts) {
             const { count } = fitting.islands;
-            fitting = { ...fitting, chosen: new Set(Array.from({ length: count }, (_, i) => i).filter((i) => all || i === which % count)) };
+            fitting = {
+              ...fitting,
+              chosen: new Set(Array.from({ length: count }, (_, i) => i).filter((i) => all || i === which % count)),
+            };
             const [others, { mesh: before }] = [othersOf(fitting), fitting];
             if (typeof act === 'function') {
               const done = mappedWithin(fitting.mesh, partOf(fitting.islands, fitting.chosen), act);
@@ -97,10 +114,12 @@ describe('laying and cutting anew', () => {
             }
             expectSound(fitting);
             if (typeof act !== 'function' && act.do === 'loops') {
-              // A bent quad is halved another way when it is cut; on the UV plane nothing is lost or laid twice. What is not cut comes first.
+              // A bent quad is halved another way when it is cut; on the UV plane nothing is lost or laid twice. What
+              // is not cut comes first.
               expect(uvAreas(fitting.mesh)).toEqual(uvAreas(before).map((sum) => expect.closeTo(sum, 4)));
             }
-            if (typeof act === 'function' || act.do !== 'loops' || FLAT.has(name)) expect(areaOf(fitting.mesh)).toBeCloseTo(area, 4);
+            if (typeof act === 'function' || act.do !== 'loops' || FLAT.has(name))
+              expect(areaOf(fitting.mesh)).toBeCloseTo(area, 4);
             area = areaOf(fitting.mesh);
             const kept = typeof act !== 'function' && act.do === 'loops' ? others.map((_, i) => i) : others;
             expect(corners(fitting.mesh, kept)).toEqual(corners(before, others));

@@ -33,7 +33,8 @@ const stops = [
 ];
 
 describe('ramps', () => {
-  const text = 'ramp a = 0% #000, 50% #fff  // plain\nramp fire  = 0% #111, 100% #eee smooth // hot\nout color = uv.x |> ramp(fire)\n';
+  const text =
+    'ramp a = 0% #000, 50% #fff  // plain\nramp fire  = 0% #111, 100% #eee smooth // hot\nout color = uv.x |> ramp(fire)\n';
 
   it('are written over their own line and nothing else', () => {
     const edited = applyEdits(text, setRamp(parse(text), 'fire', [stops[2]!, stops[0]!, stops[1]!], 'stepped'));
@@ -41,7 +42,11 @@ describe('ramps', () => {
     expect(writtenRamp(parse(edited), 'fire')).toEqual({ stops, easing: 'stepped' });
     expect(setRamp(parse(edited), 'fire', stops, 'stepped')).toEqual([]);
     expect(setRamp(parse(text), 'none', stops, 'linear')).toEqual([]);
-    expect(checked(applyEdits(text, addRamp(parse(text), 'ice', stops, 'linear'))).ramps.map((r) => r.name)).toEqual(['a', 'fire', 'ice']);
+    expect(checked(applyEdits(text, addRamp(parse(text), 'ice', stops, 'linear'))).ramps.map((r) => r.name)).toEqual([
+      'a',
+      'fire',
+      'ice',
+    ]);
     expect(checked(applyEdits('', addRamp(parse(''), 'ice', stops, 'smooth'))).ramps[0]?.easing).toBe('smooth');
   });
 
@@ -58,11 +63,17 @@ describe('ramps', () => {
   it('become pixels and come back from them', () => {
     for (const easing of ['linear', 'smooth', 'stepped'] as const) {
       const pixels = rampPixels(stops, easing, 256);
-      expect([...pixels.data.subarray(255 * 4)]).toEqual(easing === 'stepped' ? [255, 128, 0, 204] : [255, 255, 255, 255].map((v) => near(v, -1)));
+      expect([...pixels.data.subarray(255 * 4)]).toEqual(
+        easing === 'stepped' ? [255, 128, 0, 204] : [255, 255, 255, 255].map((v) => near(v, -1)),
+      );
       const read = rampPixels(stopsOfPixels(rampPixels(stops, 'linear', 256)), 'linear', 256);
-      expect(Math.max(...read.data.map((v, i) => Math.abs(v - rampPixels(stops, 'linear', 256).data[i]!)))).toBeLessThan(4);
+      expect(
+        Math.max(...read.data.map((v, i) => Math.abs(v - rampPixels(stops, 'linear', 256).data[i]!))),
+      ).toBeLessThan(4);
     }
-    expect(stopsOfPixels({ width: 3, height: 1, data: Uint8Array.from([0, 0, 0, 255, 0, 0, 0, 255, 0, 0, 0, 255]) })).toHaveLength(2);
+    expect(
+      stopsOfPixels({ width: 3, height: 1, data: Uint8Array.from([0, 0, 0, 255, 0, 0, 0, 255, 0, 0, 0, 255]) }),
+    ).toHaveLength(2);
     expect(stopsOfPixels({ width: 1, height: 1, data: Uint8Array.from([9, 9, 9, 255]) })).toHaveLength(2);
   });
 });
@@ -74,22 +85,32 @@ describe('baking a step', () => {
 
   it('stores what the step is', () => {
     const baked = bakeStep(checked(text), { ...recipe, step: 'n' }, () => undefined);
-    expect([...baked!.data.subarray(0, 16)].filter((_, i) => i % 4 === 0)).toEqual([0.125, 0.375, 0.625, 0.875].map((u) => Math.round(u * 0.5 * 65535)));
-    expect([...bakeStep(checked(text), { ...recipe, step: 'n', variant: 'Full' }, () => undefined)!.data.subarray(0, 4)]).toEqual([8192, 8192, 8192, 65535]);
-    expect([...bakeStep(checked(text), { ...recipe, step: 'out.color', encoding: 'color', bits: 8 }, () => undefined)!.data.subarray(0, 4)]).toEqual([
-      255, 128, 64, 255,
-    ]);
+    expect([...baked!.data.subarray(0, 16)].filter((_, i) => i % 4 === 0)).toEqual(
+      [0.125, 0.375, 0.625, 0.875].map((u) => Math.round(u * 0.5 * 65535)),
+    );
+    expect([
+      ...bakeStep(checked(text), { ...recipe, step: 'n', variant: 'Full' }, () => undefined)!.data.subarray(0, 4),
+    ]).toEqual([8192, 8192, 8192, 65535]);
+    expect([
+      ...bakeStep(
+        checked(text),
+        { ...recipe, step: 'out.color', encoding: 'color', bits: 8 },
+        () => undefined,
+      )!.data.subarray(0, 4),
+    ]).toEqual([255, 128, 64, 255]);
     expect(bakeStep(checked(text), { ...recipe, step: 'gone' }, () => undefined)).toBeUndefined();
   });
 
   it('is stale when what it depends on changes, and only then', () => {
-    const of = (changed: string): string | undefined => stepSignature(checked(changed), { ...recipe, step: 'n' }, () => '');
+    const of = (changed: string): string | undefined =>
+      stepSignature(checked(changed), { ...recipe, step: 'n' }, () => '');
     expect(of(text.replace('// a note', '// another'))).toBe(of(text));
     expect(of(text.replace('other = 1', 'other = 2'))).toBe(of(text));
     expect(of(text.replace('bright = 0.5', 'bright = 0.6'))).not.toBe(of(text));
     expect(of(text.replace('uv.x', 'uv.y'))).not.toBe(of(text));
     const image = `image i = "moss"\n${text.replace('uv.x', '(uv |> sample(i)).r')}`;
-    const read = (hash: string): string | undefined => stepSignature(checked(image), { ...recipe, step: 'n' }, () => hash);
+    const read = (hash: string): string | undefined =>
+      stepSignature(checked(image), { ...recipe, step: 'n' }, () => hash);
     expect(read('a')).not.toBe(read('b'));
   });
 });
@@ -125,12 +146,16 @@ describe('moving reads to a packed image', () => {
 
   it('says why it does not', () => {
     expect(reason(moveReads(checked(text), 'p', moves.slice(0, 1)))).toMatch(/in g, which is not packed/);
-    expect(reason(moveReads(checked(text), 'p', [{ source: 'photo.png', from: 3, to: 0 }]))).toMatch(/line 7 all of 'photo' is used/);
+    expect(reason(moveReads(checked(text), 'p', [{ source: 'photo.png', from: 3, to: 0 }]))).toMatch(
+      /line 7 all of 'photo' is used/,
+    );
     expect(reason(moveReads(checked(text), 'p', [{ source: 'none', from: 0, to: 0 }]))).toMatch(/reads none/);
     const colour = 'image photo = "photo.png"\nout opacity = (uv |> sample(photo)).r\n';
     expect(reason(moveReads(checked(colour), 'p', [{ source: 'photo.png', from: 0, to: 0 }]))).toMatch(/read as color/);
     const alpha = moveReads(checked(colour.replace('.r', '.a')), 'p', [{ source: 'photo.png', from: 3, to: 1 }]);
-    expect('edits' in alpha && applyEdits(colour.replace('.r', '.a'), alpha.edits)).toBe('image photo = "p" data\nout opacity = (uv |> sample(photo)).g\n');
+    expect('edits' in alpha && applyEdits(colour.replace('.r', '.a'), alpha.edits)).toBe(
+      'image photo = "p" data\nout opacity = (uv |> sample(photo)).g\n',
+    );
   });
 });
 
@@ -192,13 +217,19 @@ describe('the dissolve explained', () => {
   it('turns and levels a mask in the text, whatever it is', () => {
     for (const which of [0, 1, 2]) {
       const at = (of: string, uv: readonly number[]): number =>
-        valueAt(`${of}\nprobe = ${of.slice(dissolvesOf(checked(of))[which]!.mask.from, dissolvesOf(checked(of))[which]!.mask.to)}`, 'probe', uv, 0)[0]!;
+        valueAt(
+          `${of}\nprobe = ${of.slice(dissolvesOf(checked(of))[which]!.mask.from, dissolvesOf(checked(of))[which]!.mask.to)}`,
+          'probe',
+          uv,
+          0,
+        )[0]!;
       const turn = (of: string): string => applyEdits(of, invertMask(of, dissolvesOf(checked(of))[which]!.mask));
       const turned = turn(text);
       expect(checked(turned).ok).toBe(true);
       expect(at(turned, [0.3, 0.6])).toBeCloseTo(1 - at(text, [0.3, 0.6]), 5);
       if (which < 2) expect(turn(turned)).toBe(text);
-      const level = (of: string, low: number, high: number): string => applyEdits(of, levelMask(of, dissolvesOf(checked(of))[which]!.mask, low, high));
+      const level = (of: string, low: number, high: number): string =>
+        applyEdits(of, levelMask(of, dissolvesOf(checked(of))[which]!.mask, low, high));
       const levelled = level(text, 0.2, 0.7);
       expect(at(levelled, [0.3, 0.6])).toBeCloseTo(Math.min(Math.max((at(text, [0.3, 0.6]) - 0.2) / 0.5, 0), 1), 5);
       const again = level(levelled, 0.1, 0.9);

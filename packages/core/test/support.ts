@@ -4,7 +4,18 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect } from '@jest/globals';
-import { applyEdits, check, lower, parse, Reference, settingValues, type Diagnostic, type Graph, type Program, type Value } from '../src/index.ts';
+import {
+  applyEdits,
+  check,
+  lower,
+  parse,
+  Reference,
+  settingValues,
+  type Diagnostic,
+  type Graph,
+  type Program,
+  type Value,
+} from '../src/index.ts';
 
 export const checked = (text: string): Program => check(parse(text));
 

@@ -1,7 +1,16 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import wabt from 'wabt';
-import { lower, OPERATIONS, Reference, settingValues, WasmEvaluator, type ImageSlot, type PixelImage, type Value } from '../src/index.ts';
+import {
+  lower,
+  OPERATIONS,
+  Reference,
+  settingValues,
+  WasmEvaluator,
+  type ImageSlot,
+  type PixelImage,
+  type Value,
+} from '../src/index.ts';
 import { compileWasm } from '../src/backends/wasm/compile.ts';
 import { Builder } from '../src/ir/builder.ts';
 import type { Kind } from '../src/ir/node.ts';
@@ -9,7 +18,19 @@ import { checked, demoMaterials, graphOf } from './support.ts';
 import { program } from './random-programs.ts';
 
 const texts = [...OPERATIONS.map((o) => ({ name: o.name, text: o.example })), ...demoMaterials];
-const places = Float32Array.from([0, 0, 1, 1, 0.5, 0.5, 1, 0, -0.25, 1.75, ...Array.from({ length: 54 }, (_, i) => ((i * 0.6180339887) % 1.4) - 0.2)]);
+const places = Float32Array.from([
+  0,
+  0,
+  1,
+  1,
+  0.5,
+  0.5,
+  1,
+  0,
+  -0.25,
+  1.75,
+  ...Array.from({ length: 54 }, (_, i) => ((i * 0.6180339887) % 1.4) - 0.2),
+]);
 const COUNT = places.length / 2;
 
 /** Largest difference of any component of any step between the reference and WebAssembly. */
@@ -85,7 +106,12 @@ describe('functions without an instruction', () => {
   const single = (kind: Kind, inputs: readonly (readonly number[])[]): number[] => {
     const b = new Builder();
     const uv = b.input('uv');
-    const node = b.node<Kind>(kind, 'f1', kind === 'pow' || kind === 'atan2' ? [b.x(uv), b.y(uv)] : [b.x(uv)], undefined);
+    const node = b.node<Kind>(
+      kind,
+      'f1',
+      kind === 'pow' || kind === 'atan2' ? [b.x(uv), b.y(uv)] : [b.x(uv)],
+      undefined,
+    );
     const evaluator = new WasmEvaluator([node]);
     evaluator.setFrame({ time: 0, dials: new Map() });
     const out = new Float32Array(inputs.length);
@@ -97,7 +123,9 @@ describe('functions without an instruction', () => {
   };
   const spread = (low: number, high: number, count = 4000): number[] =>
     Array.from({ length: count }, (_, i) => Math.fround(low + ((high - low) * i) / (count - 1)));
-  /** Distance between a float and the true value, in units of the float's last place (of 1 at least, where `absolute`). */
+  /**
+   * Distance between a float and the true value, in units of the float's last place (of 1 at least, where `absolute`).
+   */
   const ulps = (got: number, wanted: number, absolute: boolean): number =>
     Math.abs(got - wanted) / 2 ** (Math.floor(Math.log2(Math.max(Math.abs(wanted), absolute ? 0.5 : 1e-38))) - 23);
 
@@ -117,7 +145,9 @@ describe('functions without an instruction', () => {
 
   it('atan2 keeps to 3 ULP of pi all round, and is 0 at the centre', () => {
     const inputs = spread(-Math.PI, Math.PI).map((a) => [Math.fround(Math.sin(a) * 3), Math.fround(Math.cos(a) * 3)]);
-    const worst = Math.max(...single('atan2', inputs).map((v, i) => Math.abs(v - Math.atan2(inputs[i]![0]!, inputs[i]![1]!)) / 2 ** -22));
+    const worst = Math.max(
+      ...single('atan2', inputs).map((v, i) => Math.abs(v - Math.atan2(inputs[i]![0]!, inputs[i]![1]!)) / 2 ** -22),
+    );
     expect(worst).toBeLessThanOrEqual(3);
     expect(
       single('atan2', [
@@ -158,22 +188,32 @@ describe('image reads', () => {
     .tuple(fc.integer({ min: 1, max: 7 }), fc.integer({ min: 1, max: 5 }), fc.boolean())
     .chain(([width, height, deep]) =>
       fc
-        .array(fc.integer({ min: 0, max: deep ? 65535 : 255 }), { minLength: width * height * 4, maxLength: width * height * 4 })
+        .array(fc.integer({ min: 0, max: deep ? 65535 : 255 }), {
+          minLength: width * height * 4,
+          maxLength: width * height * 4,
+        })
         .map((d) => ({ width, height, data: deep ? Uint16Array.from(d) : Uint8Array.from(d) })),
     );
-  const coordinate = fc.oneof(fc.double({ min: -3, max: 3, noNaN: true }), fc.constantFrom(0, 1, -1, 0.5, 2)).map(Math.fround);
+  const coordinate = fc
+    .oneof(fc.double({ min: -3, max: 3, noNaN: true }), fc.constantFrom(0, 1, -1, 0.5, 2))
+    .map(Math.fround);
 
   it("give the reference's bits, for every wrap, filter, depth and size", () => {
     fc.assert(
-      fc.property(slot, image, fc.array(fc.tuple(coordinate, coordinate), { minLength: 1, maxLength: 16 }), (s, pixels, at) => {
-        const b = new Builder();
-        const roots = [b.read(s, b.input('uv'))];
-        const [wasm, reference] = [new WasmEvaluator(roots, () => pixels), new Reference(roots, () => pixels)];
-        for (const e of [wasm, reference]) e.setFrame({ time: 0, dials: new Map() });
-        const out = new Float32Array(at.length * 4);
-        wasm.block({ uv: Float32Array.from(at.flat()) }, at.length, [out]);
-        expect([...out]).toEqual(at.flatMap((uv): Value => reference.pixel({ uv })[0]!).map(Math.fround));
-      }),
+      fc.property(
+        slot,
+        image,
+        fc.array(fc.tuple(coordinate, coordinate), { minLength: 1, maxLength: 16 }),
+        (s, pixels, at) => {
+          const b = new Builder();
+          const roots = [b.read(s, b.input('uv'))];
+          const [wasm, reference] = [new WasmEvaluator(roots, () => pixels), new Reference(roots, () => pixels)];
+          for (const e of [wasm, reference]) e.setFrame({ time: 0, dials: new Map() });
+          const out = new Float32Array(at.length * 4);
+          wasm.block({ uv: Float32Array.from(at.flat()) }, at.length, [out]);
+          expect([...out]).toEqual(at.flatMap((uv): Value => reference.pixel({ uv })[0]!).map(Math.fround));
+        },
+      ),
       { numRuns: 300 },
     );
   });

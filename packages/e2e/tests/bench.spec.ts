@@ -53,7 +53,10 @@ test('an edited heading turns the motion, and is there after a reload', async ({
 
 test('an error gives one message at its line, and the Stage runs on', async ({ page }) => {
   await openMaterial(page, DOT);
-  await writeAll(page, DOT.replace(/flow = .*/, 'flow = uv |> pan(speed: 0.3)').replace(/out color = .*/, 'out color = ink.rgb'));
+  await writeAll(
+    page,
+    DOT.replace(/flow = .*/, 'flow = uv |> pan(speed: 0.3)').replace(/out color = .*/, 'out color = ink.rgb'),
+  );
   const findings = page.getByRole('region', { name: 'Found in the text' }).getByRole('listitem');
   await expect(findings).toHaveCount(1);
   await expect(findings).toContainText('error, line 6');
@@ -89,7 +92,8 @@ test('a dial drag changes the picture by uniforms alone and saves once it ends',
   });
   await openMaterial(page, DOT);
   await goToFrame(page, 10);
-  const compiles = (): Promise<number> => page.evaluate(() => (window as unknown as { counts: { compiles: number } }).counts.compiles);
+  const compiles = (): Promise<number> =>
+    page.evaluate(() => (window as unknown as { counts: { compiles: number } }).counts.compiles);
   const compiled = await compiles();
   expect(compiled).toBeGreaterThan(0);
   const before = brightMiddle(await pictureOf(stage(page)));
@@ -174,7 +178,9 @@ test('each view shows the material, and its address reopens it', async ({ page }
   await page.mouse.down();
   await page.mouse.move(box.x + 320, box.y + 220, { steps: 5 });
   await page.mouse.up();
-  await expect(async () => expect(difference(views.Sphere!, await pictureOf(stage(page)))).toBeGreaterThan(0.02)).toPass();
+  await expect(async () =>
+    expect(difference(views.Sphere!, await pictureOf(stage(page)))).toBeGreaterThan(0.02),
+  ).toPass();
   expect(page.url()).toContain('view=sphere');
   await page.reload();
   await expect(page.getByRole('combobox', { name: 'Mesh' })).toHaveText('Sphere');

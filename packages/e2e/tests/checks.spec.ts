@@ -2,13 +2,16 @@ import type { Locator, Page } from '@playwright/test';
 import { MOTION } from '../playwright.config.ts';
 import { expect, expectAccessible, openDemo, openMaterial, saved, score, test } from './support.ts';
 
-const lane = (page: Page, name: string | RegExp): Locator => page.getByRole('region', { name: 'Lanes' }).getByRole('group', { name });
+const lane = (page: Page, name: string | RegExp): Locator =>
+  page.getByRole('region', { name: 'Lanes' }).getByRole('group', { name });
 const trace = (page: Page): Locator => page.getByRole('img', { name: /The line against time/ });
 const openChecks = (page: Page): Promise<void> => page.getByRole('button', { name: /^Checks: / }).click();
-const finding = (page: Page, words: string): Locator => page.getByRole('region', { name: 'Checks' }).getByRole('listitem').filter({ hasText: words });
+const finding = (page: Page, words: string): Locator =>
+  page.getByRole('region', { name: 'Checks' }).getByRole('listitem').filter({ hasText: words });
 
 /**
- * How far the trace just after the loop point is from the trace just after the start, 0..255: a loop that closes goes on as it began.
+ * How far the trace just after the loop point is from the trace just after the start, 0..255: a loop that closes goes
+ * on as it began.
  * The picture is 240 columns over one and a quarter loops, so the loop point lies at column 192.
  */
 const traceCut = (page: Page): Promise<number> =>
@@ -19,7 +22,8 @@ const traceCut = (page: Page): Promise<number> =>
     let sum = 0;
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width - loop; x++)
-        for (let c = 0; c < 3; c++) sum += Math.abs(data[(y * width + x) * 4 + c]! - data[(y * width + x + loop) * 4 + c]!);
+        for (let c = 0; c < 3; c++)
+          sum += Math.abs(data[(y * width + x) * 4 + c]! - data[(y * width + x + loop) * 4 + c]!);
     return sum / (height * (width - loop) * 3);
   });
 
@@ -35,7 +39,9 @@ test('a broken material is mended: its lane, its finding, the mend, the verdict 
 
   await openChecks(page);
   const haze = finding(page, 'haze is 1.8 further on');
-  await expect(haze.getByRole('list', { name: 'Why' })).toContainText('fbm in haze repeats every 1, but what flows in moves by 1.8 in one loop');
+  await expect(haze.getByRole('list', { name: 'Why' })).toContainText(
+    'fbm in haze repeats every 1, but what flows in moves by 1.8 in one loop',
+  );
   await expectAccessible(page);
   await haze.getByRole('button', { name: 'Set drift to 2 laps' }).click();
   await expect(score(page)).toContainText('dial drift: rate = 2 laps');
@@ -60,7 +66,10 @@ test('a broken material is mended: its lane, its finding, the mend, the verdict 
 });
 
 test('mends that keep the picture go in together, as one undo; the others stay', async ({ page }) => {
-  await openMaterial(page, 'loop 4s at 30fps\nspare = uv |> checker(4)\nother = uv.x\nn = uv |> fbm(cells: 4, evolve: 0.3/s)\nout color = n\n');
+  await openMaterial(
+    page,
+    'loop 4s at 30fps\nspare = uv |> checker(4)\nother = uv.x\nn = uv |> fbm(cells: 4, evolve: 0.3/s)\nout color = n\n',
+  );
   await openChecks(page);
   await expect(finding(page, 'No output uses spare')).toBeVisible();
   await page.getByRole('slider', { name: 'Frame' }).fill('31');
@@ -86,7 +95,10 @@ test('a saw that cuts is found though it closes, and goes there and back once me
 });
 
 test('the loop is changed where it stands, and what that does is told first', async ({ page }) => {
-  await openMaterial(page, 'loop 4s at 30fps\nn = uv |> pan(0.5/s, heading: 0deg) |> fbm(cells: 4)\nout color = n\nvariant "Same" { }\n');
+  await openMaterial(
+    page,
+    'loop 4s at 30fps\nn = uv |> pan(0.5/s, heading: 0deg) |> fbm(cells: 4)\nout color = n\nvariant "Same" { }\n',
+  );
   await expect(page.getByRole('button', { name: 'The loop closes at every setting' })).toBeVisible();
   await page.getByRole('button', { name: /^Loop 4 s at 30 fps/ }).click();
   const form = page.getByRole('dialog', { name: 'Length of the loop' });
@@ -106,7 +118,10 @@ test('the loop is changed where it stands, and what that does is told first', as
 test.describe('while it plays', () => {
   test.use(MOTION);
   test('lanes choose their line; hovering the trace scrubs; play can be slowed', async ({ page }) => {
-    await openMaterial(page, 'loop 4s at 30fps\nflow = uv |> pan(1 laps, heading: 0deg)\npulse = wave(2 laps)\nout color = (flow |> checker(4)) * pulse\n');
+    await openMaterial(
+      page,
+      'loop 4s at 30fps\nflow = uv |> pan(1 laps, heading: 0deg)\npulse = wave(2 laps)\nout color = (flow |> checker(4)) * pulse\n',
+    );
     await page.getByRole('button', { name: 'Pause', exact: true }).click();
     await page.getByRole('button', { name: 'Choose pulse' }).click();
     await expect(page.getByRole('button', { name: 'Card of pulse' })).toBeVisible();
@@ -120,7 +135,9 @@ test.describe('while it plays', () => {
     await page.getByRole('slider', { name: 'Frame' }).fill('0');
     await page.getByRole('button', { name: 'Play', exact: true }).click();
     const frame = async (): Promise<number> =>
-      Number(/frame +(\d+)/.exec((await page.getByRole('group', { name: 'Time in the loop' }).textContent()) ?? '')?.[1]);
+      Number(
+        /frame +(\d+)/.exec((await page.getByRole('group', { name: 'Time in the loop' }).textContent()) ?? '')?.[1],
+      );
     // A tenth of 30 frames a second: after about two seconds some 6, never 30.
     await page.waitForTimeout(2000);
     const slow = await frame();
@@ -144,8 +161,12 @@ const heat = (page: Page, name: string): Promise<number> =>
   });
 
 test('lenses show what does not meet, and which way things move', async ({ page }) => {
-  await openMaterial(page, 'loop 4s at 30fps\nflow = uv |> pan(0.5/s, heading: 90deg)\nn = flow |> fbm(cells: 4)\nout color = n * uv.x\n');
-  const lens = (name: string): Locator => page.getByRole('group', { name: 'Lens' }).getByRole('button', { name, exact: true });
+  await openMaterial(
+    page,
+    'loop 4s at 30fps\nflow = uv |> pan(0.5/s, heading: 90deg)\nn = flow |> fbm(cells: 4)\nout color = n * uv.x\n',
+  );
+  const lens = (name: string): Locator =>
+    page.getByRole('group', { name: 'Lens' }).getByRole('button', { name, exact: true });
   const legend = page.getByRole('status', { name: 'What the lens shows' });
   await lens('Loop').click();
   await expect(legend).toContainText('at most nothing');

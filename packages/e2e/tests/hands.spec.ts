@@ -1,5 +1,16 @@
 import type { Locator, Page } from '@playwright/test';
-import { expect, expectAccessible, goToFrame, openMaterial, pictureOf, projectId, saved, score, stage, test } from './support.ts';
+import {
+  expect,
+  expectAccessible,
+  goToFrame,
+  openMaterial,
+  pictureOf,
+  projectId,
+  saved,
+  score,
+  stage,
+  test,
+} from './support.ts';
 
 /** The text of the Score as it is saved. */
 async function textOf(page: Page): Promise<string> {
@@ -125,7 +136,9 @@ const number = (page: Page, text: string): Locator =>
     .locator('.cm-number', { hasText: new RegExp(`^${text}$`) })
     .first();
 
-test('values are changed where they stand: dragged, by keys and wheel, on a dial, a pad, a picker, a menu', async ({ page }) => {
+test('values are changed where they stand: dragged, by keys and wheel, on a dial, a pad, a picker, a menu', async ({
+  page,
+}) => {
   await openMaterial(page, VALUES);
   await drag(page, number(page, '2 laps'), 8, 0);
   await expect(score(page)).toContainText('pan(4 laps');
@@ -173,7 +186,9 @@ test('values are changed where they stand: dragged, by keys and wheel, on a dial
   await expect(content).toContainText('repeat nearest color');
 });
 
-test('the card of a step switches, moves and removes stages, explains them, and makes dials and constants', async ({ page }) => {
+test('the card of a step switches, moves and removes stages, explains them, and makes dials and constants', async ({
+  page,
+}) => {
   await openMaterial(page, VALUES);
   await page.getByRole('button', { name: /^Show flow alone/ }).click();
   const card = page.getByRole('region', { name: 'Step', exact: true });
@@ -182,7 +197,9 @@ test('the card of a step switches, moves and removes stages, explains them, and 
   await card.getByRole('button', { name: 'Switch on the stage turn' }).click();
   await insert(page, 'scroll like a waterfall', 'pan');
   await card.getByRole('button', { name: 'Move turn down' }).click();
-  await expect(score(page)).toContainText(/flow = uv *\|> pan\(1 laps, heading: 0deg\) *\|> turn\(30deg, pivot: \(0.5, 0.5\)\)/);
+  await expect(score(page)).toContainText(
+    /flow = uv *\|> pan\(1 laps, heading: 0deg\) *\|> turn\(30deg, pivot: \(0.5, 0.5\)\)/,
+  );
   await card.getByRole('button', { name: 'Make a dial of rate of pan' }).click();
   await expect(score(page)).toContainText('dial flow_rate: laps = 1 in -6..6');
   await card.getByRole('button', { name: 'Make rate of pan a constant' }).click();
@@ -262,7 +279,10 @@ test('the probe reads every step at a pixel, pinned, with its history', async ({
 });
 
 test('variants stand beside the base, are written, reset, compared and randomised', async ({ page }) => {
-  await openMaterial(page, 'loop 4s at 30fps\ndial level = 0.2 in 0..1\nout color = level\nvariant "Bright" { level = 0.9 }\n');
+  await openMaterial(
+    page,
+    'loop 4s at 30fps\ndial level = 0.2 in 0..1\nout color = level\nvariant "Bright" { level = 0.9 }\n',
+  );
   await goToFrame(page, 0);
   const dials = page.getByRole('region', { name: 'Dials' });
   const grey = async (share: number): Promise<number> => {
@@ -318,7 +338,10 @@ test('variants stand beside the base, are written, reset, compared and randomise
 });
 
 test('handles on the Stage move a pivot, turn, tile and scale, each drag one undo', async ({ page }) => {
-  await openMaterial(page, 'flow = uv |> tile(2, 2) |> turn(0deg)\nbig = uv |> scale(1)\nout color = flow |> checker(2)\n');
+  await openMaterial(
+    page,
+    'flow = uv |> tile(2, 2) |> turn(0deg)\nbig = uv |> scale(1)\nout color = flow |> checker(2)\n',
+  );
   await page.getByRole('button', { name: /^Show flow alone/ }).click();
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Close Step' }).click();

@@ -1,8 +1,21 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { difference, expect, expectAccessible, goToFrame, openMaterial, pictureOf, saved, score, stage, test, writeAll } from './support.ts';
+import {
+  difference,
+  expect,
+  expectAccessible,
+  goToFrame,
+  openMaterial,
+  pictureOf,
+  saved,
+  score,
+  stage,
+  test,
+  writeAll,
+} from './support.ts';
 
-const savedAs = (page: Page, revision: number): Promise<void> => expect(saved(page)).toHaveText(`saved, revision ${String(revision)}`);
+const savedAs = (page: Page, revision: number): Promise<void> =>
+  expect(saved(page)).toHaveText(`saved, revision ${String(revision)}`);
 
 test('revisions are listed, named, compared and restored', async ({ page }) => {
   await openMaterial(page, 'out color = 0.1\n');
@@ -66,9 +79,13 @@ test('two texts of one material are merged side by side', async ({ page, context
   expect(text).toBe('a = 0.3\nb = 0.4\nout color = a + b\n');
 });
 
-test('while the server is away typing goes on, the Bench says so, and all is sent when it is back', async ({ page }) => {
+test('while the server is away typing goes on, the Bench says so, and all is sent when it is back', async ({
+  page,
+}) => {
   const id = await openMaterial(page, 'out color = 0.1\n');
-  await page.route('**/api/materials/**', (route) => (route.request().method() === 'PUT' ? route.abort() : route.continue()));
+  await page.route('**/api/materials/**', (route) =>
+    route.request().method() === 'PUT' ? route.abort() : route.continue(),
+  );
   await writeAll(page, 'out color = 0.5\n');
   await expect(page.getByRole('alert')).toContainText('The server is away');
   await writeAll(page, 'out color = 0.6\n');
@@ -76,10 +93,14 @@ test('while the server is away typing goes on, the Bench says so, and all is sen
   await page.unroute('**/api/materials/**');
   await page.getByRole('button', { name: 'Try now' }).click();
   await savedAs(page, 2);
-  expect(((await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string }).text).toBe('out color = 0.6\n');
+  expect(((await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string }).text).toBe(
+    'out color = 0.6\n',
+  );
 });
 
-test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carries a project through a zip', async ({ page }) => {
+test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carries a project through a zip', async ({
+  page,
+}) => {
   await page.goto('/');
   const project = page.getByRole('region', { name: 'Glasshouse Nine', exact: true });
   await page.getByRole('searchbox', { name: 'Search materials' }).fill('aurora');
@@ -110,7 +131,9 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
   const all = async (): Promise<{ id: string; name: string; notes: string; materials: number }[]> =>
     (await (await page.request.get('/api/projects')).json()) as never;
   const [before] = await all();
-  await page.getByLabel('Project as zip').setInputFiles({ name: 'project.zip', mimeType: 'application/zip', buffer: readFileSync(path) });
+  await page
+    .getByLabel('Project as zip')
+    .setInputFiles({ name: 'project.zip', mimeType: 'application/zip', buffer: readFileSync(path) });
   await expect(page.getByText('Glasshouse Nine is imported.')).toBeVisible({ timeout: 60_000 });
   const after = (await all()).at(-1)!;
   expect(after).toMatchObject({ name: 'Glasshouse Nine', notes: 'Look here first.', materials: before!.materials });
@@ -122,16 +145,25 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
     readonly hash?: string;
     readonly recipe?: { readonly kind: string } | null;
   }
-  const list = async (id: string, what: string): Promise<Listed[]> => (await (await page.request.get(`/api/projects/${id}/${what}`)).json()) as Listed[];
+  const list = async (id: string, what: string): Promise<Listed[]> =>
+    (await (await page.request.get(`/api/projects/${id}/${what}`)).json()) as Listed[];
   const texts = async (id: string): Promise<unknown> => (await list(id, 'materials')).map((m) => m.text).sort();
-  const pictures = async (id: string): Promise<unknown> => (await list(id, 'sources')).map((s) => [s.name, s.hash, s.recipe?.kind]).sort();
+  const pictures = async (id: string): Promise<unknown> =>
+    (await list(id, 'sources')).map((s) => [s.name, s.hash, s.recipe?.kind]).sort();
   expect(await texts(after.id)).toEqual(await texts(before!.id));
   const meshes = async (id: string): Promise<unknown> => (await list(id, 'meshes')).map((m) => [m.name, m.hash]);
   expect(await meshes(after.id)).toEqual(await meshes(before!.id));
   /** Sets with the names of what stands on them, in place of ids. */
   const sets = async (id: string): Promise<unknown> => {
-    const names = new Map([...(await list(id, 'materials')), ...(await list(id, 'meshes'))].map((m) => [m.id, m.title ?? m.name]));
-    return ((await list(id, 'sets')) as { name: string; items: { mesh: string; material: string; variant: string | null }[] }[]).map((set) => [
+    const names = new Map(
+      [...(await list(id, 'materials')), ...(await list(id, 'meshes'))].map((m) => [m.id, m.title ?? m.name]),
+    );
+    return (
+      (await list(id, 'sets')) as {
+        name: string;
+        items: { mesh: string; material: string; variant: string | null }[];
+      }[]
+    ).map((set) => [
       set.name,
       set.items.map((item) => [names.get(item.mesh) ?? item.mesh, names.get(item.material), item.variant]),
     ]);
@@ -147,14 +179,17 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
   expect(await pictures(after.id)).toEqual(await pictures(before!.id));
   await page.request.delete(`/api/projects/${after.id}`, { headers: { 'if-match': '*' } });
 
-  await page.getByLabel('Project as zip').setInputFiles({ name: 'broken.zip', mimeType: 'application/zip', buffer: Buffer.from('no zip') });
+  await page
+    .getByLabel('Project as zip')
+    .setInputFiles({ name: 'broken.zip', mimeType: 'application/zip', buffer: Buffer.from('no zip') });
   await expect(page.getByText('broken.zip cannot be opened: it is not a zip, or it is broken.')).toBeVisible();
 });
 
 test('panels are resized by keys and keep their size; small and large windows cut nothing off', async ({ page }) => {
   await openMaterial(page, 'flow = uv |> pan(1 laps)\nout color = flow |> checker(4)\n');
   const bar = page.getByRole('separator', { name: 'Width of the Score' });
-  const width = async (): Promise<number> => (await page.getByRole('region', { name: 'Score', exact: true }).boundingBox())!.width;
+  const width = async (): Promise<number> =>
+    (await page.getByRole('region', { name: 'Score', exact: true }).boundingBox())!.width;
   const before = await width();
   await bar.focus();
   for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowRight');

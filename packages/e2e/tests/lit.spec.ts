@@ -1,6 +1,18 @@
 import type { Page } from '@playwright/test';
 import { shapeMesh, type MeshData } from '@estela/core';
-import { difference, expect, expectAccessible, goToFrame, openMaterial, pictureOf, stage, storeMesh, test, writeAll, type Picture } from './support.ts';
+import {
+  difference,
+  expect,
+  expectAccessible,
+  goToFrame,
+  openMaterial,
+  pictureOf,
+  stage,
+  storeMesh,
+  test,
+  writeAll,
+  type Picture,
+} from './support.ts';
 
 const HEAD = (surface: string): string => `loop 4s at 30fps\nsurface ${surface}\n`;
 
@@ -41,7 +53,11 @@ type Vector = readonly [number, number, number];
 const dot = (a: Vector, b: Vector): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const scaled = (a: Vector, s: number): Vector => [a[0] * s, a[1] * s, a[2] * s];
 const unit = (a: Vector): Vector => scaled(a, 1 / Math.hypot(...a));
-const cross = (a: Vector, b: Vector): Vector => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+const cross = (a: Vector, b: Vector): Vector => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 const plus = (a: Vector, b: Vector): Vector => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
 
 /** Where the camera stands at first, looking at the middle with 35 degrees from top to bottom. */
@@ -100,7 +116,12 @@ test('a refracting sheet shifts what is behind it; an index of 1 does not', asyn
 });
 
 test('contact fades out at the floor that the surface meets', async ({ page }) => {
-  await openOn(page, `${HEAD('unlit blend two-sided')}out color = (1, 0.2, 0.1) + uv.x * 0\nout opacity = contact(0.25)\n`, 'plane', 'room');
+  await openOn(
+    page,
+    `${HEAD('unlit blend two-sided')}out color = (1, 0.2, 0.1) + uv.x * 0\nout opacity = contact(0.25)\n`,
+    'plane',
+    'room',
+  );
   const picture = await settled(page);
   /** How much redder than grey it is at a height of the plane, in its middle. */
   const red = (height: number): number => {
@@ -151,7 +172,8 @@ test('unlit materials keep their colours on a mesh, whatever the light', async (
 });
 
 /** sRGB of linear light, by IEC 61966-2-1, 0..255. */
-const coded = (light: number): number => 255 * (light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055);
+const coded = (light: number): number =>
+  255 * (light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055);
 /** The colour at a place of the plane, whose middle is that of the Stage. */
 function colorAt(picture: Picture, x: number, y: number): number[] {
   const place = onScreen([x, y, 0], picture);
@@ -178,7 +200,11 @@ test('surfaces cover, add, cut and hide their backs as they say, over the grey o
     [0.5, 0.25, 0.75].map((c) => coded(grey + c * 0.25)),
   );
   // The opacity goes from 0 at the left to 1, and what is under the cutoff is not there.
-  const mask = await changeTo(page, `${HEAD('unlit mask two-sided')}${still}out opacity = uv.x\nout cutoff = 0.7\n`, add);
+  const mask = await changeTo(
+    page,
+    `${HEAD('unlit mask two-sided')}${still}out opacity = uv.x\nout cutoff = 0.7\n`,
+    add,
+  );
   expectColor(colorAt(mask, 0.15, 0.2), bare);
   expectColor(colorAt(mask, 0.25, 0.2), [0.5, 0.25, 0.75].map(coded));
   // The same plane with its triangles the other way round is seen from behind.
@@ -220,11 +246,16 @@ test('normals lie in the frame of the UVs, turned and mirrored with them', async
     return found;
   };
   const plain = await laid('plain', (u, v) => [u, v]);
-  const [right, left, up] = (await brightness(plain, tilted('0.6', '0'), tilted('-0.6', '0'), tilted('0', '0.6'))) as [number, number, number];
+  const [right, left, up] = (await brightness(plain, tilted('0.6', '0'), tilted('-0.6', '0'), tilted('0', '0.6'))) as [
+    number,
+    number,
+    number,
+  ];
   // The key light stands to the right, above and before.
   expect(right).toBeGreaterThan(left + 25);
   expect(up).toBeGreaterThan(left + 25);
-  // Seen with the picture mirrored, its right is at the left; with the picture turned by a quarter against the clock, its right is up.
+  // Seen with the picture mirrored, its right is at the left; with the picture turned by a quarter against the clock,
+  // its right is up.
   const mirrored = await laid('mirrored', (u, v) => [1 - u, v]);
   const [asLeft, asUp] = (await brightness(mirrored, tilted('0.6', '0'), tilted('0', '0.6'))) as [number, number];
   expect([Math.abs(asLeft - left) <= 1, Math.abs(asUp - up) <= 1]).toEqual([true, true]);

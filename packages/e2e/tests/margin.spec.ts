@@ -1,6 +1,18 @@
 import type { Locator, Page } from '@playwright/test';
 import { MOTION } from '../playwright.config.ts';
-import { difference, expect, expectAccessible, goToFrame, openMaterial, pictureOf, saved, score, stage, test, writeAll } from './support.ts';
+import {
+  difference,
+  expect,
+  expectAccessible,
+  goToFrame,
+  openMaterial,
+  pictureOf,
+  saved,
+  score,
+  stage,
+  test,
+  writeAll,
+} from './support.ts';
 
 const TEXT = [
   'material "Margin"',
@@ -14,7 +26,8 @@ const TEXT = [
   '',
 ].join('\n');
 
-const picture = (page: Page, name: string): Locator => page.getByRole('button', { name: new RegExp(`^Show ${name} alone`) });
+const picture = (page: Page, name: string): Locator =>
+  page.getByRole('button', { name: new RegExp(`^Show ${name} alone`) });
 
 /** Mean red and green of what a step's picture holds. */
 const mean = (page: Page, name: string): Promise<number[]> =>
@@ -31,7 +44,9 @@ const mean = (page: Page, name: string): Promise<number[]> =>
 
 test.describe('while it plays', () => {
   test.use(MOTION);
-  test('each step shows its own picture, playing in time; one in error says so and the others go on', async ({ page }) => {
+  test('each step shows its own picture, playing in time; one in error says so and the others go on', async ({
+    page,
+  }) => {
     await openMaterial(page, TEXT);
     await expect.poll(() => mean(page, 'tint').then(([r, g]) => r! > 60 && g! < 5)).toBe(true);
     const before = await pictureOf(picture(page, 'bars'));

@@ -31,7 +31,9 @@ const bright = ({ data }: { readonly data: Buffer }): number => {
   return count;
 };
 
-test('a mesh dropped on the Stage is dressed at once; one without UVs asks, and what is no mesh is refused in plain words', async ({ page }) => {
+test('a mesh dropped on the Stage is dressed at once; one without UVs asks, and what is no mesh is refused in plain words', async ({
+  page,
+}) => {
   await openMaterial(page, PLAIN);
   await dropOn(stage(page), [{ name: 'ribbon-assimp.obj', bytes: fixture('ribbon-assimp.obj') }]);
   const select = page.getByRole('combobox', { name: 'Mesh' });
@@ -46,7 +48,9 @@ test('a mesh dropped on the Stage is dressed at once; one without UVs asks, and 
   ]);
   await expect(select).toHaveText('radial-assimp');
 
-  await dropOn(stage(page), [{ name: 'bare.obj', bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nv -1 1 0\nf 1 2 3 4\n') }]);
+  await dropOn(stage(page), [
+    { name: 'bare.obj', bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nv -1 1 0\nf 1 2 3 4\n') },
+  ]);
   await expect(page.getByText('OBJ, 2 triangles, no UVs')).toBeVisible();
   await page.getByRole('button', { name: 'Lay them flat' }).click();
   await expect(select).toHaveText('bare');
@@ -80,17 +84,25 @@ test('lenses on a mesh tell speed, seams and stretch', async ({ page }) => {
   await expect(legend).toContainText('metres a second');
   const amber = ({ data }: { readonly data: Buffer }): number => {
     let count = 0;
-    for (let i = 0; i < data.length; i += 4) if (data[i]! > 200 && data[i + 1]! > 130 && data[i + 1]! < 200 && data[i + 2]! < 110) count++;
+    for (let i = 0; i < data.length; i += 4)
+      if (data[i]! > 200 && data[i + 1]! > 130 && data[i + 1]! < 200 && data[i + 2]! < 110) count++;
     return count;
   };
   await expect(async () => expect(amber(await pictureOf(stage(page)))).toBeGreaterThan(200)).toPass();
-  await openMaterial(page, 'loop 4s at 30fps\nsurface unlit opaque two-sided\nout color = (uv.x, uv.x, uv.x)\n', '?view=cylinder&lens=seams');
+  await openMaterial(
+    page,
+    'loop 4s at 30fps\nsurface unlit opaque two-sided\nout color = (uv.x, uv.x, uv.x)\n',
+    '?view=cylinder&lens=seams',
+  );
   await expect(legend).toContainText('12 of 12 edges do not meet');
 });
 
 test('Fit moves, straightens and paces UVs with undo, keeps them, and exports them clean', async ({ page }) => {
   const bent = shapeMesh('ribbon', 8);
-  const id = await storeMesh(page, `strip ${String(Date.now())}`, { ...bent, uvs: bent.uvs.map((x, i) => (i % 2 === 0 ? 0.2 + x * 0.3 : 0.6 - x * 0.1)) });
+  const id = await storeMesh(page, `strip ${String(Date.now())}`, {
+    ...bent,
+    uvs: bent.uvs.map((x, i) => (i % 2 === 0 ? 0.2 + x * 0.3 : 0.6 - x * 0.1)),
+  });
   await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
   const status = page.getByRole('status').first();
   await expect(status).toHaveText('saved');
@@ -201,7 +213,10 @@ test.describe('while it plays', () => {
       }).toPass();
       return found;
     };
-    /** How many times faster the bar runs near the right edge of the square than near its left: it stands in the middle at first. */
+    /**
+     * How many times faster the bar runs near the right edge of the square than near its left: it stands in the middle
+     * at first.
+     */
     const hurry = async (mesh: string): Promise<number> => {
       await page.goto(`/materials/${material}?view=mesh-${mesh}`);
       await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
@@ -212,7 +227,10 @@ test.describe('while it plays', () => {
     // The right is nearer to the camera, on either mesh.
     const measured = (await hurry(id)) / (await hurry(even));
     // What the stored UVs say of the same stretches of the square.
-    const { mesh } = await readMesh('sheet.glb', new Uint8Array(await (await page.request.get(`/api/meshes/${id}/content`)).body()));
+    const { mesh } = await readMesh(
+      'sheet.glb',
+      new Uint8Array(await (await page.request.get(`/api/meshes/${id}/content`)).body()),
+    );
     const { metres } = paceOf(mesh, new Uint8Array(mesh.positions.length / 3).fill(1), 'u', 240)!;
     const mean = (from: number, to: number): number => {
       const some = metres.slice(Math.round(from * 240), Math.round(to * 240));
@@ -224,7 +242,9 @@ test.describe('while it plays', () => {
   });
 });
 
-test('the layout shows what is chosen, whatever happens to its graphics context; a deleted mesh comes back as it was', async ({ page }) => {
+test('the layout shows what is chosen, whatever happens to its graphics context; a deleted mesh comes back as it was', async ({
+  page,
+}) => {
   const name = `sheet to lose ${String(Date.now())}`;
   const id = await storeMesh(page, name, shapeMesh('plane', 200));
   await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);

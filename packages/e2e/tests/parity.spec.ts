@@ -1,6 +1,16 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { check, emitGlsl, evaluateFrame, lower, OPERATIONS, parse, settingValues, testGrid, WasmEvaluator } from '@estela/core';
+import {
+  check,
+  emitGlsl,
+  evaluateFrame,
+  lower,
+  OPERATIONS,
+  parse,
+  settingValues,
+  testGrid,
+  WasmEvaluator,
+} from '@estela/core';
 import type { Page } from '@playwright/test';
 import fc from 'fast-check';
 import { program as randomProgram } from '../../core/test/random-programs.ts';
@@ -15,14 +25,25 @@ interface Named {
 const materials: Readonly<Record<string, readonly Named[]>> = {
   operation: OPERATIONS.map((o) => ({ name: o.name, text: o.example })),
   'demo material': readdirSync(demo).map((name) => ({ name, text: readFileSync(demo + name, 'utf8') })),
-  'random program': fc.sample(randomProgram, { numRuns: 25, seed: 11 }).map((text, i) => ({ name: `random program ${String(i)}`, text })),
+  'random program': fc
+    .sample(randomProgram, { numRuns: 25, seed: 11 })
+    .map((text, i) => ({ name: `random program ${String(i)}`, text })),
 };
 
 /** A fragment shader that is drawn into SIDE by SIDE pixels once for each set of uniforms. */
 interface Drawing {
   readonly source: string;
-  readonly uniforms: readonly (readonly { readonly name: string; readonly type: string; readonly value: readonly number[] }[])[];
-  readonly samplers: readonly { readonly name: string; readonly wrap: string; readonly filter: string; readonly encoding: string }[];
+  readonly uniforms: readonly (readonly {
+    readonly name: string;
+    readonly type: string;
+    readonly value: readonly number[];
+  }[])[];
+  readonly samplers: readonly {
+    readonly name: string;
+    readonly wrap: string;
+    readonly filter: string;
+    readonly encoding: string;
+  }[];
   readonly side: number;
 }
 
@@ -46,7 +67,17 @@ function prepare({
   const texture = (encoding: string): WebGLTexture => {
     const made = gl.createTexture();
     gl.bindTexture(gl.TEXTURE_2D, made);
-    gl.texImage2D(gl.TEXTURE_2D, 0, encoding === 'color' ? gl.SRGB8_ALPHA8 : gl.RGBA8, grid.width, grid.height, 0, gl.RGBA, gl.UNSIGNED_BYTE, bytes);
+    gl.texImage2D(
+      gl.TEXTURE_2D,
+      0,
+      encoding === 'color' ? gl.SRGB8_ALPHA8 : gl.RGBA8,
+      grid.width,
+      grid.height,
+      0,
+      gl.RGBA,
+      gl.UNSIGNED_BYTE,
+      bytes,
+    );
     return made;
   };
   Object.assign(window, { bare: { gl, texture } satisfies Bare });
@@ -56,7 +87,8 @@ function prepare({
 function draw({ source, uniforms, samplers, side }: Drawing): number[][] {
   const { gl, texture } = (window as unknown as { bare: Bare }).bare;
   const program = gl.createProgram();
-  const vertex = '#version 300 es\nvoid main() { gl_Position = vec4(vec2(gl_VertexID == 1 ? 3.0 : -1.0, gl_VertexID == 2 ? 3.0 : -1.0), 0.0, 1.0); }';
+  const vertex =
+    '#version 300 es\nvoid main() { gl_Position = vec4(vec2(gl_VertexID == 1 ? 3.0 : -1.0, gl_VertexID == 2 ? 3.0 : -1.0), 0.0, 1.0); }';
   for (const [type, text] of [
     [gl.VERTEX_SHADER, vertex],
     [gl.FRAGMENT_SHADER, source],
@@ -75,7 +107,8 @@ function draw({ source, uniforms, samplers, side }: Drawing): number[][] {
     const made = texture(encoding);
     const mode = wrap === 'repeat' ? gl.REPEAT : wrap === 'mirror' ? gl.MIRRORED_REPEAT : gl.CLAMP_TO_EDGE;
     for (const axis of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(gl.TEXTURE_2D, axis, mode);
-    for (const way of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER]) gl.texParameteri(gl.TEXTURE_2D, way, filter === 'linear' ? gl.LINEAR : gl.NEAREST);
+    for (const way of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+      gl.texParameteri(gl.TEXTURE_2D, way, filter === 'linear' ? gl.LINEAR : gl.NEAREST);
     gl.uniform1i(gl.getUniformLocation(program, name), unit);
     return made;
   });
@@ -139,7 +172,12 @@ async function faultsOf(page: Page, some: readonly Named[]): Promise<string[]> {
         );
         return glsl.uniforms.map((u) => ({ name: u.name, type: u.type, value: [...values.get(u.node)!] }));
       });
-      const samplers = glsl.samplers.map((s) => ({ name: s.name, wrap: s.slot.wrap, filter: s.slot.filter, encoding: s.slot.encoding }));
+      const samplers = glsl.samplers.map((s) => ({
+        name: s.name,
+        wrap: s.slot.wrap,
+        filter: s.slot.filter,
+        encoding: s.slot.encoding,
+      }));
       const pictures = await page.evaluate(draw, { source, uniforms, samplers, side: SIDE });
       const wasm = new WasmEvaluator([color]);
       moments.forEach((moment, m) => {
@@ -148,7 +186,11 @@ async function faultsOf(page: Page, some: readonly Named[]): Promise<string[]> {
         let wrong = 0;
         let worst = 0;
         for (let i = 0; i < SIDE * SIDE; i++) {
-          const apart = Math.max(...[0, 1, 2, 3].map((c) => Math.abs(pictures[m]![i * 4 + c]! - Math.min(Math.max(values![i * 4 + c]!, 0), 1) * 255)));
+          const apart = Math.max(
+            ...[0, 1, 2, 3].map((c) =>
+              Math.abs(pictures[m]![i * 4 + c]! - Math.min(Math.max(values![i * 4 + c]!, 0), 1) * 255),
+            ),
+          );
           // Half a step is what rounding to bytes takes.
           if (apart > 1.5) wrong++;
           worst = Math.max(worst, apart);

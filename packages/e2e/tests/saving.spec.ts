@@ -24,7 +24,9 @@ test('a stale save from a second tab says so and keeps the typed text', async ({
 
 test('text that was typed while the server was away is brought back', async ({ page }) => {
   await openMaterial(page, 'out color = 0.1\n');
-  await page.route('**/api/materials/**', (route) => (route.request().method() === 'PUT' ? route.abort() : route.continue()));
+  await page.route('**/api/materials/**', (route) =>
+    route.request().method() === 'PUT' ? route.abort() : route.continue(),
+  );
   await writeAll(page, 'out color = 0.7\n');
   await expect(page.getByRole('alert')).toContainText('The server is away');
   // Leaving the page tries once more to save it.

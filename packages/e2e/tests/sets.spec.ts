@@ -1,6 +1,19 @@
 import type { Locator, Page } from '@playwright/test';
 import { MOTION } from '../playwright.config.ts';
-import { demoId, demoPart, difference, dropOn, expect, expectAccessible, makeMaterial, openMaterial, pictureOf, projectId, stage, test } from './support.ts';
+import {
+  demoId,
+  demoPart,
+  difference,
+  dropOn,
+  expect,
+  expectAccessible,
+  makeMaterial,
+  openMaterial,
+  pictureOf,
+  projectId,
+  stage,
+  test,
+} from './support.ts';
 
 const view = (page: Page): Locator => page.getByRole('img', { name: 'The set' });
 
@@ -62,9 +75,14 @@ test.describe('while it plays', () => {
   });
 });
 
-test('a set is made, changed with undo, kept, and seen from the Bench with the text that is being written', async ({ page }) => {
+test('a set is made, changed with undo, kept, and seen from the Bench with the text that is being written', async ({
+  page,
+}) => {
   const name = `white thing ${String(Date.now())}`;
-  const id = await makeMaterial(page, `material "${name}"\nloop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 1, 1) + uv.x * 0\n`);
+  const id = await makeMaterial(
+    page,
+    `material "${name}"\nloop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 1, 1) + uv.x * 0\n`,
+  );
   await openSets(page);
   await expect(page.getByRole('button', { name: 'New set' })).toBeVisible();
   await expectAccessible(page);
@@ -119,7 +137,9 @@ test('a set is made, changed with undo, kept, and seen from the Bench with the t
   await page.keyboard.press('Control+End');
   await page.keyboard.insertText('out emissive = 0\n');
   await page.keyboard.press('Control+a');
-  await page.keyboard.insertText(`material "${name}"\nloop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 0, 0) + uv.x * 0\n`);
+  await page.keyboard.insertText(
+    `material "${name}"\nloop 2s at 30fps\nsurface unlit opaque two-sided\nout color = (1, 0, 0) + uv.x * 0\n`,
+  );
   await expect(async () => {
     const { data } = await pictureOf(stage(page));
     expect(data.some((v, i) => i % 4 === 0 && v > 240 && data[i + 1]! < 20)).toBe(true);
@@ -139,7 +159,11 @@ test.describe('while it plays', () => {
     // Time goes on, and the deck with it.
     expect((await counted(page)).draws).toBe(before.draws);
     await expect(page.getByTitle('Time of a frame')).toHaveText('');
-    await openMaterial(page, 'loop 2s at 30fps\nsurface unlit opaque\nflow = uv |> pan(1 laps)\nout color = flow.x |> fract()\n', '?view=sphere');
+    await openMaterial(
+      page,
+      'loop 2s at 30fps\nsurface unlit opaque\nflow = uv |> pan(1 laps)\nout color = flow.x |> fract()\n',
+      '?view=sphere',
+    );
     await expect(page.getByTitle(/^Time of a frame/)).toHaveText(/^\d+ ms/);
     expect((await counted(page)).draws).toBeGreaterThan(0);
   });
@@ -151,7 +175,12 @@ test('a mesh dropped on a set stands there at once; a deleted set can be had bac
   const things = page.getByRole('list', { name: 'Things on the set' }).getByRole('button');
   await expect(things).toHaveCount(1);
   const name = `dropped ${String(Date.now())}`;
-  await dropOn(view(page), [{ name: `${name}.obj`, bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nf 1/1 2/2 3/3\n') }]);
+  await dropOn(view(page), [
+    {
+      name: `${name}.obj`,
+      bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nf 1/1 2/2 3/3\n'),
+    },
+  ]);
   await expect(things).toHaveCount(2);
   await expect(things.nth(1)).toContainText(name);
   await expect(page.getByText('saved', { exact: true })).toBeVisible();
@@ -184,9 +213,13 @@ test('a refracting sheet shows what can be seen through behind it', async ({ pag
     delay: 0,
     film: false,
   });
-  const clear = 'loop 2s at 30fps\nsurface lit blend two-sided\nout color = uv.x * 0\nout opacity = 0\nout roughness = 0\nout refraction = 1\n';
+  const clear =
+    'loop 2s at 30fps\nsurface lit blend two-sided\nout color = uv.x * 0\nout opacity = 0\nout roughness = 0\nout refraction = 1\n';
   const front = await makeMaterial(page, clear);
-  const back = await makeMaterial(page, 'loop 2s at 30fps\nsurface unlit blend two-sided\nout color = (1, 0, 0) + uv.x * 0\nout opacity = 0.8\n');
+  const back = await makeMaterial(
+    page,
+    'loop 2s at 30fps\nsurface unlit blend two-sided\nout color = (1, 0, 0) + uv.x * 0\nout opacity = 0.8\n',
+  );
   const project = await projectId(page);
   const data = {
     name: `two sheets ${String(Date.now())}`,

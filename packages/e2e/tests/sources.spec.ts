@@ -57,10 +57,15 @@ interface Stored {
   height: number;
   bits: number;
   hash: string;
-  recipe: { kind: string; drawing: { points: { x: number; y: number; width: number }[]; closed: boolean; size: number } } | null;
+  recipe: {
+    kind: string;
+    drawing: { points: { x: number; y: number; width: number }[]; closed: boolean; size: number };
+  } | null;
 }
-const stored = async (page: Page): Promise<Stored[]> => (await (await page.request.get(`/api/projects/${await projectId(page)}/sources`)).json()) as Stored[];
-const sourceNamed = async (page: Page, name: string): Promise<Stored> => (await stored(page)).find((s) => s.name === name)!;
+const stored = async (page: Page): Promise<Stored[]> =>
+  (await (await page.request.get(`/api/projects/${await projectId(page)}/sources`)).json()) as Stored[];
+const sourceNamed = async (page: Page, name: string): Promise<Stored> =>
+  (await stored(page)).find((s) => s.name === name)!;
 async function openSources(page: Page): Promise<void> {
   await takeOver(page, ['mist-a.png']);
   await page.goto(`/projects/${await projectId(page)}/sources`);
@@ -154,8 +159,12 @@ test('takes files that are dropped and pasted', async ({ page }) => {
         transfer.items.add(new File([Uint8Array.from(data)], name, { type: 'image/png' }));
         return transfer;
       };
-      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: file('dropped.png'), bubbles: true, cancelable: true }));
-      window.dispatchEvent(new ClipboardEvent('paste', { clipboardData: file('pasted.png'), bubbles: true, cancelable: true }));
+      document
+        .querySelector('main')!
+        .dispatchEvent(new DragEvent('drop', { dataTransfer: file('dropped.png'), bubbles: true, cancelable: true }));
+      window.dispatchEvent(
+        new ClipboardEvent('paste', { clipboardData: file('pasted.png'), bubbles: true, cancelable: true }),
+      );
     },
     [bytes] as const,
   );
@@ -279,7 +288,9 @@ test('bakes a step, knows when it is stale and bakes it again', async ({ page })
   await openSource(page, 'level.png');
   await page.getByRole('button', { name: 'Bake it again' }).click();
   await expect(page.getByText('as its material is now')).toBeVisible();
-  const { data } = PNG.sync.read(Buffer.from(await (await page.request.get(`/api/sources/${fresh.id}/content`)).body()));
+  const { data } = PNG.sync.read(
+    Buffer.from(await (await page.request.get(`/api/sources/${fresh.id}/content`)).body()),
+  );
   expect(data[63 * 4]).toBe(Math.round((63.5 / 64) * 0.25 * 255));
 });
 
@@ -311,7 +322,9 @@ test('edits a ramp in place, one drag one undo', async ({ page }) => {
   }
   await expect.poll(line).toContain('ramp fire = 0% #000000, 50% #ff0000, 100% #ffffff');
 
-  await page.locator('input[aria-label="Ramp picture"]').setInputFiles(made('row.png', '-size', '1x64', 'gradient:red-blue', '-rotate', '-90', '-depth', '8'));
+  await page
+    .locator('input[aria-label="Ramp picture"]')
+    .setInputFiles(made('row.png', '-size', '1x64', 'gradient:red-blue', '-rotate', '-90', '-depth', '8'));
   await expect(page.getByRole('region', { name: 'Ramp fire' })).toContainText(/read as \d+ stops/);
   await expect.poll(line).toMatch(/#ff0000.*#0000ff/);
   const download = page.waitForEvent('download');
@@ -396,8 +409,11 @@ test('paints a flow map and keeps its strokes', async ({ page }) => {
   const name = (await page.getByRole('heading', { level: 1 }).textContent())!;
   const source = await sourceNamed(page, name);
   const read = async (): Promise<PNG> =>
-    PNG.sync.read(Buffer.from(await (await page.request.get(`/api/sources/${source.id}/content`)).body()), { skipRescale: true });
-  const middle = (picture: PNG): number[] => [...picture.data.subarray((128 * 256 + 128) * 4, (128 * 256 + 128) * 4 + 2)].map((v) => v / 65535);
+    PNG.sync.read(Buffer.from(await (await page.request.get(`/api/sources/${source.id}/content`)).body()), {
+      skipRescale: true,
+    });
+  const middle = (picture: PNG): number[] =>
+    [...picture.data.subarray((128 * 256 + 128) * 4, (128 * 256 + 128) * 4 + 2)].map((v) => v / 65535);
   const [right, up] = middle(await read());
   expect(right).toBeGreaterThan(0.75);
   expect(up).toBeCloseTo(0.5, 1);
@@ -434,7 +450,8 @@ test('explains a dissolve: curves that move, shares, a marked pixel, a mask turn
   }).toPass();
   const canvas = (await stage(page).boundingBox())!;
   const size = Math.floor(Math.min(canvas.width, canvas.height) * 0.94);
-  const point = (): Promise<void> => page.mouse.move(canvas.x + (canvas.width - size) / 2 + size * 0.25, canvas.y + canvas.height / 2);
+  const point = (): Promise<void> =>
+    page.mouse.move(canvas.x + (canvas.width - size) / 2 + size * 0.25, canvas.y + canvas.height / 2);
   await point();
   await expect(shares).toContainText('The pixel pointed at has mask 0.25.');
   await expectAccessible(page);
@@ -460,7 +477,9 @@ test('a replaced source is seen at once in a material that is open', async ({ pa
   await expect.poll(middle).toEqual([255, 0, 0]);
   const other = await context.newPage();
   await openSource(other, 'sign.png');
-  await other.locator('input[aria-label="File to replace it by"]').setInputFiles(made('sign.png', '-size', '16x16', 'xc:#0000ff'));
+  await other
+    .locator('input[aria-label="File to replace it by"]')
+    .setInputFiles(made('sign.png', '-size', '16x16', 'xc:#0000ff'));
   await expect(other.getByRole('button', { name: 'Undo: replace sign.png' })).toBeVisible();
   await expect.poll(middle).toEqual([0, 0, 255]);
   await other.getByRole('button', { name: 'Undo: replace sign.png' }).click();
@@ -472,7 +491,8 @@ test('renaming a source renames it in its materials, and undo takes both back', 
   await bringIn(page, made('old-name.png', '-size', '8x8', 'xc:red'));
   await expect(page.getByRole('link', { name: 'Open old-name.png' })).toBeVisible();
   const id = await makeMaterial(page, 'image sign = "old-name.png" clamp\nout color = uv |> sample(sign)\n');
-  const text = async (): Promise<string> => ((await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string }).text;
+  const text = async (): Promise<string> =>
+    ((await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string }).text;
   await openSource(page, 'old-name.png');
   await page.getByRole('button', { name: 'Rename', exact: true }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('new-name.png');
@@ -495,7 +515,9 @@ test('the demo shows sources of every make', async ({ page }) => {
     ['fern-masks.png', 'packed channels'],
     ['ward-mask.png', 'baked from mask'],
   ] as const)
-    await expect(page.getByRole('listitem').filter({ has: page.getByRole('link', { name: `Open ${name}` }) })).toContainText(kind);
+    await expect(
+      page.getByRole('listitem').filter({ has: page.getByRole('link', { name: `Open ${name}` }) }),
+    ).toContainText(kind);
   await expect(page.getByText('stale')).toHaveCount(0);
   await openDemo(page, 'petal-ward');
   // Only lines in sight are there to be clicked.

@@ -16,11 +16,17 @@ export interface Picture {
   readonly data: Buffer;
 }
 
-/** Milliseconds by which every answer of the server and every word to a worker is late: with 500, tests that take them to be quick fail. */
+/**
+ * Milliseconds by which every answer of the server and every word to a worker is late: with 500, tests that take them
+ * to be quick fail.
+ */
 const LATE = Number(process.env.ESTELA_TEST_LATE ?? 0);
 function makeLate(by: number): void {
   const ask = window.fetch.bind(window);
-  const post = Object.getOwnPropertyDescriptor(Worker.prototype, 'postMessage')!.value as (this: Worker, ...words: unknown[]) => void;
+  const post = Object.getOwnPropertyDescriptor(Worker.prototype, 'postMessage')!.value as (
+    this: Worker,
+    ...words: unknown[]
+  ) => void;
   Object.defineProperty(Worker.prototype, 'postMessage', {
     value(this: Worker, ...words: unknown[]) {
       setTimeout(() => {
@@ -34,7 +40,9 @@ function makeLate(by: number): void {
   };
 }
 
-/** Tests of the running application, each worker's on a server of its own; any error in the page's console fails them. */
+/**
+ * Tests of the running application, each worker's on a server of its own; any error in the page's console fails them.
+ */
 export const test = base.extend<{ quietConsole: undefined }, { address: string }>({
   address: [
     async ({}, use, { parallelIndex }) => {
@@ -55,7 +63,8 @@ export const test = base.extend<{ quietConsole: undefined }, { address: string }
       page.on('pageerror', (error) => errors.push(error.message));
       page.on('console', (message) => {
         // A refused request is the browser's own line, and what some tests are about.
-        if (message.type() === 'error' && !message.text().startsWith('Failed to load resource')) errors.push(message.text());
+        if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
+          errors.push(message.text());
       });
       await use(undefined);
       expect(errors).toEqual([]);
@@ -75,7 +84,8 @@ export async function pictureOf(element: Locator): Promise<Picture> {
 export function difference(a: Picture, b: Picture): number {
   expect([b.width, b.height]).toEqual([a.width, a.height]);
   let count = 0;
-  for (let i = 0; i < a.data.length; i += 4) if ([0, 1, 2].some((c) => Math.abs(a.data[i + c]! - b.data[i + c]!) > 8)) count++;
+  for (let i = 0; i < a.data.length; i += 4)
+    if ([0, 1, 2].some((c) => Math.abs(a.data[i + c]! - b.data[i + c]!) > 8)) count++;
   return count / (a.data.length / 4);
 }
 
@@ -95,11 +105,15 @@ export const stage = (page: Page): Locator => page.getByRole('img', { name: 'The
 export const score = (page: Page): Locator => page.getByRole('textbox', { name: 'Text of the material' });
 
 /** Drops files on an element. */
-export const dropOn = (target: Locator, files: readonly { readonly name: string; readonly bytes: Buffer }[]): Promise<void> =>
+export const dropOn = (
+  target: Locator,
+  files: readonly { readonly name: string; readonly bytes: Buffer }[],
+): Promise<void> =>
   target.evaluate(
     (element, all) => {
       const transfer = new DataTransfer();
-      for (const { name, base64 } of all) transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+      for (const { name, base64 } of all)
+        transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
       element.dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, bubbles: true, cancelable: true }));
     },
     files.map(({ name, bytes }) => ({ name, base64: bytes.toString('base64') })),
@@ -114,14 +128,18 @@ interface ListedSource extends Listed {
   readonly hash: string;
   readonly recipe: object | null;
 }
-const list = async <T extends Listed>(page: Page, address: string): Promise<T[]> => (await (await page.request.get(`/api/projects${address}`)).json()) as T[];
+const list = async <T extends Listed>(page: Page, address: string): Promise<T[]> =>
+  (await (await page.request.get(`/api/projects${address}`)).json()) as T[];
 
 /** The id of the demo project. */
-export const demoId = async (page: Page): Promise<string> => (await list(page, '')).find((p) => p.name === 'Glasshouse Nine')!.id;
+export const demoId = async (page: Page): Promise<string> =>
+  (await list(page, '')).find((p) => p.name === 'Glasshouse Nine')!.id;
 
 /** The id of something in the demo, by its name or title. */
 export async function demoPart(page: Page, kind: 'materials' | 'sources' | 'sets', name: string): Promise<string> {
-  return (await list(page, `/${await demoId(page)}/${kind}`)).find((part) => name === (kind === 'materials' ? part.title : part.name))!.id;
+  return (await list(page, `/${await demoId(page)}/${kind}`)).find(
+    (part) => name === (kind === 'materials' ? part.title : part.name),
+  )!.id;
 }
 
 const own = new WeakMap<BrowserContext, Promise<string>>();
@@ -149,14 +167,19 @@ export async function takeOver(page: Page, names: readonly string[]): Promise<vo
   for (const { name, hash, recipe } of await list<ListedSource>(page, `/${await demoId(page)}/sources`)) {
     if (!names.includes(name) || here.some((s) => s.name === name)) continue;
     const multipart = { name, hash, recipe: JSON.stringify(recipe) };
-    expect((await page.request.post(`/api/projects/${project}/sources`, { multipart, maxRetries: 1 })).status()).toBe(201);
+    expect((await page.request.post(`/api/projects/${project}/sources`, { multipart, maxRetries: 1 })).status()).toBe(
+      201,
+    );
   }
 }
 
 /** Stores a mesh in the test's own project. */
 export async function storeMesh(page: Page, name: string, mesh: MeshData): Promise<string> {
   const file = { name: 'file', mimeType: 'model/gltf-binary', buffer: Buffer.from(await glbOf(mesh, name)) };
-  const answer = await page.request.post(`/api/projects/${await projectId(page)}/meshes`, { multipart: { name, file }, maxRetries: 1 });
+  const answer = await page.request.post(`/api/projects/${await projectId(page)}/meshes`, {
+    multipart: { name, file },
+    maxRetries: 1,
+  });
   expect(answer.status()).toBe(201);
   return ((await answer.json()) as { id: string }).id;
 }
@@ -194,7 +217,9 @@ export async function goToFrame(page: Page, frame: number): Promise<void> {
   const pause = page.getByRole('button', { name: 'Pause', exact: true });
   if (await pause.isVisible()) await pause.click();
   await page.getByRole('slider', { name: 'Frame' }).fill(String(frame));
-  await expect(page.getByRole('group', { name: 'Time in the loop' })).toContainText(new RegExp(`frame +${String(frame)}/`));
+  await expect(page.getByRole('group', { name: 'Time in the loop' })).toContainText(
+    new RegExp(`frame +${String(frame)}/`),
+  );
   // Two frames of the page, so that what is asked for is on the screen.
   await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
 }
@@ -205,7 +230,9 @@ export const saved = (page: Page): Locator => page.getByRole('status', { name: '
 export async function expectAccessible(page: Page): Promise<void> {
   // What is still fading in has not its own contrast yet, so a fault must stay to count.
   await expect(async () => {
-    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+    const { violations } = await new AxeBuilder({ page })
+      .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+      .analyze();
     expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);
   }).toPass({ timeout: 60_000 });
 }

@@ -4,7 +4,10 @@ import { expect, openDemo, score, test } from './support.ts';
 // The software compositor draws in the page's own thread, which is what is measured here.
 test.use({
   ...MOTION,
-  launchOptions: { executablePath: '/usr/bin/chromium', args: chromiumFlags.filter((flag) => flag !== '--disable-gpu-compositing') },
+  launchOptions: {
+    executablePath: '/usr/bin/chromium',
+    args: chromiumFlags.filter((flag) => flag !== '--disable-gpu-compositing'),
+  },
 });
 
 test('typing with pictures playing holds the page up for no task of 50 ms', async ({ page, browser }) => {
@@ -22,13 +25,20 @@ test('typing with pictures playing holds the page up for no task of 50 ms', asyn
     readonly args: { readonly name?: string };
   }
   const words = '\n// the mist falls and falls over the pale leaves';
-  /** Milliseconds of the tasks of the page's thread above 50, by the time that it worked itself, so that other processes do not count. */
+  /**
+   * Milliseconds of the tasks of the page's thread above 50, by the time that it worked itself, so that other processes
+   * do not count.
+   */
   const longTasks = async (): Promise<number[]> => {
-    await browser.startTracing(page, { categories: ['devtools.timeline', 'toplevel', 'disabled-by-default-devtools.timeline'] });
+    await browser.startTracing(page, {
+      categories: ['devtools.timeline', 'toplevel', 'disabled-by-default-devtools.timeline'],
+    });
     await page.keyboard.type(words, { delay: 60 });
     const { traceEvents } = JSON.parse((await browser.stopTracing()).toString()) as { traceEvents: Event[] };
     const mains = traceEvents.filter((e) => e.name === 'thread_name' && e.args.name === 'CrRendererMain');
-    const tasks = traceEvents.filter((e) => e.name === 'RunTask' && e.ph === 'X' && mains.some((m) => m.pid === e.pid && m.tid === e.tid));
+    const tasks = traceEvents.filter(
+      (e) => e.name === 'RunTask' && e.ph === 'X' && mains.some((m) => m.pid === e.pid && m.tid === e.tid),
+    );
     expect(tasks.length).toBeGreaterThan(words.length);
     return tasks.map((e) => (e.tdur ?? 0) / 1000).filter((ms) => ms > 50);
   };

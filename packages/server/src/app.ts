@@ -19,7 +19,17 @@ import { StorageModule } from './storage/storage.module.ts';
 @Module({})
 class AppModule {
   static forDatabase(sequelize: Sequelize): DynamicModule {
-    return { module: AppModule, imports: [StorageModule.forDatabase(sequelize), ProjectsModule, MaterialsModule, SourcesModule, MeshesModule, SetsModule] };
+    return {
+      module: AppModule,
+      imports: [
+        StorageModule.forDatabase(sequelize),
+        ProjectsModule,
+        MaterialsModule,
+        SourcesModule,
+        MeshesModule,
+        SetsModule,
+      ],
+    };
   }
 }
 
@@ -34,9 +44,17 @@ export interface AppOptions {
 
 /** The whole server, not yet listening. */
 export async function createApp({ sequelize, log, web, hosts }: AppOptions): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.forDatabase(sequelize), { logger: false, bodyParser: false, abortOnError: false });
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.forDatabase(sequelize), {
+    logger: false,
+    bodyParser: false,
+    abortOnError: false,
+  });
   app.use(
-    pinoHttp({ logger: log, genReqId: () => randomUUID(), customLogLevel: (_, response, error) => (error || response.statusCode >= 500 ? 'error' : 'debug') }),
+    pinoHttp({
+      logger: log,
+      genReqId: () => randomUUID(),
+      customLogLevel: (_, response, error) => (error || response.statusCode >= 500 ? 'error' : 'debug'),
+    }),
   );
   app.use(sameOrigin(new Set(hosts)));
   app.use(

@@ -4,7 +4,8 @@ import { open, type FileHandle } from 'node:fs/promises';
 const ROOM = 4_000_000;
 
 /**
- * A log file that never keeps anyone waiting: lines are written in the background, and those that cannot be, because the disk is full or too
+ * A log file that never keeps anyone waiting: lines are written in the background, and those that cannot be, because
+ * the disk is full or too
  * slow, are dropped. How many were is the first line that is written again.
  */
 export class LogFile {
@@ -38,7 +39,10 @@ export class LogFile {
       this.#waiting = [];
       this.#room = ROOM;
       const lost = this.#dropped;
-      const note = lost === 0 ? '' : `${JSON.stringify({ level: 40, time: Date.now(), msg: `${String(lost)} lines of this log could not be written` })}\n`;
+      const note =
+        lost === 0
+          ? ''
+          : `${JSON.stringify({ level: 40, time: Date.now(), msg: `${String(lost)} lines of this log could not be written` })}\n`;
       try {
         const file = await (this.#file ??= open(this.path, 'a'));
         await file.appendFile(note + lines.join(''));

@@ -27,18 +27,24 @@ function options(): ServerOptions {
 
 const { port, data, host } = options();
 const folder = resolve(data);
-await mkdir(folder, { recursive: true }).catch((error: unknown) => stop(`The data directory ${folder} cannot be made: ${String(error)}`));
+await mkdir(folder, { recursive: true }).catch((error: unknown) =>
+  stop(`The data directory ${folder} cannot be made: ${String(error)}`),
+);
 const unlock = await lockFolder(folder).catch((error: unknown) =>
-  stop(error instanceof FolderTaken ? error.message : `The data directory ${folder} cannot be written: ${String(error)}`),
+  stop(
+    error instanceof FolderTaken ? error.message : `The data directory ${folder} cannot be written: ${String(error)}`,
+  ),
 );
 const logFile = new LogFile(join(folder, 'estela.log'));
 const log = pino({ level: process.env.ESTELA_LOG ?? 'info' }, logFile);
 const database = join(folder, 'estela.sqlite');
-const seeded = await makeDatabase(database, fileURLToPath(new URL('../../../demo/', import.meta.url)), log).catch((error: unknown) =>
-  stop(`The demo project cannot be made: ${String(error)}`),
+const seeded = await makeDatabase(database, fileURLToPath(new URL('../../../demo/', import.meta.url)), log).catch(
+  (error: unknown) => stop(`The demo project cannot be made: ${String(error)}`),
 );
 if (seeded > 0) console.log(`Made the demo project Glasshouse Nine with ${String(seeded)} materials.`);
-const sequelize = await openDatabase(database).catch((error: unknown) => stop(`The database in ${folder} cannot be opened: ${String(error)}`));
+const sequelize = await openDatabase(database).catch((error: unknown) =>
+  stop(`The database in ${folder} cannot be opened: ${String(error)}`),
+);
 const web = fileURLToPath(new URL('../../web/dist', import.meta.url));
 const app = await createApp({ sequelize, log, web, hosts: ['127.0.0.1', 'localhost', '[::1]', host] });
 
@@ -63,7 +69,8 @@ await app.listen(port, host).catch((error: unknown) => {
   );
 });
 const server = app.getHttpServer();
-// Longer than a page stays still between two requests: Node's 5 s now and then closes a connection under a request just sent.
+// Longer than a page stays still between two requests: Node's 5 s now and then closes a connection under a request just
+// sent.
 server.keepAliveTimeout = 120_000;
 console.log(`Estela is at http://${host}:${String(port)}`);
 

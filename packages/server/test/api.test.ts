@@ -22,7 +22,8 @@ interface Saved {
   title: string;
   text: string;
 }
-const newProject = async (name = 'Test'): Promise<Saved> => (await api().post('/api/projects').send({ name }).expect(201)).body as Saved;
+const newProject = async (name = 'Test'): Promise<Saved> =>
+  (await api().post('/api/projects').send({ name }).expect(201)).body as Saved;
 const newMaterial = async (text: string): Promise<Saved> =>
   (
     await api()
@@ -59,7 +60,12 @@ describe('projects', () => {
         .expect(400)
         .expect('Content-Type', /application\/problem\+json/)
     ).body;
-    expect(problem).toMatchObject({ type: '/problems/invalid', status: 400, detail: expect.stringContaining(word), instance: '/api/projects' });
+    expect(problem).toMatchObject({
+      type: '/problems/invalid',
+      status: 400,
+      detail: expect.stringContaining(word),
+      instance: '/api/projects',
+    });
   });
 });
 
@@ -67,12 +73,25 @@ describe('materials', () => {
   it('take their title from the text, and keep every revision', async () => {
     const { id } = await newMaterial('material "Mist"\nout color = 1');
     const path = `/api/materials/${id}`;
-    const saved = await api().put(path).set('If-Match', '"1"').send({ text: 'material "Fog"\nout color = 2' }).expect(200).expect('ETag', '"2"');
+    const saved = await api()
+      .put(path)
+      .set('If-Match', '"1"')
+      .send({ text: 'material "Fog"\nout color = 2' })
+      .expect(200)
+      .expect('ETag', '"2"');
     expect(saved.body).toMatchObject({ title: 'Fog', revision: 2 });
     // The same text again is no new revision.
-    await api().put(path).set('If-Match', '"2"').send({ text: 'material "Fog"\nout color = 2' }).expect(200).expect('ETag', '"2"');
+    await api()
+      .put(path)
+      .set('If-Match', '"2"')
+      .send({ text: 'material "Fog"\nout color = 2' })
+      .expect(200)
+      .expect('ETag', '"2"');
     expect((await api().get(`${path}/revisions`)).body).toMatchObject([{ number: 2 }, { number: 1 }]);
-    expect((await api().get(`${path}/revisions/1`)).body).toMatchObject({ number: 1, text: 'material "Mist"\nout color = 1' });
+    expect((await api().get(`${path}/revisions/1`)).body).toMatchObject({
+      number: 1,
+      text: 'material "Mist"\nout color = 1',
+    });
     await api().get(`${path}/revisions/9`).expect(404);
   });
 
@@ -83,7 +102,10 @@ describe('materials', () => {
     await api().delete(path).set('If-Match', '"2"').expect(204);
     await api().get(path).expect(404);
     await api().put(path).set('If-Match', '"2"').send({ text: 'late' }).expect(404);
-    expect((await api().post(`${path}/restore`).expect(200)).body).toMatchObject({ text: 'out color = 2', revision: 2 });
+    expect((await api().post(`${path}/restore`).expect(200)).body).toMatchObject({
+      text: 'out color = 2',
+      revision: 2,
+    });
     expect((await api().get(`${path}/revisions`)).body).toHaveLength(2);
     await api().post('/api/materials/00000000-0000-4000-8000-000000000000/restore').expect(404);
   });
@@ -103,7 +125,9 @@ describe('materials', () => {
   it('refuse a stale save and lose nothing', async () => {
     const { id } = await newMaterial('out color = 1');
     await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'mine' }).expect(200);
-    const body: unknown = (await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'theirs' }).expect(412)).body;
+    const body: unknown = (
+      await api().put(`/api/materials/${id}`).set('If-Match', '"1"').send({ text: 'theirs' }).expect(412)
+    ).body;
     expect(body).toMatchObject({ type: '/problems/stale', current: 2 });
     expect((await api().get(`/api/materials/${id}`)).body).toMatchObject({ text: 'mine', revision: 2 });
     await api().put(`/api/materials/${id}`).send({ text: 'no guard' }).expect(428);
@@ -161,11 +185,23 @@ describe('sources', () => {
     const { id } = await newProject();
     const bytes = image(3, 2);
     const source = (await put(id, 'a.png', bytes).expect(201)).body as SavedSource;
-    expect(source).toMatchObject({ name: 'a.png', width: 3, height: 2, mime: 'image/png', bits: 8, size: bytes.length, recipe: null, version: 1 });
+    expect(source).toMatchObject({
+      name: 'a.png',
+      width: 3,
+      height: 2,
+      mime: 'image/png',
+      bits: 8,
+      size: bytes.length,
+      recipe: null,
+      version: 1,
+    });
     expect(((await put(id, 'b.png', bytes).expect(201)).body as SavedSource).hash).toBe(source.hash);
     await put(id, 'a.png', bytes).expect(409);
     expect((await api().get(`/api/projects/${id}/sources`)).body).toHaveLength(2);
-    const content = await api().get(`/api/sources/${source.id}/content`).expect(200).expect('Content-Type', 'image/png');
+    const content = await api()
+      .get(`/api/sources/${source.id}/content`)
+      .expect(200)
+      .expect('Content-Type', 'image/png');
     expect(Buffer.compare(content.body as Buffer, bytes)).toBe(0);
     await api().get(`/api/sources/${source.id}/content`).set('If-None-Match', content.headers.etag!).expect(304);
   });
@@ -175,10 +211,19 @@ describe('sources', () => {
     const first = (await put(id, 'a.png', image(3, 2)).expect(201)).body as SavedSource;
     const path = `/api/sources/${first.id}`;
     await api().put(path).attach('file', image(5, 5), 'a.png').expect(428);
-    const second = (await api().put(path).set('If-Match', '"1"').attach('file', image(5, 5), 'a.png').expect(200).expect('ETag', '"2"')).body as SavedSource;
+    const second = (
+      await api()
+        .put(path)
+        .set('If-Match', '"1"')
+        .attach('file', image(5, 5), 'a.png')
+        .expect(200)
+        .expect('ETag', '"2"')
+    ).body as SavedSource;
     expect(second).toMatchObject({ id: first.id, width: 5, name: 'a.png' });
     await api().put(path).set('If-Match', '"1"').field('name', 'b.png').expect(412);
-    expect((await api().put(path).set('If-Match', '"2"').field('hash', first.hash).field('name', 'b.png').expect(200)).body).toMatchObject({
+    expect(
+      (await api().put(path).set('If-Match', '"2"').field('hash', first.hash).field('name', 'b.png').expect(200)).body,
+    ).toMatchObject({
       width: 3,
       name: 'b.png',
       hash: first.hash,
@@ -193,14 +238,23 @@ describe('sources', () => {
   it('keep what they were made by, and refuse what is no recipe', async () => {
     const { id } = await newProject();
     const recipe = { kind: 'path', drawing: { points: [{ x: 0.2, y: 0.3, width: 0.1 }], closed: false, size: 256 } };
-    const source = (await put(id, 'way.png', image(4, 4), { recipe: JSON.stringify(recipe) }).expect(201)).body as SavedSource;
+    const source = (await put(id, 'way.png', image(4, 4), { recipe: JSON.stringify(recipe) }).expect(201))
+      .body as SavedSource;
     expect(source.recipe).toEqual(recipe);
     expect((await api().get(`/api/sources/${source.id}`)).body).toEqual(source);
-    for (const bad of ['{"kind":"path"}', '{"kind":"spell"}', 'no json', JSON.stringify({ ...recipe, more: 1 }), '{"kind":"flow","drawing":{"strokes":"x"}}'])
+    for (const bad of [
+      '{"kind":"path"}',
+      '{"kind":"spell"}',
+      'no json',
+      JSON.stringify({ ...recipe, more: 1 }),
+      '{"kind":"flow","drawing":{"strokes":"x"}}',
+    ])
       await put(id, 'bad.png', image(4, 4), { recipe: bad })
         .expect(400)
         .expect('Content-Type', /problem/);
-    expect((await api().put(`/api/sources/${source.id}`).set('If-Match', '"1"').field('recipe', 'null').expect(200)).body).toMatchObject({ recipe: null });
+    expect(
+      (await api().put(`/api/sources/${source.id}`).set('If-Match', '"1"').field('recipe', 'null').expect(200)).body,
+    ).toMatchObject({ recipe: null });
   });
 
   it('refuse what is no image, broken or beyond a limit, and say which', async () => {
@@ -208,12 +262,16 @@ describe('sources', () => {
     const huge = image(3, 2);
     huge.writeUInt32BE(30000, 16);
     huge.writeUInt32BE(30000, 20);
-    expect((await put(id, 'huge.png', huge).expect(413)).body).toMatchObject({ detail: expect.stringContaining('"huge.png" is 30000 x 30000 pixels') });
+    expect((await put(id, 'huge.png', huge).expect(413)).body).toMatchObject({
+      detail: expect.stringContaining('"huge.png" is 30000 x 30000 pixels'),
+    });
     expect((await put(id, 'text.png', Buffer.from('GIF')).expect(415)).body).toMatchObject({
       detail: expect.stringContaining('"text.png" is none of the images'),
     });
     await put(id, 'half.png', image(3, 2).subarray(0, 20)).expect(422);
-    expect((await put(id, 'long.png', Buffer.alloc(64 * 1024 * 1024 + 1)).expect(413)).body).toMatchObject({ detail: expect.stringContaining('64 MB') });
+    expect((await put(id, 'long.png', Buffer.alloc(64 * 1024 * 1024 + 1)).expect(413)).body).toMatchObject({
+      detail: expect.stringContaining('64 MB'),
+    });
     await put(id, 'quoted".png', image(1, 1)).expect(400);
     expect((await api().get(`/api/projects/${id}/sources`)).body).toEqual([]);
   });
@@ -248,7 +306,11 @@ describe('the server', () => {
   });
 
   it('reads its options, and says which are wrong', () => {
-    expect(readOptions(['--port', '5000'], { ESTELA_PORT: '1', ESTELA_DATA: '/d' })).toEqual({ port: 5000, data: '/d', host: '127.0.0.1' });
+    expect(readOptions(['--port', '5000'], { ESTELA_PORT: '1', ESTELA_DATA: '/d' })).toEqual({
+      port: 5000,
+      data: '/d',
+      host: '127.0.0.1',
+    });
     expect(() => readOptions(['--port', 'x'], {})).toThrow("not 'x'");
     expect(() => readOptions(['--prot', '1'], {})).toThrow('--prot');
   });

@@ -24,29 +24,52 @@ interface View {
   readonly hash: string;
   readonly version: number;
 }
-const post = async (path: string, body: object): Promise<View> => (await api().post(`/api/${path}`).send(body).expect(201)).body as View;
+const post = async (path: string, body: object): Promise<View> =>
+  (await api().post(`/api/${path}`).send(body).expect(201)).body as View;
 const newProject = async (): Promise<string> => (await post('projects', { name: 'Lasting' })).id;
 const picture = (width: number): Buffer => PNG.sync.write(new PNG({ width, height: 1 }));
-const SET = { name: 'Vents', items: [], scene: { environment: 'greenhouse', backdrop: 'grey', exposure: 0 }, view: null };
+const SET = {
+  name: 'Vents',
+  items: [],
+  scene: { environment: 'greenhouse', backdrop: 'grey', exposure: 0 },
+  view: null,
+};
 
 describe('a save whose answer was lost', () => {
   it('can be sent again: what is stored already is no conflict, and no new version', async () => {
     const project = await newProject();
-    const recipe = JSON.stringify({ kind: 'path', drawing: { points: [{ x: 0.2, y: 0.3, width: 0.1 }], closed: false, size: 256 } });
-    const [first, second] = await Promise.all([3, 5].map(async (n) => Buffer.from(await glbOf(shapeMesh('plane', n), 'plane'))));
+    const recipe = JSON.stringify({
+      kind: 'path',
+      drawing: { points: [{ x: 0.2, y: 0.3, width: 0.1 }], closed: false, size: 256 },
+    });
+    const [first, second] = await Promise.all(
+      [3, 5].map(async (n) => Buffer.from(await glbOf(shapeMesh('plane', n), 'plane'))),
+    );
     const material = await post(`projects/${project}/materials`, { text: 'out color = 1' });
     const set = await post(`projects/${project}/sets`, SET);
     const form = async (path: string, file: Buffer): Promise<View> =>
-      (await api().post(`/api/projects/${project}/${path}`).field('name', 'a.png').attach('file', file, 'a').expect(201)).body as View;
+      (
+        await api()
+          .post(`/api/projects/${project}/${path}`)
+          .field('name', 'a.png')
+          .attach('file', file, 'a')
+          .expect(201)
+      ).body as View;
     const [source, mesh] = [await form('sources', picture(2)), await form('meshes', first!)];
     const saves = [
-      (match: string) => api().put(`/api/materials/${material.id}`).set('If-Match', match).send({ text: 'out color = 2' }),
+      (match: string) =>
+        api().put(`/api/materials/${material.id}`).set('If-Match', match).send({ text: 'out color = 2' }),
       (match: string) =>
         api()
           .put(`/api/sets/${set.id}`)
           .set('If-Match', match)
           .send({ ...SET, name: 'Ducts' }),
-      (match: string) => api().put(`/api/sources/${source.id}`).set('If-Match', match).field('recipe', recipe).attach('file', picture(4), 'a.png'),
+      (match: string) =>
+        api()
+          .put(`/api/sources/${source.id}`)
+          .set('If-Match', match)
+          .field('recipe', recipe)
+          .attach('file', picture(4), 'a.png'),
       (match: string) => api().put(`/api/meshes/${mesh.id}`).set('If-Match', match).attach('file', second!, 'file'),
     ];
     for (const send of saves) {
@@ -80,7 +103,9 @@ describe('rows', () => {
     const row = (await MaterialRow.findByPk(material.id))!;
     const guard = { what: 'material', counter: 'revision' } as const;
     await update((await MaterialRow.findByPk(material.id))!, { text: 'new' }, guard);
-    await expect(update(row, { deletedAt: new Date() }, { ...guard, next: row.revision })).rejects.toMatchObject({ kind: 'stale' });
+    await expect(update(row, { deletedAt: new Date() }, { ...guard, next: row.revision })).rejects.toMatchObject({
+      kind: 'stale',
+    });
     expect((await MaterialRow.findByPk(material.id))!.deletedAt).toBeNull();
   });
 });
@@ -94,7 +119,13 @@ describe('what is no longer used', () => {
   it('goes a week after it was last used, and not by when it came', async () => {
     const project = await newProject();
     const upload = async (name: string, width: number): Promise<View> =>
-      (await api().post(`/api/projects/${project}/sources`).field('name', name).attach('file', picture(width), name).expect(201)).body as View;
+      (
+        await api()
+          .post(`/api/projects/${project}/sources`)
+          .field('name', name)
+          .attach('file', picture(width), name)
+          .expect(201)
+      ).body as View;
     const [one, two, shared] = [await upload('a.png', 11), await upload('b.png', 12), await upload('c.png', 11)];
     const old = new Date(Date.now() - 9 * day).toISOString();
     await served.sequelize.query('UPDATE blobs SET createdAt = ?', { replacements: [old] });
@@ -120,7 +151,9 @@ describe('what is no longer used', () => {
   it('goes with its project too, meshes like pictures, and a deleted material with its revisions', async () => {
     const project = await newProject();
     const file = Buffer.from(await glbOf(shapeMesh('plane', 7), 'plane'));
-    const mesh = (await api().post(`/api/projects/${project}/meshes`).field('name', 'a').attach('file', file, 'a').expect(201)).body as View;
+    const mesh = (
+      await api().post(`/api/projects/${project}/meshes`).field('name', 'a').attach('file', file, 'a').expect(201)
+    ).body as View;
     const material = await post(`projects/${project}/materials`, { text: 'out color = 1' });
     await api().delete(`/api/materials/${material.id}`).set('If-Match', '"1"').expect(204);
     await later(6.9);
@@ -167,12 +200,19 @@ describe('bodies', () => {
       ];
       for (const answer of await Promise.all(bodies)) {
         const problem = answer.body as { detail: string };
-        expect([verb, path, answer.status, problem.detail.length > 10 && problem.detail.length < 5000]).toEqual([verb, path, 400, true]);
+        expect([verb, path, answer.status, problem.detail.length > 10 && problem.detail.length < 5000]).toEqual([
+          verb,
+          path,
+          400,
+          true,
+        ]);
       }
     }
     expect((await api().get(`/api/projects/${project}`)).headers.etag).toBe('"1"');
     // A few wrong things are all told.
-    const problem = (await api().post('/api/projects').send({ name: '', a: 1, b: 2 }).expect(400)).body as { errors: unknown[] };
+    const problem = (await api().post('/api/projects').send({ name: '', a: 1, b: 2 }).expect(400)).body as {
+      errors: unknown[];
+    };
     expect(problem.errors).toHaveLength(3);
   });
 });
@@ -187,18 +227,28 @@ describe('hostile meshes', () => {
       out.write(kind, 4, 'latin1');
       return out;
     };
-    const chunks = [head(padded.length, 'JSON'), padded, ...(bytes > 0 ? [head(bytes, 'BIN\0'), Buffer.alloc(bytes)] : [])];
+    const chunks = [
+      head(padded.length, 'JSON'),
+      padded,
+      ...(bytes > 0 ? [head(bytes, 'BIN\0'), Buffer.alloc(bytes)] : []),
+    ];
     const start = Buffer.alloc(12);
     start.write('glTF');
     start.writeUInt32LE(2, 4);
     start.writeUInt32LE(12 + chunks.reduce((sum, c) => sum + c.length, 0), 8);
     return Buffer.concat([start, ...chunks]);
   };
-  const scene = { asset: { version: '2.0' }, scenes: [{ nodes: [0] }], nodes: [{ mesh: 0 }], meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }] };
+  const scene = {
+    asset: { version: '2.0' },
+    scenes: [{ nodes: [0] }],
+    nodes: [{ mesh: 0 }],
+    meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
+  };
 
   it('of 212 bytes or 60 MB are refused, while others are answered at once', async () => {
     const project = await newProject();
-    const send = (file: Buffer) => api().post(`/api/projects/${project}/meshes`).field('name', 'x').attach('file', file, 'x');
+    const send = (file: Buffer) =>
+      api().post(`/api/projects/${project}/meshes`).field('name', 'x').attach('file', file, 'x');
     const files = [
       glbWith({ ...scene, accessors: [{ componentType: 5126, count: 1_000_000_000, type: 'VEC3' }] }),
       glbWith({ ...scene, accessors: [{ componentType: 5126, count: 30_000_000, type: 'VEC3' }] }),

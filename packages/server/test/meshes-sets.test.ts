@@ -16,8 +16,10 @@ interface View {
   hash: string;
   version: number;
 }
-const newProject = async (): Promise<string> => ((await api().post('/api/projects').send({ name: 'Test' }).expect(201)).body as View).id;
-const glb = async (subdivisions: number): Promise<Buffer> => Buffer.from(await glbOf(shapeMesh('plane', subdivisions), 'plane'));
+const newProject = async (): Promise<string> =>
+  ((await api().post('/api/projects').send({ name: 'Test' }).expect(201)).body as View).id;
+const glb = async (subdivisions: number): Promise<Buffer> =>
+  Buffer.from(await glbOf(shapeMesh('plane', subdivisions), 'plane'));
 
 describe('meshes', () => {
   it('are kept as GLB, changed guarded by their version, and given back byte for byte', async () => {
@@ -91,7 +93,12 @@ describe('sets', () => {
     delay: 0,
     film: false,
   };
-  const body = { name: 'Bend', items: [item], scene: { environment: 'dusk', backdrop: 'room', exposure: 0.5 }, view: null };
+  const body = {
+    name: 'Bend',
+    items: [item],
+    scene: { environment: 'dusk', backdrop: 'room', exposure: 0.5 },
+    view: null,
+  };
   it('are kept whole and changed guarded by their version', async () => {
     const project = await newProject();
     const made = await api().post(`/api/projects/${project}/sets`).send(body).expect(201);

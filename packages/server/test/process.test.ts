@@ -1,6 +1,16 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -37,7 +47,16 @@ async function start(data: string, before = ':'): Promise<Running> {
   const port = await freePort();
   const child = spawn(
     'bash',
-    ['-c', `${before}; exec "$0" "$@"`, process.execPath, join(ROOT, 'packages/server/dist/main.js'), '--port', String(port), '--data', data],
+    [
+      '-c',
+      `${before}; exec "$0" "$@"`,
+      process.execPath,
+      join(ROOT, 'packages/server/dist/main.js'),
+      '--port',
+      String(port),
+      '--data',
+      data,
+    ],
     {
       env: { ...process.env, ESTELA_LOG: 'debug' },
     },
@@ -135,7 +154,9 @@ describe('a server process', () => {
     expect((await save(one, material!.id, material!.revision, 'out color = 0.5\n')).status).toBe(200);
     await one.end('SIGKILL');
     const after = await ready(data);
-    expect(await materials(after)).toContainEqual(expect.objectContaining({ id: material!.id, text: 'out color = 0.5\n' }));
+    expect(await materials(after)).toContainEqual(
+      expect.objectContaining({ id: material!.id, text: 'out color = 0.5\n' }),
+    );
     await after.end('SIGTERM');
   }, 240_000);
 
@@ -148,14 +169,20 @@ describe('a server process', () => {
       const large = `out color = 0.25 // ${'x'.repeat(150_000)}\n`;
       let refused: Response | undefined;
       // What is left over here and there takes a few.
-      for (let i = 0; i < 200 && refused?.status !== 507; i++) refused = await save(one, material!.id, material!.revision + i, `${large}// ${String(i)}\n`);
+      for (let i = 0; i < 200 && refused?.status !== 507; i++)
+        refused = await save(one, material!.id, material!.revision + i, `${large}// ${String(i)}\n`);
       expect(refused?.status).toBe(507);
-      expect(await refused!.json()).toMatchObject({ type: '/problems/no-room', detail: expect.stringContaining('Nothing of this was saved') });
+      expect(await refused!.json()).toMatchObject({
+        type: '/problems/no-room',
+        detail: expect.stringContaining('Nothing of this was saved'),
+      });
       const form = new FormData();
       form.set('name', 'sheet');
       form.set('file', new Blob([await glbOf(shapeMesh('plane', 60), 'sheet')]), 'sheet.glb');
       const [project] = (await (await fetch(`${one.address}/projects`)).json()) as { id: string }[];
-      expect((await fetch(`${one.address}/projects/${project!.id}/meshes`, { method: 'POST', body: form })).status).toBe(507);
+      expect(
+        (await fetch(`${one.address}/projects/${project!.id}/meshes`, { method: 'POST', body: form })).status,
+      ).toBe(507);
       // The log has nowhere to go by now: nobody waits for it.
       for (let i = 0; i < 300; i++) expect((await fetch(`${one.address}/materials/${other!.id}`)).status).toBe(200);
       disk.empty(one);
@@ -178,7 +205,10 @@ interface LimitedDisk {
   readonly remove: () => void;
 }
 
-/** A folder on a disk of a few megabytes where one can be made, which says that it is full; else files that may not grow, which give an I/O error. */
+/**
+ * A folder on a disk of a few megabytes where one can be made, which says that it is full; else files that may not
+ * grow, which give an I/O error.
+ */
 function limitedDisk(): LimitedDisk {
   const data = join(folder, 'small');
   mkdirSync(data);
@@ -188,9 +218,16 @@ function limitedDisk(): LimitedDisk {
   } catch {
     withDemo('small');
     const most = statSync(join(data, 'estela.sqlite')).size + 200_000;
-    const limit = ({ process: { pid } }: Running, size: string): unknown => execFileSync('prlimit', ['--pid', String(pid), `--fsize=${size}:unlimited`]);
+    const limit = ({ process: { pid } }: Running, size: string): unknown =>
+      execFileSync('prlimit', ['--pid', String(pid), `--fsize=${size}:unlimited`]);
     // The signal that comes with the error ends a process that does not ask otherwise.
-    return { data, before: 'trap "" XFSZ', fill: (one) => limit(one, String(most)), empty: (one) => limit(one, 'unlimited'), remove: () => undefined };
+    return {
+      data,
+      before: 'trap "" XFSZ',
+      fill: (one) => limit(one, String(most)),
+      empty: (one) => limit(one, 'unlimited'),
+      remove: () => undefined,
+    };
   }
   withDemo('small');
   return {
@@ -230,7 +267,10 @@ describe('the log', () => {
     for (let i = 0; i < 100; i++) log.write(`${'y'.repeat(99_999)}\n`);
     await log.close();
     const [first, second, ...rest] = readFileSync(path, 'utf8').split('\n');
-    expect([(JSON.parse(first!) as { msg: string }).msg, second]).toEqual(['3 lines of this log could not be written', '4']);
+    expect([(JSON.parse(first!) as { msg: string }).msg, second]).toEqual([
+      '3 lines of this log could not be written',
+      '4',
+    ]);
     // What does not fit while the disk is slow is not kept.
     expect(rest.filter((l) => l.startsWith('yyy')).length).toBeLessThanOrEqual(41);
   });

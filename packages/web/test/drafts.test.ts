@@ -48,11 +48,18 @@ describe('drafts', () => {
   };
 
   it('of two tabs are two: whatever each does, the last text that a tab typed and did not save is found', async () => {
-    const act = fc.record({ tab: fc.nat(2), does: fc.constantFrom('type' as const, 'save' as const, 'close' as const), text: fc.string({ maxLength: 3 }) });
+    const act = fc.record({
+      tab: fc.nat(2),
+      does: fc.constantFrom('type' as const, 'save' as const, 'close' as const),
+      text: fc.string({ maxLength: 3 }),
+    });
     await fc.assert(
       fc.asyncProperty(fc.array(act, { maxLength: 20 }), async (acts) => {
         browser();
-        const tabs: { keeper: DraftKeeper | undefined; text: string | undefined }[] = [0, 1, 2].map(() => ({ keeper: opened(), text: undefined }));
+        const tabs: { keeper: DraftKeeper | undefined; text: string | undefined }[] = [0, 1, 2].map(() => ({
+          keeper: opened(),
+          text: undefined,
+        }));
         for (const { tab, does, text } of acts) {
           const one = tabs[tab]!;
           if (does === 'type' && one.keeper) {
@@ -66,7 +73,9 @@ describe('drafts', () => {
             one.keeper = undefined;
           }
           // A page that is still open is the only one to show its text.
-          expect(await textsOf('m')).toEqual(tabs.flatMap((t) => (t.keeper || t.text === undefined ? [] : [t.text])).sort());
+          expect(await textsOf('m')).toEqual(
+            tabs.flatMap((t) => (t.keeper || t.text === undefined ? [] : [t.text])).sort(),
+          );
         }
         for (const { keeper } of tabs) keeper?.close();
       }),
@@ -96,11 +105,17 @@ describe('drafts', () => {
     const keeper = opened();
     expect([keeper.keep(typed('short')), keeper.keep(typed('long'.repeat(100)))]).toEqual([true, false]);
     browser({ denied: true });
-    expect([keeper.keep(typed('short')), memory.getItem('a'), memory.keys(), recall('a')]).toEqual([false, null, [], {}]);
+    expect([keeper.keep(typed('short')), memory.getItem('a'), memory.keys(), recall('a')]).toEqual([
+      false,
+      null,
+      [],
+      {},
+    ]);
     keeper.forget();
     expect(await textsOf()).toEqual([]);
     const kept = browser();
-    for (const [i, value] of ['', 'null', '7', '[]', '{"text":1,"revision":1}', '{"text":"x"}', '{'].entries()) kept.set(`estela.draft.m.${String(i)}`, value);
+    for (const [i, value] of ['', 'null', '7', '[]', '{"text":1,"revision":1}', '{"text":"x"}', '{'].entries())
+      kept.set(`estela.draft.m.${String(i)}`, value);
     kept.set('estela.draft.', '{"text":"x","revision":1}');
     kept.set('estela.split', '{"text":"x","revision":1}');
     expect(await textsOf()).toEqual([]);

@@ -46,22 +46,25 @@ describe('a drawing', () => {
 
   it('keeps every stroke that is painted while others are being stored, and those that could not be', async () => {
     await fc.assert(
-      fc.asyncProperty(fc.array(fc.constantFrom('paint' as const, 'answer' as const, 'refuse' as const), { maxLength: 12 }), async (acts) => {
-        const hand = setUp();
-        const { drawing, stored, answer } = hand;
-        let painted = 0;
-        for (const act of acts) {
-          if (act === 'paint') hand.paint(painted++);
-          else await answer(act === 'answer');
-          expect(drawing.latest().strokes).toEqual(Array.from({ length: painted }, (_, i) => i));
-        }
-        hand.paint(painted++);
-        while (drawing.getState().status === 'storing') await answer(true);
-        expect([stored(), drawing.getState()]).toEqual([
-          Array.from({ length: painted }, (_, i) => i),
-          { shown: undefined, kept: undefined, status: 'stored', problem: '' },
-        ]);
-      }),
+      fc.asyncProperty(
+        fc.array(fc.constantFrom('paint' as const, 'answer' as const, 'refuse' as const), { maxLength: 12 }),
+        async (acts) => {
+          const hand = setUp();
+          const { drawing, stored, answer } = hand;
+          let painted = 0;
+          for (const act of acts) {
+            if (act === 'paint') hand.paint(painted++);
+            else await answer(act === 'answer');
+            expect(drawing.latest().strokes).toEqual(Array.from({ length: painted }, (_, i) => i));
+          }
+          hand.paint(painted++);
+          while (drawing.getState().status === 'storing') await answer(true);
+          expect([stored(), drawing.getState()]).toEqual([
+            Array.from({ length: painted }, (_, i) => i),
+            { shown: undefined, kept: undefined, status: 'stored', problem: '' },
+          ]);
+        },
+      ),
       { numRuns: 40 },
     );
   });

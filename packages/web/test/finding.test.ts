@@ -17,7 +17,13 @@ const labels = (marked: string, explicit?: boolean): string[] => (offered(marked
 /** Declarations of the images and ramps that a call names by its parameters. */
 const declared = ({ parameters }: Operation): string =>
   parameters
-    .map((p) => (p.accepts.includes('image') ? `image ${p.name} = "x.png"\n` : p.accepts.includes('ramp') ? `ramp ${p.name} = 0% #000000, 100% #ffffff\n` : ''))
+    .map((p) =>
+      p.accepts.includes('image')
+        ? `image ${p.name} = "x.png"\n`
+        : p.accepts.includes('ramp')
+          ? `ramp ${p.name} = 0% #000000, 100% #ffffff\n`
+          : '',
+    )
     .join('');
 
 describe('completion', () => {
@@ -30,7 +36,9 @@ describe('completion', () => {
       const { tree, diagnostics } = check(parse(`${head}${String(option.apply)}\nout color = a\n`));
       expect(tree.statements).toHaveLength(head.split('\n').length + 1);
       // What flows in may be of another type than it takes; what is written is complete.
-      expect(diagnostics.filter((d) => d.severity === 'error' && !d.message.includes('takes a')).map((d) => d.message)).toEqual([]);
+      expect(
+        diagnostics.filter((d) => d.severity === 'error' && !d.message.includes('takes a')).map((d) => d.message),
+      ).toEqual([]);
     },
   );
 
@@ -47,7 +55,8 @@ describe('completion', () => {
   });
 
   it('offers nothing in comments and texts, nor unasked where no word is begun', () => {
-    for (const marked of ['a = uv // pa¦', 'image a = "mi¦', 'material "pa¦']) expect(offered(marked, true)).toBeUndefined();
+    for (const marked of ['a = uv // pa¦', 'image a = "mi¦', 'material "pa¦'])
+      expect(offered(marked, true)).toBeUndefined();
     expect(offered('a = ¦')).toBeUndefined();
     expect(labels('a = ¦', true)).toContain('uv');
   });
@@ -75,6 +84,10 @@ describe('the palette', () => {
   });
 
   it('shows all for no words, and nothing for words that say nothing', () => {
-    expect([searchEntries('  ').length, searchEntries('qqqq'), searchEntries('make it the')]).toEqual([ENTRIES.length, [], []]);
+    expect([searchEntries('  ').length, searchEntries('qqqq'), searchEntries('make it the')]).toEqual([
+      ENTRIES.length,
+      [],
+      [],
+    ]);
   });
 });

@@ -22,7 +22,10 @@ describe('Fit', () => {
     expect(start(shapeMesh('plane', 2)).kept.getState().value.chosen).toEqual(new Set([0]));
     const fit = start(shapeMesh('cube', 4));
     await fit.refit('planar', { do: 'planar', about: 'z' });
-    expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([expect.stringContaining('Nothing is chosen'), undefined]);
+    expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([
+      expect.stringContaining('Nothing is chosen'),
+      undefined,
+    ]);
     fit.choose([1, 4]);
     fit.change(
       'move',
@@ -42,7 +45,10 @@ describe('Fit', () => {
   it('says why an operation cannot be done, and changes nothing', async () => {
     const fit = start(shapeMesh('plane', 3));
     await fit.refit('unroll', { do: 'unroll', about: 'z' });
-    expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([expect.stringContaining('covers the middle'), undefined]);
+    expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([
+      expect.stringContaining('covers the middle'),
+      undefined,
+    ]);
     fit.change(
       'fill',
       mapping((bounds) => normalised(bounds, false)),
@@ -65,11 +71,17 @@ describe('Fit', () => {
         },
       },
     );
-    const state = () => [fit.working.getState(), fit.problem.getState(), fit.kept.getState().undoes, fit.kept.getState().saving];
+    const state = () => [
+      fit.working.getState(),
+      fit.problem.getState(),
+      fit.kept.getState().undoes,
+      fit.kept.getState().saving,
+    ];
     const first = fit.refit('straighten', { do: 'straighten', along: 'u' });
     const second = fit.refit('loops', { do: 'loops', across: 'u', count: 3 });
     const before = fit.kept.getState().value.mesh;
-    const rowAt = (u: number): number => [...fit.kept.getState().value.mesh.uvs].filter((x, i) => i % 2 === 0 && Math.abs(x - u) < 1e-4).length;
+    const rowAt = (u: number): number =>
+      [...fit.kept.getState().value.mesh.uvs].filter((x, i) => i % 2 === 0 && Math.abs(x - u) < 1e-4).length;
     // A drag over the end of what is worked at is shown on what came of it.
     fit.preview(mapping(() => moved([1, 0])));
     expect([state(), answer.length]).toEqual([['straighten, then loops', '', undefined, 'waiting'], 1]);
@@ -155,17 +167,30 @@ describe('sets', () => {
     const one = newItem([], 'sphere', 'a');
     const two = newItem([one], 'm', null);
     expect(two.position[0]).toBeGreaterThan(one.position[0] + 1);
-    const set: SetBody = { name: 's', items: [one, two], scene: { environment: 'studio', backdrop: 'plain', exposure: 0 }, view: null };
+    const set: SetBody = {
+      name: 's',
+      items: [one, two],
+      scene: { environment: 'studio', backdrop: 'plain', exposure: 0 },
+      view: null,
+    };
     const twice = doubled(set, one);
     expect(new Set(twice.set.items.map((i) => i.id)).size).toBe(3);
     expect(withItem(twice.set, { ...two, scale: 2 }).items.map((i) => i.scale)).toEqual([1, 2, 1]);
     expect(withoutItem(twice.set, one.id).items.map((i) => i.id)).toEqual([two.id, twice.id]);
     expect(nameOfItem(one, meshes, materials)).toEqual(['Sphere', 'Mist']);
-    expect(nameOfItem({ ...two, variant: 'Calm', material: 'gone' }, meshes, materials)).toEqual(['tube', 'a deleted material']);
+    expect(nameOfItem({ ...two, variant: 'Calm', material: 'gone' }, meshes, materials)).toEqual([
+      'tube',
+      'a deleted material',
+    ]);
   });
   it('turns each copy about its own upright as time goes by', () => {
     const mesh = shapeMesh('plane');
-    const placing = { position: [0, 0, 0], turn: [0, 0, 0], scale: 1, copies: { kind: 'row', count: 2, step: [1, 0, 0] } } as const;
+    const placing = {
+      position: [0, 0, 0],
+      turn: [0, 0, 0],
+      scale: 1,
+      copies: { kind: 'row', count: 2, step: [1, 0, 0] },
+    } as const;
     const quarter = modelsOf({ key: 'a', mesh, placing, turning: 8 }, 2);
     expect(quarter).toHaveLength(2);
     // After a quarter of a turn x points away.

@@ -12,7 +12,8 @@ function handles(text: string, variant?: string): Handle[] {
   const index = program.steps.findIndex((s) => s.kind === 'step');
   return handlesOf(program, look, lineOfStep(program, index)!, index, variant).map((h) => h.handle);
 }
-const text = (stages: string): string => `dial speed: laps = 1 in -8..8\nflow = uv ${stages}\nout color = flow |> checker(2)\nvariant "Slow" { }\n`;
+const text = (stages: string): string =>
+  `dial speed: laps = 1 in -8..8\nflow = uv ${stages}\nout color = flow |> checker(2)\nvariant "Slow" { }\n`;
 const after = (before: string, edits: TextEdit[]): string => {
   const next = applyEdits(before, edits);
   expect(derive(next).ok).toBe(true);
@@ -21,8 +22,10 @@ const after = (before: string, edits: TextEdit[]): string => {
 const one = <K extends Handle['kind']>(text: string, kind: K): Extract<Handle, { kind: K }> =>
   handles(text).find((h): h is Extract<Handle, { kind: K }> => h.kind === kind)!;
 
-const figure = (low: number, high: number): fc.Arbitrary<number> => fc.integer({ min: low * 100, max: high * 100 }).map((v) => v / 100);
-const place = (low: number, high: number): fc.Arbitrary<readonly [number, number]> => fc.tuple(figure(low, high), figure(low, high));
+const figure = (low: number, high: number): fc.Arbitrary<number> =>
+  fc.integer({ min: low * 100, max: high * 100 }).map((v) => v / 100);
+const place = (low: number, high: number): fc.Arbitrary<readonly [number, number]> =>
+  fc.tuple(figure(low, high), figure(low, high));
 const how = { straight: false, free: false };
 const close = (a: readonly number[], b: readonly number[], by: number): void => {
   b.forEach((v, i) => {
@@ -33,19 +36,28 @@ const close = (a: readonly number[], b: readonly number[], by: number): void => 
 describe('what a hand drags on the Stage is written so that it lies where it was let go', () => {
   it('the arrow of a pan: whole laps and degrees, or anything where it is free', () => {
     fc.assert(
-      fc.property(fc.integer({ min: -6, max: 6 }), fc.integer({ min: 0, max: 359 }), place(-6, 6), fc.boolean(), (rate, heading, to, free) => {
-        const before = text(`|> pan(${String(rate)} laps, heading: ${String(heading)}deg) |> tile(2)`);
-        const way = Math.hypot(...to);
-        fc.pre(way > 0.5);
-        const written = after(before, one(before, 'arrow').drag(to, { ...how, free }));
-        expect(written).toContain('|> tile(2)');
-        const { vector } = one(written, 'arrow');
-        const length = Math.hypot(...vector);
-        expect(Math.abs(length - way)).toBeLessThanOrEqual(free ? 0.006 : 0.501);
-        if (!free) expect(length).toBeCloseTo(Math.round(length), 6);
-        // The heading is a whole degree away at most.
-        if (length > 0) expect(Math.cos(Math.atan2(vector[1], vector[0]) - Math.atan2(to[1], to[0]))).toBeGreaterThan(Math.cos((0.51 * Math.PI) / 180));
-      }),
+      fc.property(
+        fc.integer({ min: -6, max: 6 }),
+        fc.integer({ min: 0, max: 359 }),
+        place(-6, 6),
+        fc.boolean(),
+        (rate, heading, to, free) => {
+          const before = text(`|> pan(${String(rate)} laps, heading: ${String(heading)}deg) |> tile(2)`);
+          const way = Math.hypot(...to);
+          fc.pre(way > 0.5);
+          const written = after(before, one(before, 'arrow').drag(to, { ...how, free }));
+          expect(written).toContain('|> tile(2)');
+          const { vector } = one(written, 'arrow');
+          const length = Math.hypot(...vector);
+          expect(Math.abs(length - way)).toBeLessThanOrEqual(free ? 0.006 : 0.501);
+          if (!free) expect(length).toBeCloseTo(Math.round(length), 6);
+          // The heading is a whole degree away at most.
+          if (length > 0)
+            expect(Math.cos(Math.atan2(vector[1], vector[0]) - Math.atan2(to[1], to[0]))).toBeGreaterThan(
+              Math.cos((0.51 * Math.PI) / 180),
+            );
+        },
+      ),
       { numRuns: 40 },
     );
   });
@@ -65,9 +77,17 @@ describe('what a hand drags on the Stage is written so that it lies where it was
           close(one(after(before, one(before, 'point').drag(to)), 'point').at, to, 0.0051);
           close([one(after(before, one(before, 'arc').drag(turns, how)), 'arc').turns], [turns], 0.5 / 360 + 1e-6);
           before = text(`|> spin(1 laps${pivot})`);
-          close([one(after(before, one(before, 'arc').drag(turns, { ...how, free: true })), 'arc').turns / ARC_PER_LAP], [turns / ARC_PER_LAP], 0.0051);
+          close(
+            [one(after(before, one(before, 'arc').drag(turns, { ...how, free: true })), 'arc').turns / ARC_PER_LAP],
+            [turns / ARC_PER_LAP],
+            0.0051,
+          );
           before = text(given ? '|> tile(3, 5)' : '|> tile(3)');
-          close(one(after(before, one(before, 'box').drag([1 / n, 1 / m])), 'box').corner, given ? [1 / n, 1 / m] : [1 / n], 1e-6);
+          close(
+            one(after(before, one(before, 'box').drag([1 / n, 1 / m])), 'box').corner,
+            given ? [1 / n, 1 / m] : [1 / n],
+            1e-6,
+          );
           before = text(given ? '|> offset(0.1, 0.2)' : '|> offset(0.1)');
           close(one(after(before, one(before, 'arrow').drag(to, how)), 'arrow').vector, given ? to : [to[0]], 0.0051);
         },

@@ -4,7 +4,10 @@ import { createKept } from '../src/app/kept.ts';
 import { ApiError } from '../src/api/client.ts';
 
 /** A store that takes what it is sent, or says why not. */
-const storing = (write: (value: number) => Promise<unknown>) => ({ write, recognise: () => Promise.resolve(undefined) });
+const storing = (write: (value: number) => Promise<unknown>) => ({
+  write,
+  recognise: () => Promise.resolve(undefined),
+});
 const answered = storing(() => Promise.resolve());
 
 /** A server that guards its one value by a version, and answers as it is told to; `now` is what is stored. */
@@ -130,10 +133,16 @@ describe('what is kept', () => {
       value: fc.integer({ min: 0, max: 4 }),
       group: fc.option(fc.constantFrom('a', 'b'), { nil: undefined }),
     }),
-    fc.record({ kind: fc.constant('preview' as const), value: fc.option(fc.integer({ min: 0, max: 4 }), { nil: undefined }) }),
+    fc.record({
+      kind: fc.constant('preview' as const),
+      value: fc.option(fc.integer({ min: 0, max: 4 }), { nil: undefined }),
+    }),
     fc.record({ kind: fc.constantFrom('commit' as const, 'undo' as const, 'redo' as const) }),
     fc.record({ kind: fc.constant('wait' as const), ms: fc.constantFrom(100, 500, 900, 5000) }),
-    fc.record({ kind: fc.constant('server' as const), mode: fc.constantFrom('well' as const, 'lost' as const, 'away' as const, 'full' as const) }),
+    fc.record({
+      kind: fc.constant('server' as const),
+      mode: fc.constantFrom('well' as const, 'lost' as const, 'away' as const, 'full' as const),
+    }),
   );
   type Act = typeof act extends fc.Arbitrary<infer T> ? T : never;
   const become = (value: number): Act => ({ kind: 'become', value, group: undefined });
@@ -146,7 +155,12 @@ describe('what is kept', () => {
         const server = new Server();
         const kept = createKept<number>(0, server.storing);
         // What it should be, told plainly: a list of values, and where in it one stands.
-        let [values, at, group, dragged]: [number[], number, string | undefined, number | undefined] = [[0], 0, undefined, undefined];
+        let [values, at, group, dragged]: [number[], number, string | undefined, number | undefined] = [
+          [0],
+          0,
+          undefined,
+          undefined,
+        ];
         for (const a of acts) {
           switch (a.kind) {
             case 'become':
@@ -191,11 +205,31 @@ describe('what is kept', () => {
       {
         numRuns: Number(process.env.ESTELA_RUNS ?? 200),
         examples: [
-          // Dragged to the value that is being saved, and let go of again once it is: the change before the drag is still to be saved.
+          // Dragged to the value that is being saved, and let go of again once it is: the change before the drag is
+          // still to be saved.
           [[become(1), wait(900), become(2), preview(1), wait(500), preview(undefined)]],
-          // A save whose answer was lost is no conflict with oneself, whatever was typed since; nor is it saved where it was undone.
-          [[become(1), { kind: 'server', mode: 'lost' }, wait(900), wait(500), become(2), { kind: 'server', mode: 'well' }]],
-          [[become(1), { kind: 'server', mode: 'lost' }, wait(900), wait(500), { kind: 'undo' }, { kind: 'server', mode: 'well' }]],
+          // A save whose answer was lost is no conflict with oneself, whatever was typed since; nor is it saved where
+          // it was undone.
+          [
+            [
+              become(1),
+              { kind: 'server', mode: 'lost' },
+              wait(900),
+              wait(500),
+              become(2),
+              { kind: 'server', mode: 'well' },
+            ],
+          ],
+          [
+            [
+              become(1),
+              { kind: 'server', mode: 'lost' },
+              wait(900),
+              wait(500),
+              { kind: 'undo' },
+              { kind: 'server', mode: 'well' },
+            ],
+          ],
         ],
       },
     );

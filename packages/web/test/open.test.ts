@@ -81,7 +81,9 @@ describe('a set that is open', () => {
     server.set = { ...server.set, name: 'Theirs', version: 9 };
     await saveAgain(kept, refresh);
     expect([kept.getState().saving, server.set.name]).toEqual(['stale', 'Theirs']);
-    await expect(saveAgain(kept, () => Promise.reject(new Error('The server cannot be reached.')))).rejects.toThrow('cannot be reached');
+    await expect(saveAgain(kept, () => Promise.reject(new Error('The server cannot be reached.')))).rejects.toThrow(
+      'cannot be reached',
+    );
     expect([kept.getState().saving, server.set.name]).toEqual(['stale', 'Theirs']);
     await saveAgain(kept, refresh);
     expect([kept.getState().saving, server.set.name]).toEqual(['saved', 'Mine']);
@@ -99,7 +101,14 @@ describe('what is left before it is saved', () => {
       save: () => {
         store.setState({ saved: true });
       },
-      unsaved: { thing: store, store, isSaved, isLost: () => true, flush: () => Promise.resolve(), end: () => void ends.push('end') },
+      unsaved: {
+        thing: store,
+        store,
+        isSaved,
+        isLost: () => true,
+        flush: () => Promise.resolve(),
+        end: () => void ends.push('end'),
+      },
     };
   };
 

@@ -17,7 +17,14 @@ class FakeWorker extends EventTarget {
     FakeWorker.ports.push(port1, port2);
     this.#page = nodeEndpoint(port1);
     const number = FakeWorker.made.length;
-    expose({ who: () => number, think: () => new Promise(() => undefined), fail: () => Promise.reject(new Error('no such thing')) }, nodeEndpoint(port2));
+    expose(
+      {
+        who: () => number,
+        think: () => new Promise(() => undefined),
+        fail: () => Promise.reject(new Error('no such thing')),
+      },
+      nodeEndpoint(port2),
+    );
   }
   postMessage(message: unknown, transfer?: Transferable[]): void {
     this.#page.postMessage(message, transfer);

@@ -20,13 +20,15 @@ describe('a source that is renamed is renamed in the materials that read it', ()
     materials = [make('a', READS), make('b', READS), make('c', 'out color = 1\n'), make('d', `// "old.png"\n${READS}`)];
     meanwhile = () => undefined;
     globalThis.fetch = ((address: string, { method = 'GET', headers, body }: RequestInit = {}) => {
-      const answer = (status: number, what: unknown): Promise<Response> => Promise.resolve(new Response(JSON.stringify(what), { status }));
+      const answer = (status: number, what: unknown): Promise<Response> =>
+        Promise.resolve(new Response(JSON.stringify(what), { status }));
       const id = /materials\/(\w+)/.exec(address)?.[1];
       const material = materials.find((m) => m.id === id);
       if (!material) return answer(200, materials);
       if (method === 'GET') return answer(200, material);
       meanwhile(material);
-      if ((headers as Record<string, string>)['if-match'] !== `"${String(material.revision)}"`) return answer(412, { detail: 'It was saved elsewhere.' });
+      if ((headers as Record<string, string>)['if-match'] !== `"${String(material.revision)}"`)
+        return answer(412, { detail: 'It was saved elsewhere.' });
       Object.assign(material, JSON.parse(body as string), { revision: material.revision + 1 });
       return answer(200, material);
     }) as typeof fetch;
@@ -62,7 +64,12 @@ describe('a source that is renamed is renamed in the materials that read it', ()
       material.revision++;
     };
     await rename();
-    expect(texts()).toEqual([renamed, `// theirs 0\n// theirs 1\n${renamed}`, 'out color = 1\n', `// "old.png"\n${renamed}`]);
+    expect(texts()).toEqual([
+      renamed,
+      `// theirs 0\n// theirs 1\n${renamed}`,
+      'out color = 1\n',
+      `// "old.png"\n${renamed}`,
+    ]);
   });
 
   it('and says which still has the old name where one cannot be written, after doing all others', async () => {

@@ -6,11 +6,15 @@ import { meshesOf, type MeshesStore } from '../src/meshes/meshes-store.ts';
 import { freeName, sourcesOf, stemOf } from '../src/sources/sources-store.ts';
 import { bytesOf, forTexture } from '../src/workers/shown.ts';
 
-/** A server in memory, as far as sources go: names are unique, versions guard writes, pictures are told apart by their hash. */
+/**
+ * A server in memory, as far as sources go: names are unique, versions guard writes, pictures are told apart by their
+ * hash.
+ */
 function fakeServer(): (address: string, options?: RequestInit) => Promise<Response> {
   let sources: Source[] = [];
   let next = 0;
-  const answer = (status: number, body?: unknown): Response => new Response(body === undefined ? null : JSON.stringify(body), { status });
+  const answer = (status: number, body?: unknown): Response =>
+    new Response(body === undefined ? null : JSON.stringify(body), { status });
   return async (address, { method = 'GET', body, headers } = {}) => {
     await Promise.resolve();
     const path = address.replace('/api/', '');
@@ -18,7 +22,8 @@ function fakeServer(): (address: string, options?: RequestInit) => Promise<Respo
     const file = form.get('file');
     const hash = file instanceof Blob ? `hash of ${await file.text()}` : form.get('hash');
     const name = form.get('name');
-    const taken = (except?: string): boolean => typeof name === 'string' && sources.some((s) => s.name === name && s.id !== except);
+    const taken = (except?: string): boolean =>
+      typeof name === 'string' && sources.some((s) => s.name === name && s.id !== except);
     if (method === 'GET')
       return answer(
         200,
@@ -39,14 +44,20 @@ function fakeServer(): (address: string, options?: RequestInit) => Promise<Respo
     }
     const source = sources.find((s) => s.id === path.replace('sources/', ''));
     if (!source) return answer(404, { detail: 'gone' });
-    if ((headers as Record<string, string>)['if-match'] !== `"${String(source.version)}"`) return answer(412, { detail: 'stale' });
+    if ((headers as Record<string, string>)['if-match'] !== `"${String(source.version)}"`)
+      return answer(412, { detail: 'stale' });
     sources = sources.filter((s) => s !== source);
     if (method === 'DELETE') return answer(204);
     if (taken(source.id)) {
       sources = [...sources, source];
       return answer(409, { detail: 'taken' });
     }
-    const changed = { ...source, ...(hash === null ? {} : { hash }), ...(name === null ? {} : { name }), version: source.version + 1 } as Source;
+    const changed = {
+      ...source,
+      ...(hash === null ? {} : { hash }),
+      ...(name === null ? {} : { name }),
+      version: source.version + 1,
+    } as Source;
     sources = [...sources, changed];
     return answer(200, changed);
   };
@@ -71,7 +82,11 @@ describe('the sources of a project', () => {
   it('go back and forth over anything that was done to them', async () => {
     let project = 0;
     const act = fc.oneof(
-      fc.record({ kind: fc.constant('create' as const), name: fc.constantFrom('a', 'b', 'c', 'd'), content: fc.nat(3) }),
+      fc.record({
+        kind: fc.constant('create' as const),
+        name: fc.constantFrom('a', 'b', 'c', 'd'),
+        content: fc.nat(3),
+      }),
       fc.record({ kind: fc.constant('replace' as const), which: fc.nat(3), content: fc.nat(3) }),
       fc.record({ kind: fc.constant('rename' as const), which: fc.nat(3), name: fc.constantFrom('a', 'b', 'c', 'x') }),
       fc.record({ kind: fc.constant('remove' as const), which: fc.nat(3) }),
@@ -116,12 +131,12 @@ describe('the sources of a project', () => {
 
   it('have names that are free', () => {
     const taken = ['moss.png', 'moss 2.png', 'plain'].map((name) => ({ name }));
-    expect([freeName('moss.png', taken), freeName('fern.png', taken), freeName('plain', taken), stemOf('a.b.png')]).toEqual([
-      'moss 3.png',
-      'fern.png',
-      'plain 2',
-      'a.b',
-    ]);
+    expect([
+      freeName('moss.png', taken),
+      freeName('fern.png', taken),
+      freeName('plain', taken),
+      stemOf('a.b.png'),
+    ]).toEqual(['moss 3.png', 'fern.png', 'plain 2', 'a.b']);
   });
 });
 
@@ -134,10 +149,16 @@ describe('importing', () => {
     const read = jest.fn((bytes: Uint8Array) =>
       bytes.length === 3
         ? Promise.reject(new Error('is a broken PNG file: it ends too early.'))
-        : Promise.resolve({ header: { type: 'png', width: 4, height: 4, bits: 8 }, frames: bytes.length === 5 ? 6 : 1 }),
+        : Promise.resolve({
+            header: { type: 'png', width: 4, height: 4, bits: 8 },
+            frames: bytes.length === 5 ? 6 : 1,
+          }),
     );
     jest.unstable_mockModule('../src/workers/pixels.ts', () => ({
-      pixels: () => ({ inspect: read, sheet: () => Promise.resolve({ bytes: new Uint8Array(1), columns: 3, rows: 2 }) }),
+      pixels: () => ({
+        inspect: read,
+        sheet: () => Promise.resolve({ bytes: new Uint8Array(1), columns: 3, rows: 2 }),
+      }),
       stopPixels: () => undefined,
     }));
     const { createImporter } = await import('../src/sources/import-store.ts');
@@ -157,12 +178,28 @@ describe('importing', () => {
       new File(['12'], 'b.png'),
       new File(['4444'], 'a.png'),
     ]);
-    expect(await settle()).toEqual(['a.png: done', 'cut.png: refused', 'move.gif: asks frames', 'b.png: done', 'a.png: asks name']);
+    expect(await settle()).toEqual([
+      'a.png: done',
+      'cut.png: refused',
+      'move.gif: asks frames',
+      'b.png: done',
+      'a.png: asks name',
+    ]);
     expect(importer.getState().items[1]?.message).toBe('"cut.png" is a broken PNG file: it ends too early.');
     importer.answerFrames(importer.getState().items[2]!.id, true);
     importer.answerName('all', 'keep both');
-    expect(await settle()).toEqual(['a.png: done', 'cut.png: refused', 'move-sheet.png: done', 'b.png: done', 'a 2.png: done']);
-    expect(store.getState().sources.find((s) => s.name === 'move-sheet.png')?.recipe).toMatchObject({ kind: 'sheet', columns: 3, rows: 2 });
+    expect(await settle()).toEqual([
+      'a.png: done',
+      'cut.png: refused',
+      'move-sheet.png: done',
+      'b.png: done',
+      'a 2.png: done',
+    ]);
+    expect(store.getState().sources.find((s) => s.name === 'move-sheet.png')?.recipe).toMatchObject({
+      kind: 'sheet',
+      columns: 3,
+      rows: 2,
+    });
     importer.add([new File(['777'], 'late.png')]);
     importer.cancel();
     expect((await settle()).at(-1)).toBe('late.png: left out');
@@ -170,7 +207,9 @@ describe('importing', () => {
 
   it('sends each once however often it is answered, and nothing that was stopped meanwhile', async () => {
     jest.unstable_mockModule('../src/workers/pixels.ts', () => ({
-      pixels: () => ({ inspect: () => Promise.resolve({ header: { type: 'png', width: 4, height: 4, bits: 8 }, frames: 1 }) }),
+      pixels: () => ({
+        inspect: () => Promise.resolve({ header: { type: 'png', width: 4, height: 4, bits: 8 }, frames: 1 }),
+      }),
       stopPixels: () => undefined,
     }));
     const mesh = shapeMesh('plane', 1);
@@ -234,7 +273,11 @@ describe('importing', () => {
 
 describe('pixels that are shown', () => {
   it('become smaller by means, and 16 bits become floats for the card', () => {
-    const image = { width: 4, height: 2, data: Uint16Array.from({ length: 32 }, (_, i) => (i % 4 === 3 ? 65535 : (i >> 2) * 256)) };
+    const image = {
+      width: 4,
+      height: 2,
+      data: Uint16Array.from({ length: 32 }, (_, i) => (i % 4 === 3 ? 65535 : (i >> 2) * 256)),
+    };
     expect(bytesOf(image, 2)).toEqual({ width: 2, height: 1, data: Uint8Array.from([2, 2, 2, 255, 4, 4, 4, 255]) });
     const floats = forTexture(image, false, 4096).data;
     expect(floats).toBeInstanceOf(Float32Array);

@@ -42,7 +42,9 @@ describe('what a step looks like', () => {
       .map((v) => value(v) * 2 - 1);
     expect(Math.hypot(...normal)).toBeCloseTo(1, 3);
     const [red, green, blue] = shown('at', [0.57, 0.32]);
-    expect([value(red!), value(green!), blue]).toEqual([0.14, 0.64, 0].map((v) => expect.closeTo(v, 4) as unknown as number));
+    expect([value(red!), value(green!), blue]).toEqual(
+      [0.14, 0.64, 0].map((v) => expect.closeTo(v, 4) as unknown as number),
+    );
   });
 });
 
@@ -68,17 +70,29 @@ describe('a step alone', () => {
 });
 
 describe('the address', () => {
-  const { program } = derive('flow = uv |> pan(1 laps)\nflow = uv |> pan(2 laps)\nout color = flow |> checker(2)\nvariant "Too bright & wide" { }\n').look;
+  const { program } = derive(
+    'flow = uv |> pan(1 laps)\nflow = uv |> pan(2 laps)\nout color = flow |> checker(2)\nvariant "Too bright & wide" { }\n',
+  ).look;
   it('names steps and variant, and reads them back', () => {
     for (const index of program.steps.keys()) {
       const looked = { step: soloOf(program, index), alone: soloOf(program, 2), variant: 'Too bright & wide' };
       const address = withLookedAt(new URLSearchParams('view=sphere'), looked).toString();
       expect(readLookedAt(new URLSearchParams(address), program)).toEqual(looked);
-      expect(withLookedAt(new URLSearchParams(address), { step: undefined, alone: undefined, variant: undefined }).toString()).toBe('view=sphere');
+      expect(
+        withLookedAt(new URLSearchParams(address), {
+          step: undefined,
+          alone: undefined,
+          variant: undefined,
+        }).toString(),
+      ).toBe('view=sphere');
     }
-    expect(withLookedAt(new URLSearchParams(), { step: soloOf(program, 1), alone: soloOf(program, 2), variant: undefined }).toString()).toBe(
-      'step=flow+2&alone=out+color',
-    );
+    expect(
+      withLookedAt(new URLSearchParams(), {
+        step: soloOf(program, 1),
+        alone: soloOf(program, 2),
+        variant: undefined,
+      }).toString(),
+    ).toBe('step=flow+2&alone=out+color');
   });
   it('of what is not there opens nothing', () => {
     for (const words of ['gone', 'flow 3', 'out flow', 'flow 0', '', 'out color 2', '%00'])

@@ -50,14 +50,23 @@ describe('typing', () => {
       TEXT.replace('laps = 1', 'laps = 3'),
     ])
       expect([text, derive(text, before).look.graph === before.look.graph]).toEqual([text, true]);
-    for (const text of [TEXT.replace('checker(2)', 'checker(3)'), TEXT.replace('out color', 'out opacity'), TEXT.replace('flow =', 'off flow =')])
+    for (const text of [
+      TEXT.replace('checker(2)', 'checker(3)'),
+      TEXT.replace('out color', 'out opacity'),
+      TEXT.replace('flow =', 'off flow ='),
+    ])
       expect([text, derive(text, before).look.graph === before.look.graph]).toEqual([text, false]);
   });
 });
 
 describe('the document', () => {
   it('goes back and forth over any edits', () => {
-    const edit = fc.tuple(fc.nat(200), fc.nat(5), fc.string({ maxLength: 4 }), fc.constantFrom(undefined, 'typing', 'drag a'));
+    const edit = fc.tuple(
+      fc.nat(200),
+      fc.nat(5),
+      fc.string({ maxLength: 4 }),
+      fc.constantFrom(undefined, 'typing', 'drag a'),
+    );
     fc.assert(
       fc.property(fc.array(edit, { maxLength: 20 }), (edits) => {
         const document = createDocumentStore(TEXT);
@@ -152,7 +161,10 @@ describe('saving', () => {
     answer = () => answers(200, { ...material, revision: 4 });
     globalThis.fetch = ((_: string, options: RequestInit) => {
       if (options.method === 'PUT')
-        sent.push({ match: new Headers(options.headers).get('if-match'), text: (JSON.parse(options.body as string) as { text: string }).text });
+        sent.push({
+          match: new Headers(options.headers).get('if-match'),
+          text: (JSON.parse(options.body as string) as { text: string }).text,
+        });
       return options.method === 'PUT' ? answer() : answers(200, { ...material, ...stored });
     }) as typeof fetch;
   });
@@ -236,7 +248,8 @@ describe('saving', () => {
     setSpeed(document, '3');
     expect(saver.getState()).toMatchObject({ status: 'away', kept: true });
     stored = { text: lost, revision: 4 };
-    answer = () => (sent.at(-1)?.match === '"4"' ? answers(200, { ...material, revision: 5 }) : answers(412, { detail: 'stale' }));
+    answer = () =>
+      sent.at(-1)?.match === '"4"' ? answers(200, { ...material, revision: 5 }) : answers(412, { detail: 'stale' });
     await jest.advanceTimersByTimeAsync(5000);
     expect(saver.getState()).toMatchObject({ status: 'saved', revision: 5, kept: false });
     expect(sent.map((s) => [s.match, s.text])).toEqual([

@@ -25,7 +25,8 @@ class Server {
   refuses: Kind | undefined;
   #next = 0;
   readonly fetch = async (address: string, { method = 'GET', body }: RequestInit = {}): Promise<Response> => {
-    const answer = (status: number, what?: unknown): Response => new Response(what === undefined ? null : JSON.stringify(what), { status });
+    const answer = (status: number, what?: unknown): Response =>
+      new Response(what === undefined ? null : JSON.stringify(what), { status });
     const [first = '', id = '', kind = ''] = address.replace(/^\/api\//, '').split(/[/?]/);
     if (kind === 'content') return new Response(this.kept[first as Kind].find((k) => k.id === id)!.bytes);
     const at = (kind === '' ? first : kind) as Kind;
@@ -40,7 +41,8 @@ class Server {
             this.kept[at].filter((k) => k.projectId === id),
           );
     if (method === 'DELETE') {
-      for (const list of Object.keys(this.kept) as Kind[]) this.kept[list] = this.kept[list].filter((k) => k.id !== id && k.projectId !== id);
+      for (const list of Object.keys(this.kept) as Kind[])
+        this.kept[list] = this.kept[list].filter((k) => k.id !== id && k.projectId !== id);
       return answer(204);
     }
     if (method === 'PATCH') {
@@ -54,7 +56,12 @@ class Server {
     const made: Partial<Kept> = { id: `id ${String(this.#next++)}`, projectId: id, version: 1, revision: 1 };
     if (body instanceof FormData) {
       const file = body.get('file') as Blob;
-      Object.assign(made, { name: body.get('name'), bytes: await file.text(), mime: 'image/png', hash: 'h'.repeat(64) });
+      Object.assign(made, {
+        name: body.get('name'),
+        bytes: await file.text(),
+        mime: 'image/png',
+        hash: 'h'.repeat(64),
+      });
       made.recipe = JSON.parse((body.get('recipe') as string | null) ?? 'null') as Recipe | null;
     } else Object.assign(made, JSON.parse(body as string));
     if (at === 'materials') made.title = /material "(.*)"/.exec(made.text ?? '')?.[1] ?? 'Untitled';
@@ -74,7 +81,12 @@ beforeEach(() => {
 });
 
 const post = async (address: string, body: object | FormData): Promise<Kept> =>
-  (await (await server.fetch(`/api/${address}`, { method: 'POST', body: body instanceof FormData ? body : JSON.stringify(body) })).json()) as Kept;
+  (await (
+    await server.fetch(`/api/${address}`, {
+      method: 'POST',
+      body: body instanceof FormData ? body : JSON.stringify(body),
+    })
+  ).json()) as Kept;
 const form = (name: string, bytes: string, recipe: object | null = null): FormData => {
   const made = new FormData();
   made.set('name', name);
@@ -87,12 +99,21 @@ const fileOf = (blob: Blob): File => new File([blob], 'a.zip');
 /** All of a project, with names in place of ids. */
 function told(projectId: string): unknown {
   const inIt = (kind: Kind): Kept[] => server.kept[kind].filter((k) => k.projectId === projectId);
-  const names = new Map(Object.values(server.kept).flatMap((list) => list.map((k) => [k.id, k.text || k.bytes] as const)));
+  const names = new Map(
+    Object.values(server.kept).flatMap((list) => list.map((k) => [k.id, k.text || k.bytes] as const)),
+  );
   return {
     materials: inIt('materials').map((m) => m.text),
-    sources: inIt('sources').map((s) => [s.name, s.bytes, s.recipe?.kind === 'step' ? { ...s.recipe, materialId: names.get(s.recipe.materialId) } : s.recipe]),
+    sources: inIt('sources').map((s) => [
+      s.name,
+      s.bytes,
+      s.recipe?.kind === 'step' ? { ...s.recipe, materialId: names.get(s.recipe.materialId) } : s.recipe,
+    ]),
     meshes: inIt('meshes').map((m) => [m.name, m.bytes]),
-    sets: inIt('sets').map((s) => [s.name, s.items.map((i) => [names.get(i.mesh) ?? i.mesh, names.get(i.material ?? '')])]),
+    sets: inIt('sets').map((s) => [
+      s.name,
+      s.items.map((i) => [names.get(i.mesh) ?? i.mesh, names.get(i.material ?? '')]),
+    ]),
   };
 }
 
@@ -114,13 +135,21 @@ describe('a project as a zip', () => {
         const project = await post('projects', { name: 'Vents' });
         const materials = [];
         for (const [i, title] of titles.entries())
-          materials.push(await post(`projects/${project.id}/materials`, { text: `material "${title}"\n// ${String(i)}` }));
+          materials.push(
+            await post(`projects/${project.id}/materials`, { text: `material "${title}"\n// ${String(i)}` }),
+          );
         const step = materials[0] && { kind: 'step', materialId: materials[0].id, signature: 's', bake: {} };
         for (const [i, source] of sources.entries())
-          await post(`projects/${project.id}/sources`, form(source, `picture ${String(i)}`, i === 0 ? (step ?? null) : null));
+          await post(
+            `projects/${project.id}/sources`,
+            form(source, `picture ${String(i)}`, i === 0 ? (step ?? null) : null),
+          );
         const items = [{ mesh: 'sphere', material: materials.at(-1)?.id ?? null }];
         for (const [i, mesh] of meshes.entries())
-          items.push({ mesh: (await post(`projects/${project.id}/meshes`, form(mesh, `mesh ${String(i)}`))).id, material: null });
+          items.push({
+            mesh: (await post(`projects/${project.id}/meshes`, form(mesh, `mesh ${String(i)}`))).id,
+            material: null,
+          });
         await post(`projects/${project.id}/sets`, { name: 'all', items, scene: {}, view: null });
         const zip = await zipOf(project as unknown as Project);
         // No path leads anywhere but down.
@@ -163,12 +192,28 @@ describe('a project as a zip', () => {
     ['no name', { ...whole, name: 7 }, 'lacks a name, materials or sources'],
     ['materials that are none', { ...whole, materials: { length: 3 } }, 'lacks a name, materials or sources'],
     ['a material that is nothing', { ...whole, materials: [null] }, 'A material in its project.json lacks its file'],
-    ['a source without a name', { ...whole, sources: [{ file: 's.png' }] }, 'A source in its project.json lacks its file or name'],
+    [
+      'a source without a name',
+      { ...whole, sources: [{ file: 's.png' }] },
+      'A source in its project.json lacks its file or name',
+    ],
     ['a mesh that is a word', { ...whole, meshes: ['x'] }, 'A mesh in its project.json lacks its file or name'],
     ['a set without items', { ...whole, sets: [{ name: 'x' }] }, 'A set in its project.json lacks its items'],
-    ['a set with an item that is nothing', { ...whole, sets: [{ name: 'x', items: [null] }] }, 'A set in its project.json lacks its items'],
-    ['a file that is not there', { ...whole, materials: [{ file: '../m.wake' }] }, '../m.wake is listed but not in the zip'],
-    ['a file that every object has', { ...whole, materials: [{ file: 'constructor' }] }, 'constructor is listed but not in the zip'],
+    [
+      'a set with an item that is nothing',
+      { ...whole, sets: [{ name: 'x', items: [null] }] },
+      'A set in its project.json lacks its items',
+    ],
+    [
+      'a file that is not there',
+      { ...whole, materials: [{ file: '../m.wake' }] },
+      '../m.wake is listed but not in the zip',
+    ],
+    [
+      'a file that every object has',
+      { ...whole, materials: [{ file: 'constructor' }] },
+      'constructor is listed but not in the zip',
+    ],
   ])('that holds %s is refused in plain words, and leaves nothing behind', async (_, listing, words) => {
     await expect(projectFromZip(zip(listing))).rejects.toThrow(words);
     expect(Object.values(server.kept).flat()).toEqual([]);
@@ -177,9 +222,15 @@ describe('a project as a zip', () => {
   it('that the server cannot keep, that is no zip, or that unpacks to too much, leaves nothing behind', async () => {
     server.refuses = 'sources';
     await expect(projectFromZip(zip(whole))).rejects.toThrow('The disk is full.');
-    await expect(projectFromZip(fileOf(new Blob(['no zip'])))).rejects.toThrow('a.zip cannot be opened: it is not a zip, or it is broken.');
-    await expect(projectFromZip(fileOf(new Blob([zipped(new Map([['x', new Uint8Array(1)]]))])))).rejects.toThrow('It holds no project.json');
-    expect(() => unzipped(zipped(new Map([['a.md', new Uint8Array(3e6)]])), 2 * 2 ** 20)).toThrow('It unpacks to more than 2 MB.');
+    await expect(projectFromZip(fileOf(new Blob(['no zip'])))).rejects.toThrow(
+      'a.zip cannot be opened: it is not a zip, or it is broken.',
+    );
+    await expect(projectFromZip(fileOf(new Blob([zipped(new Map([['x', new Uint8Array(1)]]))])))).rejects.toThrow(
+      'It holds no project.json',
+    );
+    expect(() => unzipped(zipped(new Map([['a.md', new Uint8Array(3e6)]])), 2 * 2 ** 20)).toThrow(
+      'It unpacks to more than 2 MB.',
+    );
     expect(Object.values(server.kept).flat()).toEqual([]);
   });
 });

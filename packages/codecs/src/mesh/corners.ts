@@ -13,8 +13,14 @@ export interface Corners {
 /** Largest number of a vertex; squares of sums of such are still numbers on a graphics card. */
 const FARTHEST = 1e9;
 
-/** One mesh of several parts; corners that are the same in all they have become one vertex. Where a part has no normals each triangle gets its own. */
-export function meshOfCorners(parts: readonly Corners[], type: string): { readonly mesh: MeshData; readonly hasUvs: boolean } {
+/**
+ * One mesh of several parts; corners that are the same in all they have become one vertex. Where a part has no normals
+ * each triangle gets its own.
+ */
+export function meshOfCorners(
+  parts: readonly Corners[],
+  type: string,
+): { readonly mesh: MeshData; readonly hasUvs: boolean } {
   const count = parts.reduce((sum, p) => sum + Math.floor(p.positions.length / 9), 0);
   if (count === 0) throw noTriangles();
   if (count > TRIANGLE_LIMIT) throw tooManyTriangles(count);
@@ -35,8 +41,11 @@ export function meshOfCorners(parts: readonly Corners[], type: string): { readon
           uvs?.[c * 2] ?? 0,
           uvs?.[c * 2 + 1] ?? 0,
         ];
-        if (colored) for (let k = 0; k < 4; k++) vertex.push(colors && k < colors.width ? (colors.values[c * colors.width + k] ?? 1) : 1);
-        if (!vertex.every(Number.isFinite)) throw brokenMesh(type, 'a face names a vertex that is not there, or that is no number');
+        if (colored)
+          for (let k = 0; k < 4; k++)
+            vertex.push(colors && k < colors.width ? (colors.values[c * colors.width + k] ?? 1) : 1);
+        if (!vertex.every(Number.isFinite))
+          throw brokenMesh(type, 'a face names a vertex that is not there, or that is no number');
         if (vertex.some((x) => Math.abs(x) > FARTHEST)) throw brokenMesh(type, 'a number in it is beyond all measure');
         const key = vertex.map((x) => Math.fround(x)).join(' ');
         let index = known.get(key);
@@ -49,7 +58,10 @@ export function meshOfCorners(parts: readonly Corners[], type: string): { readon
     }
   }
   const pick = (from: number, length: number): Float32Array =>
-    Float32Array.from({ length: known.size * length }, (_, i) => values[Math.floor(i / length) * width + from + (i % length)]!);
+    Float32Array.from(
+      { length: known.size * length },
+      (_, i) => values[Math.floor(i / length) * width + from + (i % length)]!,
+    );
   const mesh: MeshData = {
     positions: pick(0, 3),
     normals: pick(3, 3),

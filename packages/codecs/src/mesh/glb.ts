@@ -1,5 +1,15 @@
 import { weldedPlaces, withNormals, type MeshData } from '@estela/core';
-import { BufferUtils, Document, Extension, GLB_BUFFER, Primitive, WebIO, type Accessor, type GLTF, type JSONDocument } from '@gltf-transform/core';
+import {
+  BufferUtils,
+  Document,
+  Extension,
+  GLB_BUFFER,
+  Primitive,
+  WebIO,
+  type Accessor,
+  type GLTF,
+  type JSONDocument,
+} from '@gltf-transform/core';
 import type { Corners } from './corners.ts';
 import { partsIn, sceneOf, type GltfScene } from './gltf-scene.ts';
 import { brokenMesh, lacksFile, MeshRefused } from './limits.ts';
@@ -30,11 +40,22 @@ export interface GltfParts {
 }
 
 /** The bytes of each buffer: of the GLB, of the text itself, or of a file beside. */
-function buffersOf(json: Readonly<Record<string, unknown>>, own: Uint8Array | undefined, beside: ReadonlyMap<string, Uint8Array>): Uint8Array<ArrayBuffer>[] {
+function buffersOf(
+  json: Readonly<Record<string, unknown>>,
+  own: Uint8Array | undefined,
+  beside: ReadonlyMap<string, Uint8Array>,
+): Uint8Array<ArrayBuffer>[] {
   return partsIn(json, 'buffers').map(({ uri, byteLength }) => {
-    const bytes = typeof uri !== 'string' ? own : uri.startsWith('data:') ? BufferUtils.createBufferFromDataURI(uri) : beside.get(nameIn(uri));
-    if (!bytes) throw typeof uri === 'string' ? lacksFile(uri) : brokenMesh('glTF', 'it names a buffer that is not in it');
-    if (typeof byteLength === 'number' && byteLength > bytes.length) throw brokenMesh('glTF', 'a buffer is shorter than it says');
+    const bytes =
+      typeof uri !== 'string'
+        ? own
+        : uri.startsWith('data:')
+          ? BufferUtils.createBufferFromDataURI(uri)
+          : beside.get(nameIn(uri));
+    if (!bytes)
+      throw typeof uri === 'string' ? lacksFile(uri) : brokenMesh('glTF', 'it names a buffer that is not in it');
+    if (typeof byteLength === 'number' && byteLength > bytes.length)
+      throw brokenMesh('glTF', 'a buffer is shorter than it says');
     return new Uint8Array(bytes);
   });
 }
@@ -55,7 +76,8 @@ export async function readGltf(bytes: Uint8Array, beside: ReadonlyMap<string, Ui
   const binary = bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
   const type = binary ? 'GLB' : 'glTF';
   try {
-    if (binary && new DataView(bytes.buffer, bytes.byteOffset).getUint32(12, true) > TEXT_LIMIT) throw brokenMesh(type, 'its JSON is too long');
+    if (binary && new DataView(bytes.buffer, bytes.byteOffset).getUint32(12, true) > TEXT_LIMIT)
+      throw brokenMesh(type, 'its JSON is too long');
     const reader = io();
     const given: JSONDocument = binary
       ? await reader.binaryToJSON(bytes)
@@ -67,7 +89,10 @@ export async function readGltf(bytes: Uint8Array, beside: ReadonlyMap<string, Ui
       json as Record<string, unknown>,
       buffers.map((b) => b.length),
     );
-    const document = await reader.readJSON({ json: scene.json, resources: Object.fromEntries(buffers.map((b, i) => [String(i), b])) });
+    const document = await reader.readJSON({
+      json: scene.json,
+      resources: Object.fromEntries(buffers.map((b, i) => [String(i), b])),
+    });
     return partsOf(document, scene);
   } catch (error) {
     if (error instanceof MeshRefused) throw error;
@@ -110,8 +135,11 @@ function order(primitive: Primitive, count: number): number[] | undefined {
   const mode = primitive.getMode() as number;
   if (mode === TRIANGLES) return Array.from({ length: length - (length % 3) }, (_, i) => at(i));
   if (mode === TRIANGLE_STRIP)
-    return Array.from({ length: Math.max(length - 2, 0) }, (_, i) => (i % 2 === 0 ? [at(i), at(i + 1), at(i + 2)] : [at(i + 1), at(i), at(i + 2)])).flat();
-  if (mode === TRIANGLE_FAN) return Array.from({ length: Math.max(length - 2, 0) }, (_, i) => [at(0), at(i + 1), at(i + 2)]).flat();
+    return Array.from({ length: Math.max(length - 2, 0) }, (_, i) =>
+      i % 2 === 0 ? [at(i), at(i + 1), at(i + 2)] : [at(i + 1), at(i), at(i + 2)],
+    ).flat();
+  if (mode === TRIANGLE_FAN)
+    return Array.from({ length: Math.max(length - 2, 0) }, (_, i) => [at(0), at(i + 1), at(i + 2)]).flat();
   return mode >= (POINTS ?? 0) ? undefined : [];
 }
 
@@ -122,13 +150,19 @@ function cornersOf(primitive: Primitive, m: readonly number[]): Corners | undefi
   const vertices = order(primitive, count);
   if (!vertices) return undefined;
   if (vertices.some((v) => v >= count)) throw brokenMesh('glTF', 'a face names a vertex that is not there');
-  const read = (accessor: Accessor | null, width: number, change: (value: number[]) => number[]): number[] | undefined => {
+  const read = (
+    accessor: Accessor | null,
+    width: number,
+    change: (value: number[]) => number[],
+  ): number[] | undefined => {
     if (!accessor || accessor.getCount() < count) return undefined;
     const element: number[] = [];
     return vertices.flatMap((v) => change(accessor.getElement(v, element).slice(0, width)));
   };
   const times = (value: readonly number[], rows: readonly number[], shift: 0 | 1): number[] =>
-    [0, 1, 2].map((k) => rows[k]! * value[0]! + rows[4 + k]! * value[1]! + rows[8 + k]! * value[2]! + shift * (rows[12 + k] ?? 0));
+    [0, 1, 2].map(
+      (k) => rows[k]! * value[0]! + rows[4 + k]! * value[1]! + rows[8 + k]! * value[2]! + shift * (rows[12 + k] ?? 0),
+    );
   const normalRows = cofactors(m);
   const mirrored = m[0]! * normalRows[0]! + m[1]! * normalRows[1]! + m[2]! * normalRows[2]! < 0;
   const color = primitive.getAttribute('COLOR_0');
@@ -146,7 +180,20 @@ function cornersOf(primitive: Primitive, m: readonly number[]): Corners | undefi
 /** The matrix that normals turn by: cofactors of the upper 3x3, laid out as a 4x4 with columns first. */
 function cofactors(m: readonly number[]): number[] {
   const [a, b, c, d, e, f, g, h, i] = [m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!, m[8]!, m[9]!, m[10]!] as const;
-  return [e * i - f * h, f * g - d * i, d * h - e * g, 0, c * h - b * i, a * i - c * g, b * g - a * h, 0, b * f - c * e, c * d - a * f, a * e - b * d, 0];
+  return [
+    e * i - f * h,
+    f * g - d * i,
+    d * h - e * g,
+    0,
+    c * h - b * i,
+    a * i - c * g,
+    b * g - a * h,
+    0,
+    b * f - c * e,
+    c * d - a * f,
+    a * e - b * d,
+    0,
+  ];
 }
 
 /** Each triangle the other way round, as a mirroring asks for. */

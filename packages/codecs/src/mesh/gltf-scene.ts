@@ -2,7 +2,10 @@ import { TRIANGLE_LIMIT } from '@estela/core';
 import { MathUtils, type GLTF } from '@gltf-transform/core';
 import { brokenMesh, compressed, PART_LIMIT, tooManyParts, tooManyTriangles, tooManyVertices } from './limits.ts';
 
-/** Counts everything a glTF file speaks of from its JSON, before anything is made of it, and leaves only what is read here. */
+/**
+ * Counts everything a glTF file speaks of from its JSON, before anything is made of it, and leaves only what is read
+ * here.
+ */
 
 /** Most elements that the attributes and indices of all shown meshes may have between them: five for each corner. */
 const VALUE_LIMIT = 15 * TRIANGLE_LIMIT;
@@ -40,11 +43,13 @@ export function partsIn(json: Part, name: string): readonly Part[] {
 /** A whole number from 0 up. */
 function whole(value: unknown, what: string, otherwise?: number): number {
   const number = value ?? otherwise;
-  if (typeof number !== 'number' || !Number.isSafeInteger(number) || number < 0) throw broken(`${what} is no whole number`);
+  if (typeof number !== 'number' || !Number.isSafeInteger(number) || number < 0)
+    throw broken(`${what} is no whole number`);
   return number;
 }
 
-const at = (list: readonly Part[], index: unknown, what: string): Part => list[whole(index, `the number of ${what}`)] ?? fail(missing(what));
+const at = (list: readonly Part[], index: unknown, what: string): Part =>
+  list[whole(index, `the number of ${what}`)] ?? fail(missing(what));
 const fail = (error: Error): never => {
   throw error;
 };
@@ -94,8 +99,13 @@ class Accessors {
     return this.accessors.list[kept]!.count as number;
   }
 
-  #checked({ type, componentType, count: counted, bufferView, byteOffset, normalized, sparse }: Part, kinds: readonly string[], integers: boolean): Part {
-    if (typeof type !== 'string' || !kinds.includes(type)) throw broken('an accessor has another type than what it is for');
+  #checked(
+    { type, componentType, count: counted, bufferView, byteOffset, normalized, sparse }: Part,
+    kinds: readonly string[],
+    integers: boolean,
+  ): Part {
+    if (typeof type !== 'string' || !kinds.includes(type))
+      throw broken('an accessor has another type than what it is for');
     const bytes = COMPONENT_BYTES[whole(componentType, 'a component type')];
     if (bytes === undefined || (integers && ![5121, 5123, 5125].includes(componentType as number)))
       throw broken('an accessor has a component type that it may not have');
@@ -108,18 +118,26 @@ class Accessors {
       componentType,
       count,
       normalized: normalized === true,
-      ...(bufferView === undefined ? {} : { bufferView: this.#view(bufferView, byteOffset, count, element), byteOffset: whole(byteOffset, 'an offset', 0) }),
+      ...(bufferView === undefined
+        ? {}
+        : {
+            bufferView: this.#view(bufferView, byteOffset, count, element),
+            byteOffset: whole(byteOffset, 'an offset', 0),
+          }),
       ...(sparse === undefined ? {} : { sparse: this.#sparse(sparse, count, element) }),
     };
   }
 
   /** Some elements given apart: their places, and their values. */
   #sparse(sparse: unknown, of: number, element: number): Part {
-    if (!isPart(sparse) || !isPart(sparse.indices) || !isPart(sparse.values)) throw broken('a sparse accessor lacks its indices or values');
+    if (!isPart(sparse) || !isPart(sparse.indices) || !isPart(sparse.values))
+      throw broken('a sparse accessor lacks its indices or values');
     const { indices, values } = sparse;
     const count = whole(sparse.count, 'the count of a sparse accessor');
     if (count > of) throw broken('a sparse accessor gives more elements than there are');
-    const bytes = [5121, 5123, 5125].includes(indices.componentType as number) ? COMPONENT_BYTES[indices.componentType as number] : undefined;
+    const bytes = [5121, 5123, 5125].includes(indices.componentType as number)
+      ? COMPONENT_BYTES[indices.componentType as number]
+      : undefined;
     if (bytes === undefined) throw broken('a sparse accessor has indices of another type');
     const part = ({ bufferView, byteOffset, componentType }: Part, size: number): Part => ({
       bufferView: this.#view(bufferView, byteOffset, count, size),
@@ -137,8 +155,14 @@ class Accessors {
     if (start + length > room) throw broken('a buffer view reaches beyond its buffer');
     const stride = whole(byteStride, 'a stride', element);
     if (stride < element || stride > 252) throw broken('a stride is too short or too long');
-    if (count > 0 && whole(offset, 'an offset', 0) + stride * (count - 1) + element > length) throw broken('an accessor reaches beyond its bytes');
-    return this.views.keep(index as number, () => ({ buffer, byteOffset: start, byteLength: length, ...(byteStride === undefined ? {} : { byteStride }) }));
+    if (count > 0 && whole(offset, 'an offset', 0) + stride * (count - 1) + element > length)
+      throw broken('an accessor reaches beyond its bytes');
+    return this.views.keep(index as number, () => ({
+      buffer,
+      byteOffset: start,
+      byteLength: length,
+      ...(byteStride === undefined ? {} : { byteStride }),
+    }));
   }
 }
 
@@ -152,16 +176,24 @@ interface CountedMesh {
   readonly triangles: number;
 }
 
-/** What the scene of a glTF file shows. `lengths` are those of its buffers, in bytes. Throws MeshRefused for what is broken or beyond a limit. */
+/**
+ * What the scene of a glTF file shows. `lengths` are those of its buffers, in bytes. Throws MeshRefused for what is
+ * broken or beyond a limit.
+ */
 export function sceneOf(json: Part, lengths: readonly number[]): GltfScene {
   const required = Array.isArray(json.extensionsRequired) ? json.extensionsRequired.map(String) : [];
   const packed = required.find((name) => /compression|draco|meshopt/i.test(name));
   if (packed !== undefined) throw compressed(packed);
   const version = isPart(json.asset) && typeof json.asset.version === 'string' ? json.asset.version : '';
   if (!version.startsWith('2.'))
-    throw broken(version === '' ? 'it does not say its version' : `it is of version ${version.slice(0, 20)}, and 2.0 is read here`);
+    throw broken(
+      version === '' ? 'it does not say its version' : `it is of version ${version.slice(0, 20)}, and 2.0 is read here`,
+    );
   const [meshes, nodes] = [partsIn(json, 'meshes'), partsIn(json, 'nodes')];
-  const accessors = new Accessors({ accessors: partsIn(json, 'accessors'), bufferViews: partsIn(json, 'bufferViews') }, lengths);
+  const accessors = new Accessors(
+    { accessors: partsIn(json, 'accessors'), bufferViews: partsIn(json, 'bufferViews') },
+    lengths,
+  );
   const kept = new Kept();
   const counted = new Map<Part, CountedMesh>();
   const meshOf = (index: unknown): CountedMesh => {
@@ -202,7 +234,10 @@ export function sceneOf(json: Part, lengths: readonly number[]): GltfScene {
 }
 
 /** A primitive with the attributes that are read here, and its triangles. */
-function primitiveOf({ attributes, indices, mode = 4 }: Part, accessors: Accessors): { readonly part: Part; readonly triangles: number } {
+function primitiveOf(
+  { attributes, indices, mode = 4 }: Part,
+  accessors: Accessors,
+): { readonly part: Part; readonly triangles: number } {
   if (!isPart(attributes)) throw broken('a primitive has no attributes');
   const read = Object.entries(ATTRIBUTES).flatMap(([name, kinds]) =>
     attributes[name] === undefined ? [] : [[name, accessors.keep(attributes[name], kinds)] as const],
@@ -210,13 +245,23 @@ function primitiveOf({ attributes, indices, mode = 4 }: Part, accessors: Accesso
   const position = read.find(([name]) => name === 'POSITION');
   const order = indices === undefined ? position?.[1] : accessors.keep(indices, ['SCALAR'], true);
   return {
-    part: { attributes: Object.fromEntries(read), mode: whole(mode, 'a mode'), ...(indices === undefined ? {} : { indices: order }) },
+    part: {
+      attributes: Object.fromEntries(read),
+      mode: whole(mode, 'a mode'),
+      ...(indices === undefined ? {} : { indices: order }),
+    },
     triangles: position && order !== undefined ? trianglesOf(mode, accessors.count(order)) : 0,
   };
 }
 
-/** The nodes of the scene that is shown first, or all of them, each with where it stands. A node hangs under one parent at most. */
-function* walk(json: Part, nodes: readonly Part[]): Generator<{ readonly node: Part; readonly matrix: readonly number[] }> {
+/**
+ * The nodes of the scene that is shown first, or all of them, each with where it stands. A node hangs under one parent
+ * at most.
+ */
+function* walk(
+  json: Part,
+  nodes: readonly Part[],
+): Generator<{ readonly node: Part; readonly matrix: readonly number[] }> {
   const children = (part: Part, name: string): unknown[] => {
     const value = part[name] ?? [];
     if (!Array.isArray(value)) throw broken(`the ${name} of a part are no list`);
@@ -242,12 +287,18 @@ function* walk(json: Part, nodes: readonly Part[]): Generator<{ readonly node: P
 function matrixOf({ matrix, translation, rotation, scale }: Part): number[] {
   const numbers = (value: unknown, otherwise: readonly number[]): number[] => {
     const list: unknown = value ?? otherwise;
-    if (!Array.isArray(list) || list.length !== otherwise.length || !list.every(Number.isFinite)) throw broken('a node stands at no place');
+    if (!Array.isArray(list) || list.length !== otherwise.length || !list.every(Number.isFinite))
+      throw broken('a node stands at no place');
     return list as number[];
   };
   if (matrix !== undefined) return numbers(matrix, new Array<number>(16).fill(0));
   const [t, r, s] = [numbers(translation, [0, 0, 0]), numbers(rotation, [0, 0, 0, 1]), numbers(scale, [1, 1, 1])];
-  return MathUtils.compose(t as [number, number, number], r as [number, number, number, number], s as [number, number, number], identity());
+  return MathUtils.compose(
+    t as [number, number, number],
+    r as [number, number, number, number],
+    s as [number, number, number],
+    identity(),
+  );
 }
 
 type Matrix = Parameters<typeof MathUtils.compose>[3];
@@ -255,4 +306,6 @@ const identity = (): Matrix => new Array<number>(16).fill(0) as unknown as Matri
 
 /** The product of two 4x4 matrices, columns first. */
 const times = (a: readonly number[], b: readonly number[]): number[] =>
-  Array.from({ length: 16 }, (_, i) => [0, 1, 2, 3].reduce((sum, k) => sum + a[k * 4 + (i % 4)]! * b[i - (i % 4) + k]!, 0));
+  Array.from({ length: 16 }, (_, i) =>
+    [0, 1, 2, 3].reduce((sum, k) => sum + a[k * 4 + (i % 4)]! * b[i - (i % 4) + k]!, 0),
+  );

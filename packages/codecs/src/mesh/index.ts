@@ -19,17 +19,23 @@ export interface ReadMesh {
 }
 
 /** A mesh as Wavefront OBJ. */
-export const objOf = async (mesh: MeshData, name: string): Promise<string> => (await import('./obj.ts')).objOf(mesh, name);
+export const objOf = async (mesh: MeshData, name: string): Promise<string> =>
+  (await import('./obj.ts')).objOf(mesh, name);
 
 /** Endings of the files that meshes come in. */
 export const MESH_ENDINGS = ['.obj', '.gltf', '.glb'] as const;
 export const isMeshName = (name: string): boolean => MESH_ENDINGS.some((ending) => name.toLowerCase().endsWith(ending));
 
 /**
- * Reads an OBJ, glTF or GLB file into one mesh: its parts together, as they stand in the scene, textures and materials left out. `beside`
+ * Reads an OBJ, glTF or GLB file into one mesh: its parts together, as they stand in the scene, textures and materials
+ * left out. `beside`
  * holds files that came with it, by name. Throws MeshRefused for what is none of these, broken, or beyond a limit.
  */
-export async function readMesh(name: string, bytes: Uint8Array, beside: ReadonlyMap<string, Uint8Array> = new Map()): Promise<ReadMesh> {
+export async function readMesh(
+  name: string,
+  bytes: Uint8Array,
+  beside: ReadonlyMap<string, Uint8Array> = new Map(),
+): Promise<ReadMesh> {
   if (bytes.length > BYTE_LIMIT) throw tooLargeMesh(bytes.length);
   const ending = MESH_ENDINGS.find((e) => name.toLowerCase().endsWith(e));
   if (ending === undefined) throw wrongMeshType();

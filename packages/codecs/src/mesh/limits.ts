@@ -11,14 +11,20 @@ export class MeshRefused extends Error {
   }
 }
 
-/** Most nodes, meshes, primitives or accessors of a file, and most primitives that its scene shows; most groups of an OBJ. */
+/**
+ * Most nodes, meshes, primitives or accessors of a file, and most primitives that its scene shows; most groups of an
+ * OBJ.
+ */
 export const PART_LIMIT = 20_000;
 
 const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(0);
 
-export const wrongMeshType = (): MeshRefused => new MeshRefused('wrong-type', 'is none of the meshes taken here: OBJ, glTF or GLB.');
-export const brokenMesh = (type: string, why: string): MeshRefused => new MeshRefused('broken', `is a broken ${type} file: ${why}.`);
-export const noTriangles = (): MeshRefused => new MeshRefused('broken', 'holds no triangles, so there is nothing to put a material on.');
+export const wrongMeshType = (): MeshRefused =>
+  new MeshRefused('wrong-type', 'is none of the meshes taken here: OBJ, glTF or GLB.');
+export const brokenMesh = (type: string, why: string): MeshRefused =>
+  new MeshRefused('broken', `is a broken ${type} file: ${why}.`);
+export const noTriangles = (): MeshRefused =>
+  new MeshRefused('broken', 'holds no triangles, so there is nothing to put a material on.');
 export const tooManyTriangles = (count: number): MeshRefused =>
   new MeshRefused(
     'too-many-triangles',
@@ -30,9 +36,13 @@ export const tooManyVertices = (count: number, most: number): MeshRefused =>
     `has ${String(Math.ceil(count / 1000))} thousand values for vertices and faces; the most is ${String(most / 1000)} thousand. Reduce it where it was made.`,
   );
 export const tooManyParts = (count: number): MeshRefused =>
-  new MeshRefused('too-many-parts', `is made of ${String(count)} parts; the most is ${String(PART_LIMIT)}. Join them where it was made.`);
+  new MeshRefused(
+    'too-many-parts',
+    `is made of ${String(count)} parts; the most is ${String(PART_LIMIT)}. Join them where it was made.`,
+  );
 export const tooLargeMesh = (bytes: number): MeshRefused =>
   new MeshRefused('too-many-bytes', `is ${megabytes(bytes)} MB; the most is ${megabytes(BYTE_LIMIT)} MB.`);
-export const lacksFile = (uri: string): MeshRefused => new MeshRefused('lacks-file', `needs the file "${uri}" beside it: bring both in together.`);
+export const lacksFile = (uri: string): MeshRefused =>
+  new MeshRefused('lacks-file', `needs the file "${uri}" beside it: bring both in together.`);
 export const compressed = (extension: string): MeshRefused =>
   new MeshRefused('wrong-type', `is packed with ${extension}, which is not read here: export it without that.`);

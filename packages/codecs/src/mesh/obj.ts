@@ -5,7 +5,8 @@ import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import type { Corners } from './corners.ts';
 import { PART_LIMIT, tooManyParts, tooManyTriangles } from './limits.ts';
 
-const turnedOver = (uvs: ArrayLike<number>): Float32Array => Float32Array.from(uvs, (x, i) => (i % 2 === 1 ? 1 - x : x));
+const turnedOver = (uvs: ArrayLike<number>): Float32Array =>
+  Float32Array.from(uvs, (x, i) => (i % 2 === 1 ? 1 - x : x));
 
 /** Counts the triangles and parts of an OBJ text, line by line, before anything is made of them. */
 function count(text: string): void {
@@ -21,7 +22,10 @@ function count(text: string): void {
   if (parts > PART_LIMIT) throw tooManyParts(parts);
 }
 
-/** The faces of a Wavefront OBJ text, larger ones as fans of triangles; lines and points are left out. Its v runs up, ours down. */
+/**
+ * The faces of a Wavefront OBJ text, larger ones as fans of triangles; lines and points are left out. Its v runs up,
+ * ours down.
+ */
 export function readObj(text: string): Corners[] {
   count(text);
   const parts: Corners[] = [];

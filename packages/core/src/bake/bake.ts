@@ -37,7 +37,8 @@ export class Baker {
     const graph = graphFor(program, values);
     const root = graph.outputs.get(options.channel);
     if (!root) return undefined;
-    const opacity = program.surface.mode === 'opaque' || options.channel !== 'color' ? undefined : graph.outputs.get('opacity');
+    const opacity =
+      program.surface.mode === 'opaque' || options.channel !== 'color' ? undefined : graph.outputs.get('opacity');
     return new Baker(program, values, options, opacity ? [root, opacity] : [root], images);
   }
 
@@ -83,7 +84,12 @@ export class Baker {
 
   /** Writes the mean of a pixel's samples as four bytes. Colours are weighed by their alpha. */
   #pixel(from: number, count: number, result: Uint8Array, to: number): void {
-    const [r, g, b, a] = this.#planes as [Float32Array, Float32Array | undefined, Float32Array | undefined, Float32Array | undefined];
+    const [r, g, b, a] = this.#planes as [
+      Float32Array,
+      Float32Array | undefined,
+      Float32Array | undefined,
+      Float32Array | undefined,
+    ];
     const solid = this.program.surface.mode === 'opaque';
     let [x, y, z, w] = [0, 0, 0, 0];
     for (let s = from; s < from + count; s++) {
@@ -119,7 +125,9 @@ export class Baker {
 const held = (v: number): number => Math.min(Math.max(v, 0), 1);
 
 /** The least linear value that rounds to each byte of sRGB. */
-const THRESHOLDS = Float64Array.from({ length: 257 }, (_, byte) => (byte === 0 ? -1 : byte === 256 ? 2 : fromSrgb((byte - 0.5) / 255)));
+const THRESHOLDS = Float64Array.from({ length: 257 }, (_, byte) =>
+  byte === 0 ? -1 : byte === 256 ? 2 : fromSrgb((byte - 0.5) / 255),
+);
 /** The byte at each step of linear light, from which the right one is at most a few steps up. */
 const NEAR = Uint8Array.from({ length: 4097 }, (_, i) => Math.round(toSrgb(i / 4096) * 255 - 0.5));
 

@@ -28,13 +28,17 @@ export interface StepRecipe {
 /** Index of the step a recipe names; undefined where the material has none. */
 export function stepNamed(program: Program, name: string): number | undefined {
   const channel = name.startsWith('out.') ? name.slice(4) : undefined;
-  const index = program.steps.findLastIndex((s) => (channel === undefined ? s.kind === 'step' && s.name === name : s.kind === 'out' && s.name === channel));
+  const index = program.steps.findLastIndex((s) =>
+    channel === undefined ? s.kind === 'step' && s.name === name : s.kind === 'out' && s.name === channel,
+  );
   return index < 0 ? undefined : index;
 }
 
 /**
- * Computes a step over the UV square as an image. Numbers become grey, a vec2 red and green; values outside 0..1 are held
- * to it; alpha is 1 unless the step has four components. Undefined where the material has no such step; throws where it has errors,
+ * Computes a step over the UV square as an image. Numbers become grey, a vec2 red and green; values outside 0..1 are
+ * held
+ * to it; alpha is 1 unless the step has four components. Undefined where the material has no such step; throws where it
+ * has errors,
  * limits included.
  */
 export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSource): PixelImage | undefined {
@@ -64,7 +68,9 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
     evaluator.run(count);
     for (let i = 0; i < count; i++) {
       const to = (start + i) * 4;
-      for (let c = 0; c < 3; c++) result.data[to + c] = parts === 1 ? stored(planes[0]![i]!, false) : c < parts ? stored(planes[c]![i]!, false) : 0;
+      for (let c = 0; c < 3; c++)
+        result.data[to + c] =
+          parts === 1 ? stored(planes[0]![i]!, false) : c < parts ? stored(planes[c]![i]!, false) : 0;
       result.data[to + 3] = parts === 4 ? stored(planes[3]![i]!, true) : most;
     }
   }
@@ -72,10 +78,15 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
 }
 
 /**
- * What a baked step depends on, as a text: its shader with the values it is given, and the contents of its images as `hashOf`
+ * What a baked step depends on, as a text: its shader with the values it is given, and the contents of its images as
+ * `hashOf`
  * tells them. While it stays the same, baking again would give the same image; comments and other steps do not count.
  */
-export function stepSignature(program: Program, recipe: StepRecipe, hashOf: (source: string) => string): string | undefined {
+export function stepSignature(
+  program: Program,
+  recipe: StepRecipe,
+  hashOf: (source: string) => string,
+): string | undefined {
   const index = stepNamed(program, recipe.step);
   if (index === undefined) return undefined;
   const values = settingValues(program, recipe.variant);

@@ -17,14 +17,27 @@ interface Slot {
   readonly record?: OperationParameter;
 }
 
-const ACCEPT_WORDS: Partial<Record<Accepts, string>> = { color: 'colour', vector: 'number or vector', quantity: 'value', radians: 'angle' };
-const expected = (accepts: readonly Accepts[]): string => accepts.map((a) => withArticle(ACCEPT_WORDS[a] ?? a)).join(' or ');
+const ACCEPT_WORDS: Partial<Record<Accepts, string>> = {
+  color: 'colour',
+  vector: 'number or vector',
+  quantity: 'value',
+  radians: 'angle',
+};
+const expected = (accepts: readonly Accepts[]): string =>
+  accepts.map((a) => withArticle(ACCEPT_WORDS[a] ?? a)).join(' or ');
 
 /** Gives an argument its type. */
 type TypeOf = (e: Expression) => Typed;
 
 /** Checks `callee(args)`; `flowing` is what a pipe sends in, `off` its mark, `whole` the expression to report on. */
-export function checkCall(scope: Scope, typed: TypeOf, call: CallExpression, flowing: Typed | undefined, off: Span | undefined, whole: Expression): Typed {
+export function checkCall(
+  scope: Scope,
+  typed: TypeOf,
+  call: CallExpression,
+  flowing: Typed | undefined,
+  off: Span | undefined,
+  whole: Expression,
+): Typed {
   const { name } = call.callee;
   const operation = operationNamed(name);
   const user = scope.operations.get(name);
@@ -32,13 +45,16 @@ export function checkCall(scope: Scope, typed: TypeOf, call: CallExpression, flo
     for (const arg of call.args) if (arg.value.kind !== 'name') typed(arg.value);
     const value = valueNames(scope).includes(name) || scope.images.has(name) || scope.ramps.has(name);
     if (value) scope.found.add(say.notAnOperation(name, 'a value'), call.callee);
-    else scope.found.add(say.unknownOperation(name), call.callee, replaceBy(call.callee, nearest(name, callNames(scope))));
+    else
+      scope.found.add(say.unknownOperation(name), call.callee, replaceBy(call.callee, nearest(name, callNames(scope))));
     return errorAt(whole);
   }
   const slots = operation ? slotsOf(operation) : slotsOfUser(user!);
   const args = matchArguments(scope, typed, call, slots, flowing);
   if (!args) return errorAt(whole);
-  return operation ? finishOperation(scope, call, operation, args, off, whole) : finishUser(scope, call, user!, slots, args, off, whole);
+  return operation
+    ? finishOperation(scope, call, operation, args, off, whole)
+    : finishUser(scope, call, user!, slots, args, off, whole);
 }
 
 const slotsOf = (operation: Operation): Slot[] =>
@@ -51,7 +67,12 @@ const slotsOf = (operation: Operation): Slot[] =>
   }));
 
 const slotsOfUser = (user: UserOperationEntry): Slot[] =>
-  user.head.parameters.map((p) => ({ name: p.name, accepts: [p.accepts], needed: p.value === undefined, named: false }));
+  user.head.parameters.map((p) => ({
+    name: p.name,
+    accepts: [p.accepts],
+    needed: p.value === undefined,
+    named: false,
+  }));
 
 /** Puts each argument on its parameter and converts it; undefined where one does not fit. */
 function matchArguments(
@@ -85,7 +106,11 @@ function matchArguments(
       fits = false;
       if (arg.name) {
         const names = slots.map((s) => s.name).filter((n) => !args.has(n));
-        scope.found.add(say.unknownArgument(operation, arg.name.name, names), arg.name, replaceBy(arg.name, nearest(arg.name.name, names)));
+        scope.found.add(
+          say.unknownArgument(operation, arg.name.name, names),
+          arg.name,
+          replaceBy(arg.name, nearest(arg.name.name, names)),
+        );
       } else scope.found.add(say.tooManyArguments(operation, positional.length - (flowing ? 1 : 0)), arg);
       continue;
     }
@@ -98,10 +123,15 @@ function matchArguments(
       slot.accepts.includes('keyword') && arg.value.kind === 'name'
         ? slot.record?.options?.find((o) => arg.value.kind === 'name' && o === arg.value.name)
         : undefined;
-    if (keyword !== undefined) args.set(slot.name, { kind: 'keyword', type: 'keyword', word: keyword, from: arg.value.from, to: arg.value.to });
+    if (keyword !== undefined)
+      args.set(slot.name, { kind: 'keyword', type: 'keyword', word: keyword, from: arg.value.from, to: arg.value.to });
     else if (slot.accepts.includes('keyword') && arg.value.kind === 'name') {
       const options = slot.record?.options ?? [];
-      scope.found.add(say.keyword(operation, slot.name, options), arg.value, replaceBy(arg.value, nearest(arg.value.name, options)));
+      scope.found.add(
+        say.keyword(operation, slot.name, options),
+        arg.value,
+        replaceBy(arg.value, nearest(arg.value.name, options)),
+      );
       fits = false;
     } else if ((slot.accepts.includes('image') || slot.accepts.includes('ramp')) && arg.value.kind === 'name') {
       const declared = declaredArgument(scope, slot, arg.value);
@@ -111,7 +141,14 @@ function matchArguments(
   }
   for (const slot of slots) {
     if (!slot.needed || args.has(slot.name) || !fits) continue;
-    scope.found.add(say.missingArgument(operation, slot.name, slot.accepts.includes('keyword') ? 'one of its words' : expected(slot.accepts)), call.callee);
+    scope.found.add(
+      say.missingArgument(
+        operation,
+        slot.name,
+        slot.accepts.includes('keyword') ? 'one of its words' : expected(slot.accepts),
+      ),
+      call.callee,
+    );
     fits = false;
   }
   return fits ? args : undefined;
@@ -128,16 +165,33 @@ function declaredArgument(scope: Scope, slot: Slot, e: Expression & { kind: 'nam
   if (kind === 'image' && image) return { kind: 'image', type: 'image', image, from, to };
   if (kind === 'ramp' && ramp) return { kind: 'ramp', type: 'ramp', ramp, from, to };
   const names = [...(kind === 'image' ? scope.images : scope.ramps).keys()];
-  scope.found.add(say.unknownName(name, kind), e, replaceBy(e, nearest(name, names) ?? (names.length === 1 ? names[0] : undefined)));
+  scope.found.add(
+    say.unknownName(name, kind),
+    e,
+    replaceBy(e, nearest(name, names) ?? (names.length === 1 ? names[0] : undefined)),
+  );
   return undefined;
 }
 
-const convert = (type: ValueType, into: 'color' | 'radians' | ValueType, of: Typed): Typed => ({ kind: 'convert', type, into, of, from: of.from, to: of.to });
+const convert = (type: ValueType, into: 'color' | 'radians' | ValueType, of: Typed): Typed => ({
+  kind: 'convert',
+  type,
+  into,
+  of,
+  from: of.from,
+  to: of.to,
+});
 
 const isUnit = (type: TypeName): boolean => type === 'time' || type === 'rate' || type === 'angle';
 
 /** The argument as its parameter takes it, or undefined, with a message, where it does not fit. */
-function accept(scope: Scope, operation: string, slot: Slot, typed: Typed, e: Expression | undefined): Typed | undefined {
+function accept(
+  scope: Scope,
+  operation: string,
+  slot: Slot,
+  typed: Typed,
+  e: Expression | undefined,
+): Typed | undefined {
   const { type } = typed;
   const { accepts } = slot;
   if (type === 'unknown') {
@@ -162,9 +216,14 @@ function accept(scope: Scope, operation: string, slot: Slot, typed: Typed, e: Ex
     if (a === 'vector' && isValue(type) && isPlain(type)) return typed;
     if (a === 'radians' && isValue(type) && isPlain(type)) return typed;
     if (a === 'radians' && type === 'angle') return convert('number', 'radians', typed);
-    if (a === 'color' && (type === 'vec4' || type === 'vec3' || type === 'number')) return type === 'vec4' ? typed : convert('vec4', 'color', typed);
+    if (a === 'color' && (type === 'vec4' || type === 'vec3' || type === 'number'))
+      return type === 'vec4' ? typed : convert('vec4', 'color', typed);
   }
-  scope.found.add(say.argument(operation, slot.name, expected(accepts), withArticle(type)), typed, e ? argumentMends(accepts, type, e) : []);
+  scope.found.add(
+    say.argument(operation, slot.name, expected(accepts), withArticle(type)),
+    typed,
+    e ? argumentMends(accepts, type, e) : [],
+  );
   return undefined;
 }
 
@@ -179,12 +238,21 @@ function argumentMends(accepts: readonly Accepts[], type: TypeName, e: Expressio
       : [{ from: e.to, to: e.to, insert }];
     return { title: wrap ? `Add${insert.startsWith(' ') ? '' : ' '}${insert}` : `Write ${shown(e)}${insert}`, edits };
   };
-  const shown = (of: Expression): string => (of.kind === 'number' ? String(of.value) : of.kind === 'name' ? of.name : '…');
+  const shown = (of: Expression): string =>
+    of.kind === 'number' ? String(of.value) : of.kind === 'name' ? of.name : '…';
   const [wanted] = accepts;
   if (type === 'number' && wanted && isUnit(wanted as TypeName)) {
-    const literal = e.kind === 'number' ? String(e.value) : e.kind === 'unary' && e.operand.kind === 'number' ? `-${String(e.operand.value)}` : undefined;
+    const literal =
+      e.kind === 'number'
+        ? String(e.value)
+        : e.kind === 'unary' && e.operand.kind === 'number'
+          ? `-${String(e.operand.value)}`
+          : undefined;
     if (literal !== undefined)
-      return (UNITS_OF[wanted] ?? []).map((unit) => ({ title: `Write ${literal}${unit}`, edits: [{ from: e.to, to: e.to, insert: unit }] }));
+      return (UNITS_OF[wanted] ?? []).map((unit) => ({
+        title: `Write ${literal}${unit}`,
+        edits: [{ from: e.to, to: e.to, insert: unit }],
+      }));
     return [after(wanted === 'rate' ? ' * 1 laps' : wanted === 'time' ? ' * 1s' : ' * 1turn')];
   }
   if (accepts.includes('number') && isValue(type) && isVector(type)) return [after('.x')];
@@ -192,7 +260,10 @@ function argumentMends(accepts: readonly Accepts[], type: TypeName, e: Expressio
   if (accepts.includes('vec3') && type === 'vec4') return [after('.xyz')];
   if (accepts.includes('vec2') && type === 'number' && e.kind === 'number')
     return [
-      { title: `Write (${String(e.value)}, ${String(e.value)})`, edits: [{ from: e.from, to: e.to, insert: `(${String(e.value)}, ${String(e.value)})` }] },
+      {
+        title: `Write (${String(e.value)}, ${String(e.value)})`,
+        edits: [{ from: e.from, to: e.to, insert: `(${String(e.value)}, ${String(e.value)})` }],
+      },
     ];
   if (accepts.includes('number') && e.kind === 'number' && isUnit(type))
     return [{ title: `Write ${String(e.value)}`, edits: [{ from: e.from, to: e.to, insert: String(e.value) }] }];
@@ -202,7 +273,11 @@ function argumentMends(accepts: readonly Accepts[], type: TypeName, e: Expressio
 /** Constants that must be known, whole or within bounds. */
 function checkBounds(scope: Scope, operation: string, p: OperationParameter, typed: Typed): void {
   const constant =
-    typed.kind === 'constant' ? typed.value : typed.kind === 'negate' && typed.of.kind === 'constant' ? typed.of.value.map((v) => -v) : undefined;
+    typed.kind === 'constant'
+      ? typed.value
+      : typed.kind === 'negate' && typed.of.kind === 'constant'
+        ? typed.of.value.map((v) => -v)
+        : undefined;
   if (!constant) {
     if (p.constant) scope.found.add(say.mustBeConstant(operation, p.name), typed);
     return;
@@ -210,7 +285,11 @@ function checkBounds(scope: Scope, operation: string, p: OperationParameter, typ
   if (p.strict && p.range && constant.some((v) => v < (p.range?.[0] ?? 0) || v > (p.range?.[1] ?? 0))) {
     const [low, high] = p.range;
     const held = String(Math.min(Math.max(Math.round(constant[0] ?? 0), low), high));
-    scope.found.add(say.argumentRange(operation, p.name, `${String(low)} to ${String(high)}`), typed, replaceBy(typed, held));
+    scope.found.add(
+      say.argumentRange(operation, p.name, `${String(low)} to ${String(high)}`),
+      typed,
+      replaceBy(typed, held),
+    );
   } else if (p.whole && constant.some((v) => v !== Math.max(1, Math.round(v)))) {
     const used = String(Math.max(1, Math.round(constant[0] ?? 1)));
     scope.found.add(say.roundedWhole(operation, p.name, String(constant[0]), used), typed, replaceBy(typed, used));
@@ -229,7 +308,14 @@ function widest(operation: Operation, args: ReadonlyMap<string, Typed>): ValueTy
   return widths.length > 1 ? undefined : vectorOf(widths[0] ?? 1);
 }
 
-function finishOperation(scope: Scope, call: CallExpression, operation: Operation, args: Map<string, Typed>, off: Span | undefined, whole: Expression): Typed {
+function finishOperation(
+  scope: Scope,
+  call: CallExpression,
+  operation: Operation,
+  args: Map<string, Typed>,
+  off: Span | undefined,
+  whole: Expression,
+): Typed {
   const { name } = operation;
   const complaint = operation.needs?.(new Set(args.keys()));
   if (complaint !== undefined) {
@@ -253,7 +339,8 @@ function finishOperation(scope: Scope, call: CallExpression, operation: Operatio
     scope.found.add(say.offStageType(name, withArticle(first.type), withArticle(type)), off);
     return errorAt(whole);
   }
-  const coordinates = (operation.keepsCoordinates ?? false) || (operation.result === 'widest' && (first?.coordinates ?? false));
+  const coordinates =
+    (operation.keepsCoordinates ?? false) || (operation.result === 'widest' && (first?.coordinates ?? false));
   return {
     kind: 'call',
     type,

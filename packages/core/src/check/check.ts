@@ -1,6 +1,13 @@
 import { Diagnostics } from '../diagnostics/diagnostic.ts';
 import { nearest, say, withArticle } from '../diagnostics/wording.ts';
-import type { Identifier, OperationStatement, OutputStatement, Statement, StepStatement, SyntaxTree } from '../lang/tree.ts';
+import type {
+  Identifier,
+  OperationStatement,
+  OutputStatement,
+  Statement,
+  StepStatement,
+  SyntaxTree,
+} from '../lang/tree.ts';
 import type { Accepts } from '../ops/operation.ts';
 import { operationNamed } from '../ops/table.ts';
 import { VALUE_TYPES, type ValueType } from '../ops/value-type.ts';
@@ -40,7 +47,8 @@ import {
  */
 export function check(tree: SyntaxTree): Program {
   const found = new Diagnostics();
-  for (const { code, severity, message, from, to, mends } of tree.diagnostics) found.add({ code, severity, message }, { from, to }, mends);
+  for (const { code, severity, message, from, to, mends } of tree.diagnostics)
+    found.add({ code, severity, message }, { from, to }, mends);
   const settings = readSettings(tree.statements, found);
   const steps = new Map<string, Step>();
   const scope: Scope = { found, ...settings, steps, parameters: new Map() };
@@ -65,13 +73,15 @@ export function check(tree: SyntaxTree): Program {
       lines.push(output);
     }
   }
-  if (outputs.size === 0 && tree.text.trim() !== '') found.add(say.noOutput(), { from: tree.text.trimEnd().length, to: tree.text.trimEnd().length });
+  if (outputs.size === 0 && tree.text.trim() !== '')
+    found.add(say.noOutput(), { from: tree.text.trimEnd().length, to: tree.text.trimEnd().length });
 
   const variants = [];
   const variantNames = new Set<string>();
   for (const statement of tree.statements) {
     if (statement.kind !== 'variant') continue;
-    if (variantNames.has(statement.title)) found.add(say.twice(`The variant "${statement.title}"`), statement.titleSpan);
+    if (variantNames.has(statement.title))
+      found.add(say.twice(`The variant "${statement.title}"`), statement.titleSpan);
     variantNames.add(statement.title);
     variants.push(checkVariant(statement, settings.dials, settings.switches, settings.loop, found));
   }
@@ -105,7 +115,15 @@ interface Settings {
 }
 
 const takenBy = (name: string, s: Settings): string | undefined =>
-  s.dials.has(name) ? 'a dial' : s.switches.has(name) ? 'a switch' : s.images.has(name) ? 'an image' : s.ramps.has(name) ? 'a ramp' : undefined;
+  s.dials.has(name)
+    ? 'a dial'
+    : s.switches.has(name)
+      ? 'a switch'
+      : s.images.has(name)
+        ? 'an image'
+        : s.ramps.has(name)
+          ? 'a ramp'
+          : undefined;
 
 /** Everything but steps, outputs and variants; these may stand anywhere in the text. */
 function readSettings(statements: readonly Statement[], found: Diagnostics): Settings {
@@ -121,7 +139,9 @@ function readSettings(statements: readonly Statement[], found: Diagnostics): Set
   };
   const seen = new Set<string>();
   // The loop first: laps and frames in any other line are counted by it.
-  for (const statement of statements) if (statement.kind === 'loop' && !isRepeat(statement, seen, found, 'The loop')) s.loop = checkLoop(statement, found);
+  for (const statement of statements)
+    if (statement.kind === 'loop' && !isRepeat(statement, seen, found, 'The loop'))
+      s.loop = checkLoop(statement, found);
   const declare = <T>(map: Map<string, T>, name: Identifier, make: () => T): void => {
     const value = make();
     const taken = takenBy(name.name, s);
@@ -182,15 +202,21 @@ function checkOutput(scope: Scope, statement: OutputStatement, index: number): S
   let value = checkExpression(scope, statement.value);
   const channel = CHANNELS.find((c) => c === name);
   if (!channel) {
-    scope.found.add(say.unknownChannel(name, CHANNELS), statement.channel, replaceBy(statement.channel, nearest(name, CHANNELS)));
+    scope.found.add(
+      say.unknownChannel(name, CHANNELS),
+      statement.channel,
+      replaceBy(statement.channel, nearest(name, CHANNELS)),
+    );
     return undefined;
   }
   const wanted = CHANNEL_TYPES[channel];
   const { from, to } = value;
   const error: Typed = { kind: 'error', type: 'unknown', from, to };
   if (wanted === 'color') {
-    if (value.type === 'vec3' || value.type === 'number') value = { kind: 'convert', type: 'vec4', into: 'color', of: value, from, to };
-  } else if (wanted === 'vec3' && value.type === 'vec4') value = { kind: 'swizzle', type: 'vec3', of: value, indices: [0, 1, 2], from, to };
+    if (value.type === 'vec3' || value.type === 'number')
+      value = { kind: 'convert', type: 'vec4', into: 'color', of: value, from, to };
+  } else if (wanted === 'vec3' && value.type === 'vec4')
+    value = { kind: 'swizzle', type: 'vec3', of: value, indices: [0, 1, 2], from, to };
   const type: ValueType = wanted === 'color' ? 'vec4' : wanted;
   if (value.type !== type && value.type !== 'unknown') {
     const mends =
@@ -205,7 +231,11 @@ function checkOutput(scope: Scope, statement: OutputStatement, index: number): S
             },
           ]
         : [];
-    scope.found.add(say.outputType(name, withArticle(wanted === 'color' ? 'colour' : wanted), withArticle(value.type)), value, mends);
+    scope.found.add(
+      say.outputType(name, withArticle(wanted === 'color' ? 'colour' : wanted), withArticle(value.type)),
+      value,
+      mends,
+    );
     value = error;
   }
   return {
@@ -223,7 +253,11 @@ function checkOutput(scope: Scope, statement: OutputStatement, index: number): S
 
 const PARAMETER_TYPES = [...VALUE_TYPES, 'color', 'laps', 'image', 'ramp'] as const;
 
-function declareOperations(statements: readonly Statement[], scope: Scope, operations: Map<string, UserOperationEntry>): void {
+function declareOperations(
+  statements: readonly Statement[],
+  scope: Scope,
+  operations: Map<string, UserOperationEntry>,
+): void {
   for (const statement of statements) {
     if (statement.kind !== 'op') continue;
     const { name } = statement.name;
@@ -239,7 +273,12 @@ function userOperation(statement: OperationStatement, scope: Scope): UserOperati
   const parameters: UserOperation['parameters'] = statement.parameters.map((p) => {
     const given = p.type?.name;
     const known = PARAMETER_TYPES.find((t) => t === given);
-    if (p.type && !known) scope.found.add(say.unknownType(p.type.name, PARAMETER_TYPES), p.type, replaceBy(p.type, nearest(p.type.name, PARAMETER_TYPES)));
+    if (p.type && !known)
+      scope.found.add(
+        say.unknownType(p.type.name, PARAMETER_TYPES),
+        p.type,
+        replaceBy(p.type, nearest(p.type.name, PARAMETER_TYPES)),
+      );
     const accepts: Accepts = known === 'laps' ? 'rate' : (known ?? 'number');
     const type: TypeName = known ? (accepts === 'color' ? 'vec4' : accepts) : 'unknown';
     let value: Typed | undefined;
@@ -255,11 +294,20 @@ function userOperation(statement: OperationStatement, scope: Scope): UserOperati
           from: p.value.from,
           to: p.value.to,
         };
-      else scope.found.add(say.literalType(`The default of '${p.name.name}'`, withArticle(known ?? 'value'), 'something else'), p.value);
+      else
+        scope.found.add(
+          say.literalType(`The default of '${p.name.name}'`, withArticle(known ?? 'value'), 'something else'),
+          p.value,
+        );
     }
     return { name: p.name.name, type, accepts, ...(value ? { value } : {}) };
   });
-  const head = { name: statement.name.name, parameters, span: { from: statement.from, to: statement.to }, nameSpan: statement.name };
+  const head = {
+    name: statement.name.name,
+    parameters,
+    span: { from: statement.from, to: statement.to },
+    nameSpan: statement.name,
+  };
   const entry: UserOperationEntry = {
     head,
     open: false,
@@ -267,7 +315,11 @@ function userOperation(statement: OperationStatement, scope: Scope): UserOperati
       if (entry.body) return;
       entry.open = true;
       const steps = new Map<string, Step>();
-      const inner: Scope = { ...scope, steps, parameters: new Map(parameters.map((p, i) => [p.name, { index: i, type: p.type }])) };
+      const inner: Scope = {
+        ...scope,
+        steps,
+        parameters: new Map(parameters.map((p, i) => [p.name, { index: i, type: p.type }])),
+      };
       const lines = statement.steps.map((s, i) => {
         const step = checkStep(inner, s, i);
         steps.set(step.name, step);

@@ -1,6 +1,13 @@
 import type { Mend } from '../diagnostics/diagnostic.ts';
 import { nearest, say, withArticle } from '../diagnostics/wording.ts';
-import type { BinaryExpression, BinaryOperator, Expression, NameExpression, SwizzleExpression, VectorExpression } from '../lang/tree.ts';
+import type {
+  BinaryExpression,
+  BinaryOperator,
+  Expression,
+  NameExpression,
+  SwizzleExpression,
+  VectorExpression,
+} from '../lang/tree.ts';
 import { operationNamed } from '../ops/table.ts';
 import { componentsOf, isPlain, isVector, vectorOf, type ValueType } from '../ops/value-type.ts';
 import { checkCall } from './calls.ts';
@@ -23,7 +30,14 @@ export function checkExpression(scope: Scope, e: Expression): Typed {
         scope.found.add(say.unknownUnit('fps'), e);
         return errorAt(e);
       }
-      return { kind: 'constant', type: literal.type, value: literal.value, ...(literal.inLaps ? { inLaps: true } : {}), from, to };
+      return {
+        kind: 'constant',
+        type: literal.type,
+        value: literal.value,
+        ...(literal.inLaps ? { inLaps: true } : {}),
+        from,
+        to,
+      };
     }
     case 'name':
       return checkName(scope, e);
@@ -83,11 +97,20 @@ function checkVector(scope: Scope, e: VectorExpression): Typed {
       scope.found.add(
         say.vectorPart(withArticle(item.type)),
         item,
-        isVector(item.type as ValueType) ? [{ title: 'Take .x', edits: [{ from: item.to, to: item.to, insert: '.x' }] }] : [],
+        isVector(item.type as ValueType)
+          ? [{ title: 'Take .x', edits: [{ from: item.to, to: item.to, insert: '.x' }] }]
+          : [],
       );
   }
   if (items.some((item) => item.type !== 'number') || items.length > 4) return errorAt(e);
-  return { kind: 'vector', type: vectorOf(items.length), items, coordinates: items.some((i) => i.coordinates), from: e.from, to: e.to };
+  return {
+    kind: 'vector',
+    type: vectorOf(items.length),
+    items,
+    coordinates: items.some((i) => i.coordinates),
+    from: e.from,
+    to: e.to,
+  };
 }
 
 function checkSwizzle(scope: Scope, e: SwizzleExpression): Typed {
@@ -96,7 +119,12 @@ function checkSwizzle(scope: Scope, e: SwizzleExpression): Typed {
   const { name } = e.parts;
   const letters = /^[xyzw]+$/.test(name) ? 'xyzw' : /^[rgba]+$/.test(name) ? 'rgba' : '';
   const indices = [...name].map((letter) => letters.indexOf(letter));
-  if (!isValue(of.type) || !isVector(of.type) || letters === '' || indices.some((i) => i >= componentsOf(of.type as ValueType))) {
+  if (
+    !isValue(of.type) ||
+    !isVector(of.type) ||
+    letters === '' ||
+    indices.some((i) => i >= componentsOf(of.type as ValueType))
+  ) {
     scope.found.add(say.swizzle(name, withArticle(of.type)), e.parts);
     return errorAt(e);
   }
@@ -104,7 +132,15 @@ function checkSwizzle(scope: Scope, e: SwizzleExpression): Typed {
     scope.found.add(say.swizzleLong(), e.parts);
     return errorAt(e);
   }
-  return { kind: 'swizzle', type: vectorOf(indices.length), of, indices, coordinates: of.coordinates ?? false, from: e.from, to: e.to };
+  return {
+    kind: 'swizzle',
+    type: vectorOf(indices.length),
+    of,
+    indices,
+    coordinates: of.coordinates ?? false,
+    from: e.from,
+    to: e.to,
+  };
 }
 
 /** The type of `left operator right`, or undefined where the two do not go together. */
@@ -113,7 +149,13 @@ export function binaryType(operator: BinaryOperator, left: ValueType, right: Val
     case '+':
     case '-':
       if (left === right) return left;
-      return isPlain(left) && isPlain(right) ? (left === 'number' ? right : right === 'number' ? left : undefined) : undefined;
+      return isPlain(left) && isPlain(right)
+        ? left === 'number'
+          ? right
+          : right === 'number'
+            ? left
+            : undefined
+        : undefined;
     case '*':
       if (left === 'number') return right;
       if (right === 'number') return left;
@@ -159,7 +201,10 @@ function checkBinary(scope: Scope, e: BinaryExpression): Typed {
 function unitMends(literal: Typed, beside: Typed, e: Expression): Mend[] {
   if (e.kind !== 'number') return [];
   if (literal.type === 'number' && !e.unit) {
-    return (UNITS_OF[beside.type] ?? []).map((unit) => ({ title: `Write ${String(e.value)}${unit}`, edits: [{ from: e.to, to: e.to, insert: unit }] }));
+    return (UNITS_OF[beside.type] ?? []).map((unit) => ({
+      title: `Write ${String(e.value)}${unit}`,
+      edits: [{ from: e.to, to: e.to, insert: unit }],
+    }));
   }
   if (e.unit && (beside.type === 'number' || isVector(beside.type as ValueType)))
     return [{ title: `Write ${String(e.value)}`, edits: [{ from: e.from, to: e.to, insert: String(e.value) }] }];

@@ -49,8 +49,13 @@ export function heldArgument(
     if (parameter.default === undefined || typeof parameter.default === 'string') return undefined;
     const value = typeof parameter.default === 'number' ? [parameter.default] : [...parameter.default];
     const type = value.length === 2 ? 'vec2' : typeFor(parameter.accepts);
-    const written = (next: readonly number[]): string => (type === 'rate' ? `${text('laps', next)} laps` : text(type, next));
-    return { value, laps: type === 'rate', write: (next) => setArgument(tree.text, call, undefined, name, written(next)) };
+    const written = (next: readonly number[]): string =>
+      type === 'rate' ? `${text('laps', next)} laps` : text(type, next);
+    return {
+      value,
+      laps: type === 'rate',
+      write: (next) => setArgument(tree.text, call, undefined, name, written(next)),
+    };
   }
   const { value: e } = argument;
   const dial: Dial | undefined = e.kind === 'name' ? program.dials.find((d) => d.name === e.name) : undefined;
@@ -79,10 +84,19 @@ export function heldArgument(
     laps: value.inLaps === true,
     write: (next) => {
       const back = parameter.default;
-      const same = back !== undefined && typeof back !== 'string' && JSON.stringify(typeof back === 'number' ? [back] : back) === JSON.stringify(next);
+      const same =
+        back !== undefined &&
+        typeof back !== 'string' &&
+        JSON.stringify(typeof back === 'number' ? [back] : back) === JSON.stringify(next);
       const removal = same && argument.name ? removeArgument(call, argument) : [];
       if (removal.length > 0) return removal;
-      return setArgument(tree.text, call, argument, name, type === 'laps' ? `${text('laps', next)} laps` : text(type, next));
+      return setArgument(
+        tree.text,
+        call,
+        argument,
+        name,
+        type === 'laps' ? `${text('laps', next)} laps` : text(type, next),
+      );
     },
   };
 }

@@ -28,11 +28,20 @@ function fits(step: Step, accepts: readonly Accepts[]): boolean {
   const { type } = step;
   if (type === 'unknown') return false;
   return accepts.some(
-    (a) => a === type || (a === 'vector' && /^(number|vec.)$/.test(type)) || a === 'quantity' || (a === 'color' && /^(number|vec3|vec4)$/.test(type)),
+    (a) =>
+      a === type ||
+      (a === 'vector' && /^(number|vec.)$/.test(type)) ||
+      a === 'quantity' ||
+      (a === 'color' && /^(number|vec3|vec4)$/.test(type)),
   );
 }
 const fitsClosely = (step: Step, accepts: readonly Accepts[]): boolean =>
-  accepts.some((a) => a === step.type || (a === 'color' && (step.type === 'vec4' || step.type === 'vec3')) || (a === 'vector' && step.type === 'number'));
+  accepts.some(
+    (a) =>
+      a === step.type ||
+      (a === 'color' && (step.type === 'vec4' || step.type === 'vec3')) ||
+      (a === 'vector' && step.type === 'number'),
+  );
 
 /** The nearest step at or above `index` that fits, the closest types first. */
 function stepFor(program: Program, index: number, accepts: readonly Accepts[]): Step | undefined {
@@ -66,7 +75,9 @@ function sampleFor(needs: Needs, index: number, operation: Operation, p: Operati
     const [ramp] = program.ramps;
     if (ramp) return ramp.name;
     const name = freeName(program, 'glow');
-    needs.edits.push(...insertDeclaration(program.tree, ['ramp'], `ramp ${name} = 0% #000000, 60% #c2703d, 100% #fff4d6`));
+    needs.edits.push(
+      ...insertDeclaration(program.tree, ['ramp'], `ramp ${name} = 0% #000000, 60% #c2703d, 100% #fff4d6`),
+    );
     return name;
   }
   if (p.options) return p.options[0] ?? '';
@@ -76,11 +87,18 @@ function sampleFor(needs: Needs, index: number, operation: Operation, p: Operati
   if (accepts === 'angle') return p.name === 'angle' ? '45deg' : '0deg';
   const step = operation.family === 'motion' ? undefined : stepFor(program, index, p.accepts);
   if (!p.range && step) return step.name;
-  if (!p.range && p.accepts.includes('vec2')) return operation.name === 'distort' ? '(uv |> fbm(cells: 3, evolve: 1 laps))' : 'uv';
+  if (!p.range && p.accepts.includes('vec2'))
+    return operation.name === 'distort' ? '(uv |> fbm(cells: 3, evolve: 1 laps))' : 'uv';
   if (!p.range && p.accepts.includes('vec3')) return '(0, 0, 1)';
   const [low, high] = p.range ?? [0, 1];
   const middle =
-    p.name === 'low' ? low : p.name === 'high' ? high : low <= 1 && high >= 1 && high > 2 ? Math.max(1, Math.min(2, high)) : low + (high - low) / 2;
+    p.name === 'low'
+      ? low
+      : p.name === 'high'
+        ? high
+        : low <= 1 && high >= 1 && high > 2
+          ? Math.max(1, Math.min(2, high))
+          : low + (high - low) / 2;
   return written(p.whole ? Math.max(Math.round(middle), 2) : Number(middle.toPrecision(3)), accepts);
 }
 
@@ -88,10 +106,13 @@ function sampleFor(needs: Needs, index: number, operation: Operation, p: Operati
 function callFor(needs: Needs, index: number, operation: Operation): string {
   const all = operation.parameters.slice(flowsIn(operation) ? 1 : 0);
   const needed = all.filter((p) => p.default === undefined && !p.optional && !p.named);
-  const args = needed.map((p) => `${all.indexOf(p) > needed.indexOf(p) ? `${p.name}: ` : ''}${sampleFor(needs, index, operation, p)}`);
+  const args = needed.map(
+    (p) => `${all.indexOf(p) > needed.indexOf(p) ? `${p.name}: ` : ''}${sampleFor(needs, index, operation, p)}`,
+  );
   if (operation.name === 'pan') args.push('1 laps', 'heading: 0deg');
   // Noise that stands still shows little of what it can do.
-  if (operation.family === 'noise' && operation.parameters.some((p) => p.name === 'evolve')) args.push('evolve: 1 laps');
+  if (operation.family === 'noise' && operation.parameters.some((p) => p.name === 'evolve'))
+    args.push('evolve: 1 laps');
   return `${operation.name}(${args.join(', ')})`;
 }
 
@@ -101,7 +122,9 @@ export interface Insertion {
   readonly step: number;
 }
 
-/** Where the new thing goes: as a stage on the step at `index`, or as a line below it. `index` -1 is before every step. */
+/**
+ * Where the new thing goes: as a stage on the step at `index`, or as a line below it. `index` -1 is before every step.
+ */
 export interface InsertPlace {
   readonly index: number;
   readonly as: 'stage' | 'line';
@@ -114,8 +137,15 @@ export function canFollow(operation: Operation, step: Step | undefined): boolean
   return step?.kind === 'step' && first !== undefined && flowsIn(operation) && fits(step, first.accepts);
 }
 
-/** Writes an operation with sensible arguments: as a stage where it fits, else as a new line that takes the nearest fitting step, or uv. */
-export function insertOperation(program: Program, operation: Operation, { index, as, source = '' }: InsertPlace): Insertion {
+/**
+ * Writes an operation with sensible arguments: as a stage where it fits, else as a new line that takes the nearest
+ * fitting step, or uv.
+ */
+export function insertOperation(
+  program: Program,
+  operation: Operation,
+  { index, as, source = '' }: InsertPlace,
+): Insertion {
   const { tree, steps } = program;
   const here = steps[index];
   const needs: Needs = { edits: [], program, source };
@@ -143,19 +173,30 @@ export function insertOperation(program: Program, operation: Operation, { index,
 
 /** Something that flows where no step does yet. */
 const sourceFor = (accepts: readonly Accepts[]): string =>
-  accepts.includes('vec3') && !accepts.includes('color') ? '(0, 0, 1)' : accepts.includes('color') ? '#c2703d' : '(uv |> fbm(cells: 4, evolve: 1 laps))';
+  accepts.includes('vec3') && !accepts.includes('color')
+    ? '(0, 0, 1)'
+    : accepts.includes('color')
+      ? '#c2703d'
+      : '(uv |> fbm(cells: 4, evolve: 1 laps))';
 
 /** Writes an output of the nearest step that fits it, or of its neutral value. */
 export function insertOutput(program: Program, channel: Channel, index: number): Insertion {
   const accepts = CHANNEL_TYPES[channel];
   const here = program.steps[index];
-  const step = here?.kind === 'step' && fits(here, [accepts]) ? here : stepFor(program, program.steps.length - 1, [accepts]);
-  const value = step?.name ?? (accepts === 'color' ? '#c2703d' : accepts === 'vec3' ? '(0, 0, 1)' : channel === 'refraction' ? '1.2' : '0.5');
+  const step =
+    here?.kind === 'step' && fits(here, [accepts]) ? here : stepFor(program, program.steps.length - 1, [accepts]);
+  const value =
+    step?.name ??
+    (accepts === 'color' ? '#c2703d' : accepts === 'vec3' ? '(0, 0, 1)' : channel === 'refraction' ? '1.2' : '0.5');
   const existing = program.tree.statements.findLast((s) => s.kind === 'out' && s.channel.name === channel && !s.off);
   const edits =
     existing?.kind === 'out'
       ? [{ from: existing.value.from, to: existing.value.to, insert: value }]
-      : insertStep(program.tree, program.tree.statements.findLast((s) => s.kind === 'out')?.from, `out ${channel} = ${value}`);
+      : insertStep(
+          program.tree,
+          program.tree.statements.findLast((s) => s.kind === 'out')?.from,
+          `out ${channel} = ${value}`,
+        );
   return { edits, step: stepAfter(program.tree.text, edits, channel) };
 }
 

@@ -5,7 +5,8 @@ import type { Dial, Program } from './program.ts';
 const wholeLaps = (periods: number): number => (Math.abs(periods) < 0.5 ? Math.sign(periods) : Math.round(periods));
 
 /**
- * Turns a rate dial into one of whole laps, which closes at every setting: its default, its range and each variant's value
+ * Turns a rate dial into one of whole laps, which closes at every setting: its default, its range and each variant's
+ * value
  * become the nearest whole laps.
  */
 export function lapsDial(program: Program, dial: Dial): Mend[] {
@@ -23,7 +24,10 @@ export function lapsDial(program: Program, dial: Dial): Mend[] {
   for (const variant of tree.statements)
     if (variant.kind === 'variant')
       for (const entry of variant.entries) {
-        const own = entry.name.name === dial.name ? program.variants.find((v) => v.name === variant.title)?.values.get(dial.name) : undefined;
+        const own =
+          entry.name.name === dial.name
+            ? program.variants.find((v) => v.name === variant.title)?.values.get(dial.name)
+            : undefined;
         if (own) edits.push({ from: entry.value.from, to: entry.value.to, insert: String(wholeLaps(own[0] ?? 0)) });
       }
   return [{ title: `Count ${dial.name} in whole laps`, edits }];

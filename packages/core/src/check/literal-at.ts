@@ -32,10 +32,31 @@ export interface LiteralAt extends Span {
   readonly parameter?: OperationParameter;
 }
 
-const UNIT_STEP: Partial<Record<Unit, number>> = { s: 0.1, ms: 10, frames: 1, deg: 1, turn: 0.01, lap: 1, laps: 1, '/s': 0.05, '%': 1, fps: 1 };
+const UNIT_STEP: Partial<Record<Unit, number>> = {
+  s: 0.1,
+  ms: 10,
+  frames: 1,
+  deg: 1,
+  turn: 0.01,
+  lap: 1,
+  laps: 1,
+  '/s': 0.05,
+  '%': 1,
+  fps: 1,
+};
 /** From internal units to the written one: seconds, turns, periods a loop. */
 const perUnit = (unit: Unit | undefined, { loop }: Program): number =>
-  unit === 'ms' ? 1000 : unit === 'frames' ? loop.fps : unit === 'deg' ? 360 : unit === '/s' ? 1 / loop.seconds : unit === '%' ? 100 : 1;
+  unit === 'ms'
+    ? 1000
+    : unit === 'frames'
+      ? loop.fps
+      : unit === 'deg'
+        ? 360
+        : unit === '/s'
+          ? 1 / loop.seconds
+          : unit === '%'
+            ? 100
+            : 1;
 
 const WORDS: Partial<Record<Statement['kind'], readonly (readonly string[])[]>> = {
   surface: [
@@ -90,22 +111,37 @@ function literalOf(program: Program, e: Expression, place: Place): LiteralAt | u
     const written = text.slice(literal.from, literal.to);
     const digits = /^[0-9.]+(?:[eE][+-]?\d+)?/.exec(written)?.[0] ?? '';
     const per = perUnit(literal.unit, program);
-    const [low, high] = [place.low, place.high].map((v) => (v === undefined ? undefined : Number((v * per).toPrecision(10))));
+    const [low, high] = [place.low, place.high].map((v) =>
+      v === undefined ? undefined : Number((v * per).toPrecision(10)),
+    );
     const width = low !== undefined && high !== undefined ? high - low : undefined;
     const byWidth = width === undefined ? undefined : 10 ** Math.floor(Math.log10(width / 50));
-    const whole = place.parameter?.whole === true || literal.unit === 'lap' || literal.unit === 'laps' || literal.unit === 'frames' || literal.unit === 'fps';
+    const whole =
+      place.parameter?.whole === true ||
+      literal.unit === 'lap' ||
+      literal.unit === 'laps' ||
+      literal.unit === 'frames' ||
+      literal.unit === 'fps';
     const own = place.step === undefined ? undefined : place.step * per;
     const unitStep = literal.unit ? UNIT_STEP[literal.unit] : undefined;
     const step =
       own ??
-      (whole ? 1 : Math.min(unitStep ?? byWidth ?? (digits.includes('.') ? 0.01 : Math.max(1, literal.value / 20)), 10 ** -Math.min(decimalsOf(digits), 4)));
+      (whole
+        ? 1
+        : Math.min(
+            unitStep ?? byWidth ?? (digits.includes('.') ? 0.01 : Math.max(1, literal.value / 20)),
+            10 ** -Math.min(decimalsOf(digits), 4),
+          ));
     return {
       ...base,
       kind: literal.unit === 'deg' || literal.unit === 'turn' ? 'angle' : 'number',
       value: [sign * literal.value],
       suffix: written.slice(digits.length),
       decimals: decimalsOf(digits),
-      step: literal.unit === undefined && byWidth !== undefined && own === undefined && !whole ? Math.min(byWidth, 1) : step,
+      step:
+        literal.unit === undefined && byWidth !== undefined && own === undefined && !whole
+          ? Math.min(byWidth, 1)
+          : step,
       ...(low !== undefined && high !== undefined ? { low, high } : {}),
     };
   }
@@ -114,13 +150,23 @@ function literalOf(program: Program, e: Expression, place: Place): LiteralAt | u
   if (e.kind === 'vector' && e.items.length === 2) {
     const items = e.items.map((item) => numberOf(item));
     if (items.some((i) => !i || i.literal.unit !== undefined)) return undefined;
-    return { ...base, kind: 'vec2', value: items.map((i) => i!.sign * i!.literal.value), low: place.low ?? 0, high: place.high ?? 1 };
+    return {
+      ...base,
+      kind: 'vec2',
+      value: items.map((i) => i!.sign * i!.literal.value),
+      low: place.low ?? 0,
+      high: place.high ?? 1,
+    };
   }
-  if (e.kind === 'name' && place.parameter?.options) return { ...base, kind: 'keyword', value: [], words: place.parameter.options };
+  if (e.kind === 'name' && place.parameter?.options)
+    return { ...base, kind: 'keyword', value: [], words: place.parameter.options };
   return undefined;
 }
 
-/** Arguments of a call by parameter; what a pipe sends in takes the first place. User operations have no record, and give nothing. */
+/**
+ * Arguments of a call by parameter; what a pipe sends in takes the first place. User operations have no record, and
+ * give nothing.
+ */
 export function argumentsByParameter(call: CallExpression, flows: boolean): ReadonlyMap<OperationParameter, Argument> {
   const parameters = operationNamed(call.callee.name)?.parameters ?? [];
   const positional = parameters.filter((p) => p.named !== true);
@@ -140,11 +186,22 @@ const placeOf = (statement: Statement, parameter: OperationParameter): Place => 
 });
 
 /** The literal that is the whole of an argument, with what its parameter says of it. */
-export function literalOfArgument(program: Program, statement: Statement, parameter: OperationParameter, e: Expression): LiteralAt | undefined {
+export function literalOfArgument(
+  program: Program,
+  statement: Statement,
+  parameter: OperationParameter,
+  e: Expression,
+): LiteralAt | undefined {
   return literalOf(program, e, placeOf(statement, parameter));
 }
 
-function search(program: Program, e: Expression, at: number, place: Place, pipe?: PipeExpression): LiteralAt | undefined {
+function search(
+  program: Program,
+  e: Expression,
+  at: number,
+  place: Place,
+  pipe?: PipeExpression,
+): LiteralAt | undefined {
   if (!touches(e, at)) return undefined;
   if (e.kind === 'call') {
     for (const [parameter, argument] of argumentsByParameter(e, pipe !== undefined)) {
@@ -178,14 +235,32 @@ export function literalAt(program: Program, at: number): LiteralAt | undefined {
     const entry = statement.entries.find((e) => touches(e.value, at));
     return entry && search(program, entry.value, at, dialPlace(entry.name.name));
   }
-  if (statement.kind === 'dial' && touches(statement.value, at)) return search(program, statement.value, at, dialPlace(statement.name.name));
+  if (statement.kind === 'dial' && touches(statement.value, at))
+    return search(program, statement.value, at, dialPlace(statement.name.name));
   if (statement.kind === 'surface' || statement.kind === 'image' || statement.kind === 'ramp') {
     const written = statement.kind === 'ramp' ? (statement.word ? [statement.word] : []) : statement.words;
     const word = written.find((w) => touches(w, at));
     const words = word && WORDS[statement.kind]?.find((list) => list.includes(word.name));
-    if (word && words) return { kind: 'keyword', from: word.from, to: word.to, value: [], suffix: '', decimals: 0, step: 0, strict: true, words, statement };
+    if (word && words)
+      return {
+        kind: 'keyword',
+        from: word.from,
+        to: word.to,
+        value: [],
+        suffix: '',
+        decimals: 0,
+        step: 0,
+        strict: true,
+        words,
+        statement,
+      };
   }
-  const bounds: Partial<Place> = statement.kind === 'ramp' ? { low: 0, high: 1, strict: true } : statement.kind === 'loop' ? { low: 1, high: 240 } : {};
+  const bounds: Partial<Place> =
+    statement.kind === 'ramp'
+      ? { low: 0, high: 1, strict: true }
+      : statement.kind === 'loop'
+        ? { low: 1, high: 240 }
+        : {};
   for (const e of expressionsOfStatement(statement)) {
     const found = search(program, e, at, { statement, ...bounds });
     if (found) return found;
@@ -200,8 +275,14 @@ const plain = (value: number, step: number, least: number): string => {
 };
 
 /** A literal with other components, in the unit and form it is written in, held to strict ranges. */
-export function literalWith({ kind, suffix, decimals, step, low, high, strict }: LiteralAt, value: readonly number[], fine = 1): string {
-  const held = value.map((v) => (strict && low !== undefined && high !== undefined ? Math.min(Math.max(v, low), high) : v));
+export function literalWith(
+  { kind, suffix, decimals, step, low, high, strict }: LiteralAt,
+  value: readonly number[],
+  fine = 1,
+): string {
+  const held = value.map((v) =>
+    strict && low !== undefined && high !== undefined ? Math.min(Math.max(v, low), high) : v,
+  );
   const numbers = held.map((v) => plain(v, step * fine, decimals));
   return kind === 'vec2' ? `(${numbers.join(', ')})` : `${numbers[0] ?? '0'}${suffix}`;
 }
@@ -210,5 +291,7 @@ export function literalWith({ kind, suffix, decimals, step, low, high, strict }:
 export function nudge(literal: LiteralAt, steps: number, fine = 1): TextEdit[] {
   if (literal.kind !== 'number' && literal.kind !== 'angle') return [];
   const [value = 0] = literal.value;
-  return [{ from: literal.from, to: literal.to, insert: literalWith(literal, [value + steps * literal.step * fine], fine) }];
+  return [
+    { from: literal.from, to: literal.to, insert: literalWith(literal, [value + steps * literal.step * fine], fine) },
+  ];
 }

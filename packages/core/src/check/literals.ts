@@ -85,7 +85,12 @@ export function fitsDial(type: DialType, literal: LiteralValue): boolean {
 const trimmed = (value: number): string => String(Number(value.toPrecision(6)));
 
 /** A value of a dial of this type as Wake text, up to six digits. */
-export function literalText(type: DialType, value: readonly number[], loop: Loop, hex: (color: readonly number[]) => string): string {
+export function literalText(
+  type: DialType,
+  value: readonly number[],
+  loop: Loop,
+  hex: (color: readonly number[]) => string,
+): string {
   const [x = 0] = value;
   switch (type) {
     case 'laps':

@@ -47,13 +47,16 @@ function rangeOf(literal: LiteralAt, type: DialType): string {
   const [value = 0] = literal.value;
   if (type === 'angle') {
     const turns = Math.ceil(Math.abs(literal.suffix.trim() === 'deg' ? value / 360 : value)) || 1;
-    return value < 0 ? ` in ${String(-360 * turns)}deg..${String(360 * turns)}deg` : ` in 0deg..${String(360 * turns)}deg`;
+    return value < 0
+      ? ` in ${String(-360 * turns)}deg..${String(360 * turns)}deg`
+      : ` in 0deg..${String(360 * turns)}deg`;
   }
   const number = (v: number): string => String(Number(v.toPrecision(4)));
   const unit = type === 'laps' ? '' : literal.suffix;
   const most = Math.max(...literal.value.map(Math.abs));
   let { low, high } = literal;
-  if (low === undefined || high === undefined) [low, high] = [literal.value.some((v) => v < 0) ? -2 * most : 0, most === 0 ? 1 : 2 * most];
+  if (low === undefined || high === undefined)
+    [low, high] = [literal.value.some((v) => v < 0) ? -2 * most : 0, most === 0 ? 1 : 2 * most];
   if (type === 'laps') [low, high] = [Math.floor(Math.min(low, -6)), Math.ceil(Math.max(high, 6))];
   if (type === 'rate') [low, high] = [Math.min(low, -2 * most), Math.max(high, 2 * most)];
   low = Math.min(low, ...literal.value);
@@ -61,7 +64,10 @@ function rangeOf(literal: LiteralAt, type: DialType): string {
   return ` in ${number(low)}${unit}..${number(high)}${unit}`;
 }
 
-/** Why a literal cannot be made a dial, or the edits that do it: a dial of fitting type and range, and its name in the number's place. */
+/**
+ * Why a literal cannot be made a dial, or the edits that do it: a dial of fitting type and range, and its name in the
+ * number's place.
+ */
 export function makeDial(
   program: Program,
   literal: LiteralAt,
@@ -69,8 +75,10 @@ export function makeDial(
 ): { readonly edits: TextEdit[]; readonly name: string } | { readonly complaint: string } {
   const { tree } = program;
   const { statement, parameter } = literal;
-  if (statement.kind !== 'step' && statement.kind !== 'out') return { complaint: 'Only a value in a step or an output can be made a dial.' };
-  if (parameter?.constant) return { complaint: `'${parameter.name}' is settled when the material is compiled, so it cannot be a dial.` };
+  if (statement.kind !== 'step' && statement.kind !== 'out')
+    return { complaint: 'Only a value in a step or an output can be made a dial.' };
+  if (parameter?.constant)
+    return { complaint: `'${parameter.name}' is settled when the material is compiled, so it cannot be a dial.` };
   const type = typeOf(literal);
   if (!type) return { complaint: 'This value is not one a dial can hold.' };
   const owner = statement.kind === 'step' ? statement.name.name : statement.channel.name;
@@ -80,7 +88,10 @@ export function makeDial(
   const broken = type === 'laps' && !Number.isInteger(literal.value[0]) ? ' by 0.5' : '';
   const help = parameter?.help ? ` "${parameter.help.replace(/"/g, "'").replace(/\.$/, '')}"` : '';
   const line = `dial ${name}${type === 'number' ? '' : `: ${type}`} = ${value}${rangeOf(literal, type)}${broken}${help}`;
-  return { name, edits: [...insertDeclaration(tree, ['dial', 'switch'], line), { from: literal.from, to: literal.to, insert: name }] };
+  return {
+    name,
+    edits: [...insertDeclaration(tree, ['dial', 'switch'], line), { from: literal.from, to: literal.to, insert: name }],
+  };
 }
 
 /** A dial's default as it may stand in an expression. */

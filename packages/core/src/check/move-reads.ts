@@ -11,14 +11,17 @@ export interface ChannelMove {
 }
 
 /** Edits that move a material's reads to a packed image, or why they cannot be moved. */
-export type MovedReads = { readonly edits: readonly TextEdit[]; readonly images: readonly string[] } | { readonly reason: string };
+export type MovedReads =
+  { readonly edits: readonly TextEdit[]; readonly images: readonly string[] } | { readonly reason: string };
 
 const LETTERS = ['rgba', 'xyzw'] as const;
 
 /**
- * Moves the reads of the sources of `moves` in a material to the image `packed`: the lines of its images name it, as data,
+ * Moves the reads of the sources of `moves` in a material to the image `packed`: the lines of its images name it, as
+ * data,
  * and each channel read of them is the one it has become. Images that are then alike become one, so that their reads
- * at one place become one read. It is all or nothing: a material that uses more of an image than was packed stays as it is.
+ * at one place become one read. It is all or nothing: a material that uses more of an image than was packed stays as it
+ * is.
  */
 export function moveReads(program: Program, packed: string, moves: readonly ChannelMove[]): MovedReads {
   const sources = new Set(moves.map((m) => m.source));
@@ -43,15 +46,21 @@ export function moveReads(program: Program, packed: string, moves: readonly Chan
   for (const { typed, parent, step } of all) {
     const image = sampled(typed);
     if (!image || isAlias(typed, parent, step)) continue;
-    if (parent?.kind !== 'swizzle') return { reason: `On ${line(typed.from)} all of '${image.name}' is used, not one channel of it.` };
+    if (parent?.kind !== 'swizzle')
+      return { reason: `On ${line(typed.from)} all of '${image.name}' is used, not one channel of it.` };
     const letters = text.slice(parent.to - parent.indices.length, parent.to);
     const alphabet = LETTERS.find((l) => l.includes(letters[0] ?? '')) ?? 'rgba';
     const moved = parent.indices.map((from) => moves.find((m) => m.source === image.source && m.from === from));
     const missing = parent.indices.find((_, i) => !moved[i]);
-    if (missing !== undefined) return { reason: `On ${line(parent.from)} '${image.name}' is read in ${alphabet[missing] ?? ''}, which is not packed.` };
+    if (missing !== undefined)
+      return {
+        reason: `On ${line(parent.from)} '${image.name}' is read in ${alphabet[missing] ?? ''}, which is not packed.`,
+      };
     // An alpha is stored as it is; colours are not.
     if (image.encoding !== 'data' && parent.indices.some((i) => i !== 3))
-      return { reason: `'${image.name}' is read as ${image.encoding}, a packed image as data: the values would change.` };
+      return {
+        reason: `'${image.name}' is read as ${image.encoding}, a packed image as data: the values would change.`,
+      };
     const insert = moved.map((m) => alphabet[m?.to ?? 0]).join('');
     if (insert !== letters) edits.push({ from: parent.to - parent.indices.length, to: parent.to, insert });
   }
@@ -64,7 +73,8 @@ export function moveReads(program: Program, packed: string, moves: readonly Chan
       const end = text.indexOf('\n', image.span.to);
       edits.push({ from: image.span.from, to: end === -1 ? text.length : end + 1, insert: '' });
       for (const { typed } of all)
-        if (typed.kind === 'image' && typed.image.name === image.name) edits.push({ from: typed.from, to: typed.to, insert: first.name });
+        if (typed.kind === 'image' && typed.image.name === image.name)
+          edits.push({ from: typed.from, to: typed.to, insert: first.name });
       continue;
     }
     kept.set(like, image);

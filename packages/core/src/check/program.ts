@@ -12,7 +12,16 @@ export type DialType = (typeof DIAL_TYPES)[number];
 /** Types of what an expression may be; `unknown` follows an error and fits everywhere. */
 export type TypeName = ValueType | 'image' | 'ramp' | 'keyword' | 'unknown';
 
-export const CHANNELS = ['color', 'normal', 'metallic', 'roughness', 'emissive', 'opacity', 'cutoff', 'refraction'] as const;
+export const CHANNELS = [
+  'color',
+  'normal',
+  'metallic',
+  'roughness',
+  'emissive',
+  'opacity',
+  'cutoff',
+  'refraction',
+] as const;
 export type Channel = (typeof CHANNELS)[number];
 
 /** A channel's type; a colour there needs no alpha. */
@@ -147,11 +156,25 @@ export type Typed =
   | (TypedBase & { readonly kind: 'vector'; readonly items: readonly Typed[] })
   | (TypedBase & { readonly kind: 'swizzle'; readonly of: Typed; readonly indices: readonly number[] })
   | (TypedBase & { readonly kind: 'negate'; readonly of: Typed })
-  | (TypedBase & { readonly kind: 'binary'; readonly operator: BinaryOperator; readonly left: Typed; readonly right: Typed })
+  | (TypedBase & {
+      readonly kind: 'binary';
+      readonly operator: BinaryOperator;
+      readonly left: Typed;
+      readonly right: Typed;
+    })
   /** To a colour, to a wider vector, or from an angle to radians. */
   | (TypedBase & { readonly kind: 'convert'; readonly into: 'color' | 'radians' | ValueType; readonly of: Typed })
-  | (TypedBase & { readonly kind: 'call'; readonly operation: Operation; readonly args: ReadonlyMap<string, Typed>; readonly off: boolean })
-  | (TypedBase & { readonly kind: 'expand'; readonly operation: () => UserOperation | undefined; readonly args: readonly Typed[] });
+  | (TypedBase & {
+      readonly kind: 'call';
+      readonly operation: Operation;
+      readonly args: ReadonlyMap<string, Typed>;
+      readonly off: boolean;
+    })
+  | (TypedBase & {
+      readonly kind: 'expand';
+      readonly operation: () => UserOperation | undefined;
+      readonly args: readonly Typed[];
+    });
 
 /** A checked material: everything the later stages read. */
 export interface Program {

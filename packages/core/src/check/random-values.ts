@@ -13,7 +13,9 @@ function numbersFrom(seed: number): () => number {
   };
 }
 
-/** Literals for the dials that have a range, evenly spread over it and in its steps; the same seed gives the same ones. */
+/**
+ * Literals for the dials that have a range, evenly spread over it and in its steps; the same seed gives the same ones.
+ */
 export function randomValues(program: Program, seed: number): Map<string, string> {
   const next = numbersFrom(seed);
   return new Map(

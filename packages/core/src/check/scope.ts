@@ -41,18 +41,30 @@ export interface Scope {
 
 export const errorAt = ({ from, to }: Expression): Typed => ({ kind: 'error', type: 'unknown', from, to });
 
-export const isValue = (type: TypeName): type is ValueType => type !== 'unknown' && type !== 'image' && type !== 'ramp' && type !== 'keyword';
+export const isValue = (type: TypeName): type is ValueType =>
+  type !== 'unknown' && type !== 'image' && type !== 'ramp' && type !== 'keyword';
 
 /** What an image or ramp is called; of other values, their type. */
-export const nameOf = (typed: Typed): string => (typed.kind === 'image' ? typed.image.name : typed.kind === 'ramp' ? typed.ramp.name : typed.type);
+export const nameOf = (typed: Typed): string =>
+  typed.kind === 'image' ? typed.image.name : typed.kind === 'ramp' ? typed.ramp.name : typed.type;
 
 /** Every name that stands for a value here, for suggestions. */
 export function valueNames(scope: Scope): string[] {
-  return [...scope.parameters.keys(), ...scope.steps.keys(), ...scope.dials.keys(), ...scope.switches.keys(), ...Object.keys(BUILT_INS)];
+  return [
+    ...scope.parameters.keys(),
+    ...scope.steps.keys(),
+    ...scope.dials.keys(),
+    ...scope.switches.keys(),
+    ...Object.keys(BUILT_INS),
+  ];
 }
 
 /** Units that make a plain number what is wanted. */
-export const UNITS_OF: Partial<Record<string, readonly string[]>> = { rate: ['/s', ' laps'], time: ['s'], angle: ['deg'] };
+export const UNITS_OF: Partial<Record<string, readonly string[]>> = {
+  rate: ['/s', ' laps'],
+  time: ['s'],
+  angle: ['deg'],
+};
 
 /** Every name that can be called, for suggestions. */
 export const callNames = (scope: Scope): string[] => [...OPERATIONS.map((o) => o.name), ...scope.operations.keys()];

@@ -32,22 +32,32 @@ export const DEFAULT_LOOP: Loop = { seconds: 4, fps: 30, frames: 120 };
 
 /** An edit that writes one word for another, where a likely one is known. */
 export function replaceBy(span: Span, word: string | undefined): Mend[] {
-  return word === undefined ? [] : [{ title: `Write ${word}`, edits: [{ from: span.from, to: span.to, insert: word }] }];
+  return word === undefined
+    ? []
+    : [{ title: `Write ${word}`, edits: [{ from: span.from, to: span.to, insert: word }] }];
 }
 
 export function checkLoop(statement: LoopStatement, found: Diagnostics): Loop {
   const { time, fps } = statement;
   if (!time || !fps) return DEFAULT_LOOP;
   if (time.unit !== 's' && time.unit !== 'ms') {
-    found.add(say.literalType('The loop', 'a time such as 4s', time.unit ? `a number of ${time.unit}` : 'a number without a unit'), time, [
-      { title: 'Write seconds', edits: [{ from: time.from, to: time.to, insert: `${String(time.value)}s` }] },
-    ]);
+    found.add(
+      say.literalType(
+        'The loop',
+        'a time such as 4s',
+        time.unit ? `a number of ${time.unit}` : 'a number without a unit',
+      ),
+      time,
+      [{ title: 'Write seconds', edits: [{ from: time.from, to: time.to, insert: `${String(time.value)}s` }] }],
+    );
     return DEFAULT_LOOP;
   }
   if (fps.unit !== 'fps') {
-    found.add(say.literalType('The frame rate', 'a number of frames a second such as 30fps', 'a number without fps'), fps, [
-      { title: 'Write fps', edits: [{ from: fps.from, to: fps.to, insert: `${String(fps.value)}fps` }] },
-    ]);
+    found.add(
+      say.literalType('The frame rate', 'a number of frames a second such as 30fps', 'a number without fps'),
+      fps,
+      [{ title: 'Write fps', edits: [{ from: fps.from, to: fps.to, insert: `${String(fps.value)}fps` }] }],
+    );
     return DEFAULT_LOOP;
   }
   const seconds = time.unit === 'ms' ? time.value / 1000 : time.value;
@@ -77,19 +87,30 @@ const SURFACE_WORDS: Record<string, Partial<Surface>> = {
 };
 
 /** Reads words that each settle one property; two that settle the same one clash. */
-function checkWords<T extends object>(words: readonly Identifier[], table: Record<string, Partial<T>>, start: T, found: Diagnostics): T {
+function checkWords<T extends object>(
+  words: readonly Identifier[],
+  table: Record<string, Partial<T>>,
+  start: T,
+  found: Diagnostics,
+): T {
   let result = start;
   const by = new Map<string, string>();
   for (const word of words) {
     const sets = table[word.name];
     if (!sets) {
-      found.add(say.unknownWord(word.name, Object.keys(table)), word, replaceBy(word, nearest(word.name, Object.keys(table))));
+      found.add(
+        say.unknownWord(word.name, Object.keys(table)),
+        word,
+        replaceBy(word, nearest(word.name, Object.keys(table))),
+      );
       continue;
     }
     for (const key of Object.keys(sets)) {
       const other = by.get(key);
       if (other !== undefined)
-        found.add(say.twoWords(other, word.name), word, [{ title: `Remove ${word.name}`, edits: [{ from: word.from, to: word.to, insert: '' }] }]);
+        found.add(say.twoWords(other, word.name), word, [
+          { title: `Remove ${word.name}`, edits: [{ from: word.from, to: word.to, insert: '' }] },
+        ]);
       by.set(key, word.name);
     }
     result = { ...result, ...sets };
@@ -102,7 +123,13 @@ export function checkSurface(statement: SurfaceStatement, found: Diagnostics): S
 }
 
 /** A literal that must fit a dial's type; reports and gives undefined where it does not. */
-function dialLiteral(what: string, type: DialType, expression: Expression, loop: Loop, found: Diagnostics): readonly number[] | undefined {
+function dialLiteral(
+  what: string,
+  type: DialType,
+  expression: Expression,
+  loop: Loop,
+  found: Diagnostics,
+): readonly number[] | undefined {
   if (expression.kind === 'missing') return undefined;
   const literal = literalValue(expression, loop);
   if (!literal) {
@@ -118,7 +145,11 @@ function dialLiteral(what: string, type: DialType, expression: Expression, loop:
         }))
       : [];
     found.add(
-      say.literalType(what, LITERAL_FORMS[type], literal.type === 'vec4' ? 'a colour' : literal.bare ? 'a plain number' : withArticle(literal.type)),
+      say.literalType(
+        what,
+        LITERAL_FORMS[type],
+        literal.type === 'vec4' ? 'a colour' : literal.bare ? 'a plain number' : withArticle(literal.type),
+      ),
       expression,
       mends,
     );
@@ -134,16 +165,34 @@ export function checkDial(statement: DialStatement, loop: Loop, found: Diagnosti
     const given = statement.type.name;
     const known = DIAL_TYPES.find((t) => t === given);
     if (known) type = known;
-    else found.add(say.unknownType(given, DIAL_TYPES), statement.type, replaceBy(statement.type, nearest(given, DIAL_TYPES)));
+    else
+      found.add(
+        say.unknownType(given, DIAL_TYPES),
+        statement.type,
+        replaceBy(statement.type, nearest(given, DIAL_TYPES)),
+      );
   } else {
     // Without a type the default's own form tells, where it is unmistakable.
     const literal = literalValue(statement.value, loop);
     const meant =
-      literal && !literal.bare ? (literal.inLaps ? 'laps' : literal.type === 'vec4' ? 'color' : DIAL_TYPES.find((t) => t === literal.type)) : undefined;
+      literal && !literal.bare
+        ? literal.inLaps
+          ? 'laps'
+          : literal.type === 'vec4'
+            ? 'color'
+            : DIAL_TYPES.find((t) => t === literal.type)
+        : undefined;
     if (meant && meant !== 'number') {
-      found.add(say.literalType(`The default of '${name}'`, LITERAL_FORMS.number, `meant for a ${meant} dial`), statement.value, [
-        { title: `Write ${name}: ${meant}`, edits: [{ from: statement.name.to, to: statement.name.to, insert: `: ${meant}` }] },
-      ]);
+      found.add(
+        say.literalType(`The default of '${name}'`, LITERAL_FORMS.number, `meant for a ${meant} dial`),
+        statement.value,
+        [
+          {
+            title: `Write ${name}: ${meant}`,
+            edits: [{ from: statement.name.to, to: statement.name.to, insert: `: ${meant}` }],
+          },
+        ],
+      );
       type = meant;
     }
   }
@@ -185,12 +234,20 @@ export function checkDial(statement: DialStatement, loop: Loop, found: Diagnosti
 }
 
 /** Says so where a value lies outside its dial's range; the mend writes the nearest end. */
-function checkRange(what: string, dial: Dial, value: readonly number[], span: Span, loop: Loop, found: Diagnostics): void {
+function checkRange(
+  what: string,
+  dial: Dial,
+  value: readonly number[],
+  span: Span,
+  loop: Loop,
+  found: Diagnostics,
+): void {
   const { low, high } = dial;
   if (low === undefined || high === undefined) return;
   const slack = 1e-9 * Math.max(Math.abs(low), Math.abs(high));
   if (value.every((v) => v >= low - slack && v <= high + slack)) return;
-  const text = (v: readonly number[]): string => literalText(v.length === 1 && dial.type === 'vec2' ? 'number' : dial.type, v, loop, hexOfColor);
+  const text = (v: readonly number[]): string =>
+    literalText(v.length === 1 && dial.type === 'vec2' ? 'number' : dial.type, v, loop, hexOfColor);
   const held = text(value.map((v) => Math.min(Math.max(v, low), high)));
   found.add(say.outOfRange(what, text(value), `${text([low])}..${text([high])}`), span, replaceBy(span, held));
 }
@@ -198,7 +255,11 @@ function checkRange(what: string, dial: Dial, value: readonly number[], span: Sp
 export function checkSwitch(statement: SwitchStatement, found: Diagnostics): Switch {
   const { value } = statement;
   if (value.kind !== 'on-off' && value.kind !== 'missing')
-    found.add(say.literalType(`The switch '${statement.name.name}'`, 'on or off', 'something else'), value, replaceBy(value, 'on'));
+    found.add(
+      say.literalType(`The switch '${statement.name.name}'`, 'on or off', 'something else'),
+      value,
+      replaceBy(value, 'on'),
+    );
   return {
     name: statement.name.name,
     on: value.kind === 'on-off' && value.on,
@@ -243,7 +304,8 @@ export function checkRamp(statement: RampStatement, found: Diagnostics): RampDec
   let before = 0;
   const table = stops.slice(0, STOP_LIMIT).map((stop) => {
     let at = stop.at.unit === '%' ? stop.at.value / 100 : stop.at.value;
-    if (stop.at.unit !== undefined && stop.at.unit !== '%') found.add(say.literalType('A stop', 'a place such as 40%', `a number of ${stop.at.unit}`), stop.at);
+    if (stop.at.unit !== undefined && stop.at.unit !== '%')
+      found.add(say.literalType('A stop', 'a place such as 40%', `a number of ${stop.at.unit}`), stop.at);
     else if (at < 0 || at > 1) found.add(say.rampRange(), stop.at);
     else if (at < before) found.add(say.rampOrder(), stop.at);
     at = Math.min(Math.max(at, before), 1);
@@ -251,8 +313,15 @@ export function checkRamp(statement: RampStatement, found: Diagnostics): RampDec
     return { at, color: colorOfHex(stop.color.hex) };
   });
   const easing = word ? EASINGS.find((e) => e === word.name) : 'linear';
-  if (word && !easing) found.add(say.unknownWord(word.name, EASINGS), word, replaceBy(word, nearest(word.name, EASINGS)));
-  return { name: statement.name.name, stops: table, easing: easing ?? 'linear', span: statement, nameSpan: statement.name };
+  if (word && !easing)
+    found.add(say.unknownWord(word.name, EASINGS), word, replaceBy(word, nearest(word.name, EASINGS)));
+  return {
+    name: statement.name.name,
+    stops: table,
+    easing: easing ?? 'linear',
+    span: statement,
+    nameSpan: statement.name,
+  };
 }
 
 export function checkVariant(
@@ -275,9 +344,18 @@ export function checkVariant(
       }
     } else if (switches.has(name)) {
       if (entry.value.kind === 'on-off') values.set(name, [entry.value.on ? 1 : 0]);
-      else found.add(say.literalType(`The switch '${name}'`, 'on or off', 'something else'), entry.value, replaceBy(entry.value, 'on'));
+      else
+        found.add(
+          say.literalType(`The switch '${name}'`, 'on or off', 'something else'),
+          entry.value,
+          replaceBy(entry.value, 'on'),
+        );
     } else {
-      found.add(say.unknownName(name, 'dial or switch'), entry.name, replaceBy(entry.name, nearest(name, [...dials.keys(), ...switches.keys()])));
+      found.add(
+        say.unknownName(name, 'dial or switch'),
+        entry.name,
+        replaceBy(entry.name, nearest(name, [...dials.keys(), ...switches.keys()])),
+      );
     }
   }
   return { name: statement.title, span: statement, values };

@@ -11,7 +11,11 @@ export interface SettingValues {
 }
 
 /** The base values of a material, with those of a variant, if one is named, and others over them. */
-export function settingValues(program: Program, variant?: string, overrides: ReadonlyMap<string, readonly number[]> = new Map()): SettingValues {
+export function settingValues(
+  program: Program,
+  variant?: string,
+  overrides: ReadonlyMap<string, readonly number[]> = new Map(),
+): SettingValues {
   const over = new Map([...(program.variants.find((v) => v.name === variant)?.values ?? []), ...overrides]);
   return {
     dials: new Map(program.dials.map((d) => [d.name, over.get(d.name) ?? d.value])),
@@ -24,19 +28,27 @@ export function missingImage(image: ImageDeclaration, place: 'is in this project
   return { ...say.imageMissing(image.source, place), ...image.sourceSpan, mends: [] };
 }
 
-/** What to say of an image whose source is there but cannot be read; `why` is a sentence that goes on after its name. */
+/**
+ * What to say of an image whose source is there but cannot be read; `why` is a sentence that goes on after its name.
+ */
 export function refusedImage(image: ImageDeclaration, why: string): Diagnostic {
   return { ...say.imageRefused(image.source, why), ...image.sourceSpan, mends: [] };
 }
 
 /** Reads a value typed for a dial, or says how it should look. */
-export function readDialText(dial: Dial, text: string, loop: Loop): { readonly value: readonly number[] } | { readonly complaint: string } {
+export function readDialText(
+  dial: Dial,
+  text: string,
+  loop: Loop,
+): { readonly value: readonly number[] } | { readonly complaint: string } {
   const tree = parse(`value = ${text}`);
   const [statement] = tree.statements;
-  const literal = tree.diagnostics.length === 0 && statement?.kind === 'step' ? literalValue(statement.value, loop) : undefined;
+  const literal =
+    tree.diagnostics.length === 0 && statement?.kind === 'step' ? literalValue(statement.value, loop) : undefined;
   if (literal && dial.type === 'rate' && literal.bare) return { value: literal.value.map((v) => v * loop.seconds) };
   if (literal && dial.type === 'angle' && literal.bare) return { value: literal.value.map((v) => v / 360) };
   if (literal && dial.type === 'time' && literal.bare) return { value: literal.value };
-  if (!literal || !fitsDial(dial.type, literal)) return { complaint: `'${dial.name}' takes ${LITERAL_FORMS[dial.type]}.` };
+  if (!literal || !fitsDial(dial.type, literal))
+    return { complaint: `'${dial.name}' takes ${LITERAL_FORMS[dial.type]}.` };
   return { value: literal.value };
 }

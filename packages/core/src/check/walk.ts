@@ -35,8 +35,13 @@ export function keywordOf(call: Extract<Typed, { kind: 'call' }>, parameter: str
   return word?.kind === 'keyword' ? word.word : undefined;
 }
 
-/** Every expression of a material with the one around it, and the step it belongs to, those of its own operations included. */
-export function* expressionsOf(program: Program): Generator<{ readonly typed: Typed; readonly parent: Typed | undefined; readonly step: Step | undefined }> {
+/**
+ * Every expression of a material with the one around it, and the step it belongs to, those of its own operations
+ * included.
+ */
+export function* expressionsOf(
+  program: Program,
+): Generator<{ readonly typed: Typed; readonly parent: Typed | undefined; readonly step: Step | undefined }> {
   function* below(typed: Typed, parent: Typed | undefined, step: Step | undefined): ReturnType<typeof expressionsOf> {
     yield { typed, parent, step };
     for (const part of partsOf(typed)) yield* below(part, typed, step);

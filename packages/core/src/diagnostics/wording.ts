@@ -23,17 +23,24 @@ const quoted = (words: readonly string[]): string => listed(words.map((w) => `'$
  */
 export const say = {
   // Reading the text.
-  tooLong: (limit: number) => error('text-too-long', `The text is longer than ${String(limit)} characters; split it into several materials.`),
+  tooLong: (limit: number) =>
+    error('text-too-long', `The text is longer than ${String(limit)} characters; split it into several materials.`),
   badCharacter: (got: string) => error('bad-character', `'${got}' has no meaning here.`),
   unclosedString: () => error('unclosed-text', 'This text is not closed: add a " at its end.'),
   badColor: (got: string) => error('bad-color', `'${got}' is no colour: write #rgb, #rrggbb or #rrggbbaa.`),
   expected: (what: string, got: string) => error('expected', `Expected ${what}, but got ${got}.`),
-  unclosedBracket: (open: string, close: string) => error('unclosed-bracket', `This '${open}' is never closed: a '${close}' is missing.`),
+  unclosedBracket: (open: string, close: string) =>
+    error('unclosed-bracket', `This '${open}' is never closed: a '${close}' is missing.`),
   strayBracket: (close: string) => error('stray-bracket', `This '${close}' closes nothing.`),
-  tooDeep: (limit: number) => error('too-deep', `This expression is nested more than ${String(limit)} deep; name a part of it as a step.`),
-  unknownUnit: (got: string) => error('unknown-unit', `'${got}' is no unit: a number takes s, ms, frames, deg, turn, lap, laps, /s or %.`),
+  tooDeep: (limit: number) =>
+    error('too-deep', `This expression is nested more than ${String(limit)} deep; name a part of it as a step.`),
+  unknownUnit: (got: string) =>
+    error('unknown-unit', `'${got}' is no unit: a number takes s, ms, frames, deg, turn, lap, laps, /s or %.`),
   notAStatement: (got: string) =>
-    error('not-a-statement', `A line begins with a step's name and '=', or with a word such as dial, image or out; this one begins with ${got}.`),
+    error(
+      'not-a-statement',
+      `A line begins with a step's name and '=', or with a word such as dial, image or out; this one begins with ${got}.`,
+    ),
   positionalAfterNamed: () => error('argument-order', 'An argument without a name stands before the named ones.'),
   reservedName: (name: string) => error('reserved-name', `'${name}' is a value, so nothing can be named so.`),
   unknownName: (name: string, kind: string) => error('unknown-name', `There is no ${kind} named '${name}' here.`),
@@ -46,12 +53,16 @@ export const say = {
       `${String(seconds)} s at ${String(fps)} fps is ${String(Math.round(seconds * fps * 1000) / 1000)} frames; a loop has a whole number of frames.`,
     ),
   loopRange: () => error('loop-range', 'A loop lasts more than 0 s and at most 3600 s, at 1 to 240 fps.'),
-  unknownWord: (got: string, options: readonly string[]) => error('unknown-word', `'${got}' is not one of ${listed(options)}.`),
+  unknownWord: (got: string, options: readonly string[]) =>
+    error('unknown-word', `'${got}' is not one of ${listed(options)}.`),
   twoWords: (a: string, b: string) => error('word-clash', `'${a}' and '${b}' exclude each other.`),
-  unknownType: (got: string, options: readonly string[]) => error('unknown-type', `'${got}' is no type: use ${listed(options)}.`),
+  unknownType: (got: string, options: readonly string[]) =>
+    error('unknown-type', `'${got}' is no type: use ${listed(options)}.`),
   notLiteral: (what: string) => error('not-literal', `${what} must be a plain value, such as 0.5, 2 laps or #9fd8e6.`),
-  literalType: (what: string, expected: string, got: string) => error('literal-type', `${what} must be ${expected}, but is ${got}.`),
-  outOfRange: (what: string, value: string, range: string) => error('out-of-range', `${what} is ${value}, outside its range ${range}.`),
+  literalType: (what: string, expected: string, got: string) =>
+    error('literal-type', `${what} must be ${expected}, but is ${got}.`),
+  outOfRange: (what: string, value: string, range: string) =>
+    error('out-of-range', `${what} is ${value}, outside its range ${range}.`),
   emptyRange: () => error('empty-range', 'The low end of this range is not below its high end.'),
   badStep: () => error('bad-step', "The step after 'by' must be above 0."),
   noRange: (type: string) => error('no-range', `A ${type} dial takes no range.`),
@@ -64,45 +75,64 @@ export const say = {
   variantTwice: (name: string) => error('given-twice', `'${name}' is already set in this variant.`),
   imageMissing: (source: string, place: 'is in this project' | 'was found') =>
     warning('image-missing', `No source named "${source}" ${place}; a test grid stands in its place.`),
-  imageRefused: (source: string, why: string) => warning('image-refused', `"${source}" ${why} A test grid stands in its place.`),
+  imageRefused: (source: string, why: string) =>
+    warning('image-refused', `"${source}" ${why} A test grid stands in its place.`),
 
   // Expressions.
   unknownOperation: (name: string) => error('unknown-operation', `There is no operation named '${name}'.`),
-  notAnOperation: (name: string, kind: string) => error('not-an-operation', `'${name}' is ${kind}, not an operation, and cannot be called.`),
-  onlyArgument: (name: string, kind: string) => error('only-argument', `'${name}' is ${kind}: it can only be given to an operation that takes one.`),
-  operationAsValue: (name: string) => error('operation-as-value', `'${name}' is an operation: call it, as ${name}(...).`),
+  notAnOperation: (name: string, kind: string) =>
+    error('not-an-operation', `'${name}' is ${kind}, not an operation, and cannot be called.`),
+  onlyArgument: (name: string, kind: string) =>
+    error('only-argument', `'${name}' is ${kind}: it can only be given to an operation that takes one.`),
+  operationAsValue: (name: string) =>
+    error('operation-as-value', `'${name}' is an operation: call it, as ${name}(...).`),
   mismatch: (operator: string, left: string, right: string) =>
     error('type-mismatch', `'${operator}' cannot take ${left} on its left and ${right} on its right.`),
   argument: (operation: string, parameter: string, expected: string, got: string) =>
     error('argument-type', `${operation}: '${parameter}' takes ${expected}, but got ${got}.`),
-  missingArgument: (operation: string, parameter: string, expected: string) => error('missing-argument', `${operation} needs '${parameter}', ${expected}.`),
+  missingArgument: (operation: string, parameter: string, expected: string) =>
+    error('missing-argument', `${operation} needs '${parameter}', ${expected}.`),
   unknownArgument: (operation: string, got: string, options: readonly string[]) =>
-    error('unknown-argument', `${operation} has no argument '${got}'${options.length > 0 ? `: it takes ${listed(options, 'and')}` : ''}.`),
-  argumentTwice: (operation: string, name: string) => error('argument-twice', `${operation}: '${name}' is given twice.`),
+    error(
+      'unknown-argument',
+      `${operation} has no argument '${got}'${options.length > 0 ? `: it takes ${listed(options, 'and')}` : ''}.`,
+    ),
+  argumentTwice: (operation: string, name: string) =>
+    error('argument-twice', `${operation}: '${name}' is given twice.`),
   tooManyArguments: (operation: string, most: number) =>
-    error('too-many-arguments', `${operation} takes ${most === 0 ? 'no arguments' : `at most ${String(most)} argument${most === 1 ? '' : 's'}`} here.`),
+    error(
+      'too-many-arguments',
+      `${operation} takes ${most === 0 ? 'no arguments' : `at most ${String(most)} argument${most === 1 ? '' : 's'}`} here.`,
+    ),
   keyword: (operation: string, parameter: string, options: readonly string[]) =>
     error('argument-type', `${operation}: '${parameter}' is one of ${quoted(options)}.`),
   mustBeConstant: (operation: string, parameter: string) =>
     error('argument-constant', `${operation}: '${parameter}' must be a plain number: it shapes the shader itself.`),
-  argumentRange: (operation: string, parameter: string, range: string) => error('argument-range', `${operation}: '${parameter}' must be ${range}.`),
+  argumentRange: (operation: string, parameter: string, range: string) =>
+    error('argument-range', `${operation}: '${parameter}' must be ${range}.`),
   roundedWhole: (operation: string, parameter: string, got: string, used: string) =>
     warning('whole-number', `${operation}: '${parameter}' counts whole things; ${got} is taken as ${used}.`),
   needs: (operation: string, complaint: string) => error('missing-argument', `${operation} needs ${complaint}.`),
   unlike: (operation: string, types: readonly string[]) =>
     error('argument-type', `${operation}: its arguments must be of one kind, but are ${listed(types, 'and')}.`),
-  swizzle: (parts: string, type: string) => error('bad-swizzle', `'.${parts}' does not fit ${type}: use x y z w or r g b a, within its size.`),
+  swizzle: (parts: string, type: string) =>
+    error('bad-swizzle', `'.${parts}' does not fit ${type}: use x y z w or r g b a, within its size.`),
   swizzleLong: () => error('bad-swizzle', 'At most four parts can be taken.'),
   vectorPart: (got: string) => error('vector-part', `A vector is built from numbers; this part is ${got}.`),
   vectorSize: () => error('vector-size', 'A vector has two, three or four parts.'),
   negate: (got: string) => error('type-mismatch', `'-' cannot turn ${got} round.`),
   offStageType: (operation: string, from: string, to: string) =>
     error('off-type', `${operation} turns ${from} into ${to}, so switching it off leaves the wrong type.`),
-  recursion: (name: string) => error('recursion', `'${name}' uses itself; an operation is expanded in place and cannot.`),
-  tooManyNodes: (limit: number) => error('too-many-nodes', `The material grows beyond ${String(limit)} operations when expanded; take some out.`),
-  tooManySamplers: (limit: number) => error('too-many-samplers', `The material reads more than ${String(limit)} images; pack some together.`),
-  unknownChannel: (got: string, options: readonly string[]) => error('unknown-channel', `'${got}' is no output: use ${listed(options)}.`),
-  outputType: (channel: string, expected: string, got: string) => error('output-type', `out ${channel} takes ${expected}, but got ${got}.`),
+  recursion: (name: string) =>
+    error('recursion', `'${name}' uses itself; an operation is expanded in place and cannot.`),
+  tooManyNodes: (limit: number) =>
+    error('too-many-nodes', `The material grows beyond ${String(limit)} operations when expanded; take some out.`),
+  tooManySamplers: (limit: number) =>
+    error('too-many-samplers', `The material reads more than ${String(limit)} images; pack some together.`),
+  unknownChannel: (got: string, options: readonly string[]) =>
+    error('unknown-channel', `'${got}' is no output: use ${listed(options)}.`),
+  outputType: (channel: string, expected: string, got: string) =>
+    error('output-type', `out ${channel} takes ${expected}, but got ${got}.`),
   outputTwice: (channel: string) => note('output-again', `out ${channel} is given again below; the last one counts.`),
   noOutput: () => note('no-output', "Nothing is put out yet: add a line such as 'out color = ...'."),
 
@@ -120,14 +150,25 @@ export const say = {
       `The loop does not close: ${step} scrolls past the edge of ${image}, which is clamped, so its last texels are drawn out into lines.`,
     ),
   holdOpen: (step: string, steps: string) =>
-    warning('loop-open', `The loop does not close: the hold in ${step} steps ${steps} times in it, and a whole number of steps would close it.`),
+    warning(
+      'loop-open',
+      `The loop does not close: the hold in ${step} steps ${steps} times in it, and a whole number of steps would close it.`,
+    ),
   loopUnproven: (step: string) =>
-    note('loop-unproven', `Whether the loop closes is not proven: ${step} may come back, and no moment was seen where it does not.`),
-  loopPresent: (dials: readonly string[]) => note('loop-present', `The loop closes as it is set, but not at every setting of ${listed(dials, 'and')}.`),
+    note(
+      'loop-unproven',
+      `Whether the loop closes is not proven: ${step} may come back, and no moment was seen where it does not.`,
+    ),
+  loopPresent: (dials: readonly string[]) =>
+    note('loop-present', `The loop closes as it is set, but not at every setting of ${listed(dials, 'and')}.`),
   variantOpen: (variant: string) => warning('variant-open', `The loop does not close in the variant "${variant}".`),
-  tileOpen: (step: string, shifts: readonly string[]) => note('tile-open', `${step} does not meet itself a tile ${ways(shifts)}.`),
+  tileOpen: (step: string, shifts: readonly string[]) =>
+    note('tile-open', `${step} does not meet itself a tile ${ways(shifts)}.`),
   edges: (shifts: readonly string[], steps: readonly string[]) =>
-    note('has-edges', `The material has edges ${ways(shifts)}, by ${listed(steps, 'and')}: right for one picture, seen where it repeats.`),
+    note(
+      'has-edges',
+      `The material has edges ${ways(shifts)}, by ${listed(steps, 'and')}: right for one picture, seen where it repeats.`,
+    ),
   sawCuts: (step: string, ratio: number) =>
     warning(
       'saw-cuts',
@@ -137,37 +178,59 @@ export const say = {
   // Values.
   outOfUnit: (channel: string, low: number, high: number) =>
     warning('out-of-0-1', `${channel} goes from ${figure(low)} to ${figure(high)}; what lies outside 0..1 is cut off.`),
-  negativeLight: (channel: string, low: number) => warning('negative-color', `${channel} goes down to ${figure(low)}; there is no light below 0.`),
+  negativeLight: (channel: string, low: number) =>
+    warning('negative-color', `${channel} goes down to ${figure(low)}; there is no light below 0.`),
   mayDivideByZero: (low: number, high: number) =>
     warning(
       'division-by-zero',
-      low === high ? 'This divides by 0, which gives 0.' : `This may divide by 0: it goes from ${figure(low)} to ${figure(high)}. There the result is 0.`,
+      low === high
+        ? 'This divides by 0, which gives 0.'
+        : `This may divide by 0: it goes from ${figure(low)} to ${figure(high)}. There the result is 0.`,
     ),
-  rootOfNegative: (operation: string, low: number) => warning('no-such-root', `${operation} gets ${figure(low)} here, and gives 0 for it.`),
+  rootOfNegative: (operation: string, low: number) =>
+    warning('no-such-root', `${operation} gets ${figure(low)} here, and gives 0 for it.`),
 
   // Images and noise.
-  normalAsOther: (source: string, encoding: string) => warning('normal-as-color', `"${source}" looks like a normal map, but is read as ${encoding}.`),
-  colorAsData: (source: string) => warning('color-as-data', `"${source}" looks like a colour picture, but is read as data: it comes out too light.`),
+  normalAsOther: (source: string, encoding: string) =>
+    warning('normal-as-color', `"${source}" looks like a normal map, but is read as ${encoding}.`),
+  colorAsData: (source: string) =>
+    warning('color-as-data', `"${source}" looks like a colour picture, but is read as data: it comes out too light.`),
   notPowerOfTwo: (source: string, width: number, height: number) =>
-    note('not-power-of-two', `"${source}" is ${String(width)} x ${String(height)}: old devices repeat only sizes that are powers of two.`),
+    note(
+      'not-power-of-two',
+      `"${source}" is ${String(width)} x ${String(height)}: old devices repeat only sizes that are powers of two.`,
+    ),
   stretchedNoise: (operation: string, times: number, side: 'high' | 'wide', aspect: number) =>
     note(
       'stretched-noise',
       `The cells of ${operation} are ${figure(times)} times as ${side} as ${side === 'high' ? 'wide' : 'high'} on a surface of ${figure(aspect)} : 1.`,
     ),
-  sameNoise: (operation: string, line: number) => note('same-noise', `This ${operation} is the same as in line ${String(line)}.`),
+  sameNoise: (operation: string, line: number) =>
+    note('same-noise', `This ${operation} is the same as in line ${String(line)}.`),
   sharedSeed: (operation: string, line: number) =>
-    note('shared-seed', `This ${operation} has the cells and the seed of that in line ${String(line)}: the same shapes show twice.`),
+    note(
+      'shared-seed',
+      `This ${operation} has the cells and the seed of that in line ${String(line)}: the same shapes show twice.`,
+    ),
 
   // Dials, use and cost.
   dialJumps: (dial: string) =>
-    note('dial-jumps', `${dial} multiplies the time gone by: changed while it runs, what it drives leaps. In whole laps it can change at the loop's start.`),
+    note(
+      'dial-jumps',
+      `${dial} multiplies the time gone by: changed while it runs, what it drives leaps. In whole laps it can change at the loop's start.`,
+    ),
   losesPrecision: (step: string, hours: number) =>
-    note('loses-precision', `${step} grows with time and is coarse to see after about ${figure(hours)} hours in 32 bits. A loop that closes can start over.`),
+    note(
+      'loses-precision',
+      `${step} grows with time and is coarse to see after about ${figure(hours)} hours in 32 bits. A loop that closes can start over.`,
+    ),
   unusedStep: (step: string) => note('unused-step', `No output uses ${step}.`),
   unusedName: (what: string, name: string) => note(`unused-${what}`, `Nothing uses the ${what} ${name}.`),
   overBudget: (what: string, got: number, most: number, step: string) =>
-    warning('over-budget', `${String(got)} ${what} are over the budget of ${String(most)}; most of them come in with ${step}.`),
+    warning(
+      'over-budget',
+      `${String(got)} ${what} are over the budget of ${String(most)}; most of them come in with ${step}.`,
+    ),
 } as const;
 
 /** "a number", "an angle": a type as it stands in a sentence. */

@@ -29,7 +29,12 @@ export function sawCuts({ program, proof, live, images, verdicts }: Examined, ju
     const roots = [...graph.outputs.values()].map((root) => substitute(b, root, new Map([[node, triangle]])));
     const without = measureJump(graph, values.dials, QUICK, images, roots).ratio;
     if (without < Math.max(2, jump.ratio / 2))
-      findings.push(found(say.sawCuts(step.name, jump.ratio), spanOf(typed), mends(program.tree.text, typed), { lens: 'loop', step: step.index }));
+      findings.push(
+        found(say.sawCuts(step.name, jump.ratio), spanOf(typed), mends(program.tree.text, typed), {
+          lens: 'loop',
+          step: step.index,
+        }),
+      );
   }
   return findings;
 }
@@ -39,7 +44,8 @@ const spanOf = ({ from, to }: Typed): { from: number; to: number } => ({ from, t
 /** There and back in place of there and over again. */
 function mends(text: string, typed: Typed): Mend[] {
   const title = 'Let it go there and back';
-  if (typed.kind === 'built-in') return [{ title, edits: [{ ...spanOf(typed), insert: 'wave(1 laps, shape: triangle)' }] }];
+  if (typed.kind === 'built-in')
+    return [{ title, edits: [{ ...spanOf(typed), insert: 'wave(1 laps, shape: triangle)' }] }];
   if (typed.kind !== 'call') return [];
   const shape = typed.args.get('shape');
   if (shape) return [{ title, edits: [{ ...spanOf(shape), insert: 'triangle' }] }];

@@ -20,17 +20,30 @@ const LATE = 20_000;
 /** A shift's work: what keeps longer is not told. */
 const HOURS = 24;
 
-/** Time until values that grow with time are too coarse for 32 bits, for a material that may not be started over at each loop's end. */
+/**
+ * Time until values that grow with time are too coarse for 32 bits, for a material that may not be started over at each
+ * loop's end.
+ */
 export function lostPrecision({ program, proof, verdicts }: Examined, movements: readonly Movement[]): Finding[] {
   const { loop } = verdicts.whole.verdicts;
   if (loop === 'always' || loop === 'present') return [];
   const { graph, values } = proof;
   const nodes = frameValues([...graph.outputs.values()]).filter((n) => n.type.startsWith('f'));
-  const at = (time: number): ReadonlyMap<object, readonly number[]> => evaluateFrame(nodes, { time, dials: values.dials });
+  const at = (time: number): ReadonlyMap<object, readonly number[]> =>
+    evaluateFrame(nodes, { time, dials: values.dials });
   const [early, late] = [at(LATE), at(2 * LATE)];
-  const slope = Math.max(0, ...nodes.flatMap((n) => (early.get(n) ?? []).map((v, i) => Math.abs((late.get(n)?.[i] ?? 0) - v) / LATE)));
+  const slope = Math.max(
+    0,
+    ...nodes.flatMap((n) => (early.get(n) ?? []).map((v, i) => Math.abs((late.get(n)?.[i] ?? 0) - v) / LATE)),
+  );
   const hours = COARSE / slope / 3600;
-  const fastest = movements.filter((m) => m.state !== 'closes' && m.kind !== 'hold').sort((a, b) => Math.abs(b.laps ?? 0) - Math.abs(a.laps ?? 0))[0];
+  const fastest = movements
+    .filter((m) => m.state !== 'closes' && m.kind !== 'hold')
+    .sort((a, b) => Math.abs(b.laps ?? 0) - Math.abs(a.laps ?? 0))[0];
   if (slope < 1e-3 || hours > HOURS || !fastest) return [];
-  return [found(say.losesPrecision(program.steps[fastest.step]!.name, hours), lastStage(program.tree.text, fastest), [], { step: fastest.step })];
+  return [
+    found(say.losesPrecision(program.steps[fastest.step]!.name, hours), lastStage(program.tree.text, fastest), [], {
+      step: fastest.step,
+    }),
+  ];
 }

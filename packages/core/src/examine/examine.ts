@@ -8,7 +8,13 @@ import { exceeded, materialCost, stepCosts, type Budget, type Cost } from '../pr
 import { Mender } from '../prove/mends.ts';
 import { judged, movementsOf, periodsOf, type Movement, type StepPeriod } from '../prove/motion.ts';
 import { Proof, SHIFTS } from '../prove/proof.ts';
-import { provenVerdicts, wholeVerdicts, witnessedVerdicts, type AllVerdicts, type Verdicts } from '../prove/verdicts.ts';
+import {
+  provenVerdicts,
+  wholeVerdicts,
+  witnessedVerdicts,
+  type AllVerdicts,
+  type Verdicts,
+} from '../prove/verdicts.ts';
 import { QUICK, sawCuts } from './cuts.ts';
 import { jumpingDials, lostPrecision } from './dials.ts';
 import { found, type Check, type Examined, type Finding, type Reason } from './finding.ts';
@@ -20,7 +26,10 @@ import { valueRanges } from './values.ts';
 
 /** What is known of a material so far: each stage says more than the one before. */
 export interface Report {
-  /** `proof`: what is proven; `seen`: with witnesses and findings; `measured`: with the jump; `done`: with the jump measured finely. */
+  /**
+   * `proof`: what is proven; `seen`: with witnesses and findings; `measured`: with the jump; `done`: with the jump
+   * measured finely.
+   */
   readonly stage: 'proof' | 'seen' | 'measured' | 'done';
   readonly verdicts: AllVerdicts;
   /** Why the loop closes, or does not: a chain of lines. */
@@ -46,12 +55,22 @@ export interface ExamineOptions {
 }
 
 /** Checks that read the proof and evaluate little. */
-const CHECKS: readonly Check[] = [openLoops, openTiles, valueRanges, imageReadings, stretchedNoise, repeatedNoise, unused, overBudget];
+const CHECKS: readonly Check[] = [
+  openLoops,
+  openTiles,
+  valueRanges,
+  imageReadings,
+  stretchedNoise,
+  repeatedNoise,
+  unused,
+  overBudget,
+];
 
 const FINE = 64;
 
 /**
- * Examines a material without errors, in stages: the cheap proof first, then what evaluation tells. Go on to the next stage for more;
+ * Examines a material without errors, in stages: the cheap proof first, then what evaluation tells. Go on to the next
+ * stage for more;
  * the last report is complete.
  */
 export function* examine(program: Program, options: ExamineOptions = {}): Generator<Report, void> {
@@ -72,7 +91,12 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
             { program },
             movements.filter((m) => live.has(program.steps[m.step]!)),
           );
-    return { verdicts, because, movements, periods: periodsOf(proof, movements, (step) => verdicts.steps[step]!.verdicts.loop) };
+    return {
+      verdicts,
+      because,
+      movements,
+      periods: periodsOf(proof, movements, (step) => verdicts.steps[step]!.verdicts.loop),
+    };
   };
   const proven = provenVerdicts(proof);
   const costs = { cost: materialCost(graph), stepCosts: stepCosts(graph, live) };
@@ -128,6 +152,8 @@ function overBudget({ program, cost, stepCosts: added, budget }: Examined): Find
   return exceeded(cost, budget).flatMap((what) => {
     const index = added.reduce((best, c, i) => (c[what] > added[best]![what] ? i : best), 0);
     const step = program.steps[index];
-    return step ? [found(say.overBudget(what, cost[what], budget[what] ?? 0, step.name), step.nameSpan, [], { step: index })] : [];
+    return step
+      ? [found(say.overBudget(what, cost[what], budget[what] ?? 0, step.name), step.nameSpan, [], { step: index })]
+      : [];
   });
 }

@@ -1,4 +1,10 @@
-import { lineAndColumn, type Diagnostic, type Finding as Said, type Mend, type Span } from '../diagnostics/diagnostic.ts';
+import {
+  lineAndColumn,
+  type Diagnostic,
+  type Finding as Said,
+  type Mend,
+  type Span,
+} from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import type { Program, Step } from '../check/program.ts';
 import type { Blame } from '../prove/blame.ts';
@@ -45,7 +51,9 @@ export interface Examined {
 export type Check = (examined: Examined) => readonly Finding[];
 
 /** Findings that ask for something, and notes beside them. */
-export const countsOf = (findings: readonly Pick<Finding, 'severity'>[]): { readonly grave: number; readonly notes: number } => {
+export const countsOf = (
+  findings: readonly Pick<Finding, 'severity'>[],
+): { readonly grave: number; readonly notes: number } => {
   const notes = findings.filter((f) => f.severity === 'note').length;
   return { grave: findings.length - notes, notes };
 };
@@ -53,7 +61,13 @@ export const countsOf = (findings: readonly Pick<Finding, 'severity'>[]): { read
 type More = Pick<Finding, 'lens' | 'step' | 'because'>;
 
 /** Puts what was said at its place. */
-export const found = (said: Said, { from, to }: Span, mends: readonly Mend[] = [], more: More = {}): Finding => ({ ...said, from, to, mends, ...more });
+export const found = (said: Said, { from, to }: Span, mends: readonly Mend[] = [], more: More = {}): Finding => ({
+  ...said,
+  from,
+  to,
+  mends,
+  ...more,
+});
 
 export const lineOf = (program: Program, at: number): number => lineAndColumn(program.tree.text, at).line;
 

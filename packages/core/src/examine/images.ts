@@ -11,16 +11,29 @@ type Sample = Extract<Typed, { kind: 'call' }>;
 function samples({ program, live }: Examined): { typed: Sample; image: ImageDeclaration; step: number }[] {
   return [...expressionsOf(program)].flatMap(({ typed, step }) => {
     const image = typed.kind === 'call' && !typed.off ? typed.args.get('image') : undefined;
-    return typed.kind === 'call' && image?.kind === 'image' && step && !step.off && live.has(step) ? [{ typed, image: image.image, step: step.index }] : [];
+    return typed.kind === 'call' && image?.kind === 'image' && step && !step.off && live.has(step)
+      ? [{ typed, image: image.image, step: step.index }]
+      : [];
   });
 }
 
 /** Writes another word of an image's line, in place of one that says the same thing or behind the others. */
-function wordMend({ program }: Examined, image: ImageDeclaration, word: string, group: readonly string[], title: string): Mend[] {
+function wordMend(
+  { program }: Examined,
+  image: ImageDeclaration,
+  word: string,
+  group: readonly string[],
+  title: string,
+): Mend[] {
   const line = program.tree.statements.find((s) => s.kind === 'image' && s.name.name === image.name);
   if (line?.kind !== 'image') return [];
   const old = line.words.find((w) => group.includes(w.name));
-  return [{ title, edits: [old ? { from: old.from, to: old.to, insert: word } : { from: line.to, to: line.to, insert: ` ${word}` }] }];
+  return [
+    {
+      title,
+      edits: [old ? { from: old.from, to: old.to, insert: word } : { from: line.to, to: line.to, insert: ` ${word}` }],
+    },
+  ];
 }
 
 const ENCODINGS = ['color', 'data', 'normal'];
@@ -62,9 +75,21 @@ export const imageReadings: Check = (examined) => {
     if (!pixels) continue;
     const { normal, colourful } = lookAt(pixels);
     if (normal > 0.95 && image.encoding !== 'normal')
-      findings.push(found(say.normalAsOther(image.source, image.encoding), image.span, wordMend(examined, image, 'normal', ENCODINGS, 'Read it as normal')));
+      findings.push(
+        found(
+          say.normalAsOther(image.source, image.encoding),
+          image.span,
+          wordMend(examined, image, 'normal', ENCODINGS, 'Read it as normal'),
+        ),
+      );
     else if (image.encoding === 'data' && colourful > 0.15 && normal < 0.5 && takenWhole(examined, image))
-      findings.push(found(say.colorAsData(image.source), image.span, wordMend(examined, image, 'color', ENCODINGS, 'Read it as color')));
+      findings.push(
+        found(
+          say.colorAsData(image.source),
+          image.span,
+          wordMend(examined, image, 'color', ENCODINGS, 'Read it as color'),
+        ),
+      );
     if (image.wrap !== 'clamp' && !(isPowerOfTwo(pixels.width) && isPowerOfTwo(pixels.height)))
       findings.push(found(say.notPowerOfTwo(image.source, pixels.width, pixels.height), image.span));
   }
@@ -74,8 +99,11 @@ export const imageReadings: Check = (examined) => {
 /** Whether the red, green and blue of an image are taken together, as a colour is. */
 function takenWhole({ program }: Examined, image: ImageDeclaration): boolean {
   const reads = (typed: Typed): boolean =>
-    typed.kind === 'step' ? reads(typed.step.value) : typed.kind === 'call' && [...typed.args.values()].some((a) => a.kind === 'image' && a.image === image);
+    typed.kind === 'step'
+      ? reads(typed.step.value)
+      : typed.kind === 'call' && [...typed.args.values()].some((a) => a.kind === 'image' && a.image === image);
   return [...expressionsOf(program)].some(
-    ({ typed }) => typed.kind === 'swizzle' && typed.indices.length >= 3 && new Set(typed.indices).size >= 3 && reads(typed.of),
+    ({ typed }) =>
+      typed.kind === 'swizzle' && typed.indices.length >= 3 && new Set(typed.indices).size >= 3 && reads(typed.of),
   );
 }

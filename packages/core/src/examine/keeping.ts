@@ -11,7 +11,12 @@ import { CLOSED_WITHIN } from '../measure/witness.ts';
 
 const SIZE = 48;
 
-function picturesOf(program: Program, variant: string | undefined, time: number, images: ImageSource | undefined): Map<string, Float32Array> {
+function picturesOf(
+  program: Program,
+  variant: string | undefined,
+  time: number,
+  images: ImageSource | undefined,
+): Map<string, Float32Array> {
   const { dials, switches } = settingValues(program, variant);
   const { outputs } = lower(program, switches);
   const evaluator = new WasmEvaluator([...outputs.values()], images);
@@ -22,13 +27,26 @@ function picturesOf(program: Program, variant: string | undefined, time: number,
 
 /** Edits that only touch do not disturb each other; two at one place do. */
 const overlap = (a: readonly TextEdit[], b: readonly TextEdit[]): boolean =>
-  a.some((x) => b.some((y) => (x.from < y.to && y.from < x.to) || (x.from === y.from && (x.to === y.to || x.from === x.to || y.from === y.to))));
+  a.some((x) =>
+    b.some(
+      (y) =>
+        (x.from < y.to && y.from < x.to) ||
+        (x.from === y.from && (x.to === y.to || x.from === x.to || y.from === y.to)),
+    ),
+  );
 
 /**
- * Of several sets of edits those that together leave every output's picture at a moment as it is, within 1/512: an edit that would
+ * Of several sets of edits those that together leave every output's picture at a moment as it is, within 1/512: an edit
+ * that would
  * change it, or touch what another has changed, is left out. Gives their places in the list.
  */
-export function keepingTheLook(program: Program, all: readonly (readonly TextEdit[])[], time: number, variant?: string, images?: ImageSource): number[] {
+export function keepingTheLook(
+  program: Program,
+  all: readonly (readonly TextEdit[])[],
+  time: number,
+  variant?: string,
+  images?: ImageSource,
+): number[] {
   const { text } = program.tree;
   const before = picturesOf(program, variant, time, images);
   const kept: number[] = [];

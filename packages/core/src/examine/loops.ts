@@ -11,11 +11,17 @@ import { found, lastStage, lineOf, type Check, type Examined, type Finding, type
 const OVER: Record<Shift, string> = { loop: 'in one loop', tile_u: 'over a tile across', tile_v: 'over a tile down' };
 
 /** The lines from where a value is lost to what set it moving. */
-export function reasonsOf({ program }: Pick<Examined, 'program'>, { step, typed, shift, broken, origins, way }: Blame): Reason[] {
+export function reasonsOf(
+  { program }: Pick<Examined, 'program'>,
+  { step, typed, shift, broken, origins, way }: Blame,
+): Reason[] {
   const { text } = program.tree;
   const line = (at: number): number => lineOf(program, at);
   const distance = broken && distanceOf(broken);
-  const moved = distance === undefined ? `moves by an amount that is not known to be whole ${OVER[shift]}` : `moves by ${distance} ${OVER[shift]}`;
+  const moved =
+    distance === undefined
+      ? `moves by an amount that is not known to be whole ${OVER[shift]}`
+      : `moves by ${distance} ${OVER[shift]}`;
   const period = broken?.period && fractionIn(broken.period)?.valueOf();
   const what = typed.kind === 'call' ? typed.operation.name : step.name;
   const own = origins.some((o) => o.typed === typed);
@@ -29,13 +35,18 @@ export function reasonsOf({ program }: Pick<Examined, 'program'>, { step, typed,
           ? `${what} in ${step.name} has no period: nothing brings it back ${OVER[shift]}`
           : `${what} in ${step.name} repeats every ${String(period ?? 1)}, but what flows in ${moved}`;
   const reasons: Reason[] = [{ line: line(typed.to), text: last }];
-  for (const s of way) if (!origins.some((o) => o.step === s)) reasons.push({ line: line(s.nameSpan.from), text: `it comes by ${s.name}` });
+  for (const s of way)
+    if (!origins.some((o) => o.step === s))
+      reasons.push({ line: line(s.nameSpan.from), text: `it comes by ${s.name}` });
   for (const o of origins) {
     // A place moves by itself from tile to tile; what moves with time has no part in that.
     if (o.typed === typed || o.typed.kind === 'built-in' || (shift !== 'loop' && hasOwnTime(o.typed))) continue;
     const { from, to } = lastStage(text, o.typed);
     const does = shift === 'loop' ? 'sets it going' : 'lays it out';
-    reasons.push({ line: line(o.typed.to), text: `${o.step.name} ${does}: ${text.slice(from, to).replace(/\s+/g, ' ')}` });
+    reasons.push({
+      line: line(o.typed.to),
+      text: `${o.step.name} ${does}: ${text.slice(from, to).replace(/\s+/g, ' ')}`,
+    });
   }
   return reasons;
 }
@@ -81,7 +92,9 @@ function openWords({ typed, step, broken, origins }: Blame): ReturnType<typeof s
   if (broken?.by === 'clamp' && image?.kind === 'image') return say.scrollsPastEdge(origin.step.name, image.image.name);
   const distance = broken && distanceOf(broken);
   const steps = origin.typed.kind === 'call' && origin.typed.operation.name === 'hold';
-  return steps && distance !== undefined ? say.holdOpen(origin.step.name, distance) : say.loopOpen(origin.step.name, distance);
+  return steps && distance !== undefined
+    ? say.holdOpen(origin.step.name, distance)
+    : say.loopOpen(origin.step.name, distance);
 }
 
 /** Whether a difference was seen in an output that a broken step goes into. */
@@ -112,10 +125,15 @@ export function openVariants(
   verdictOf: (variant: string) => string,
   mendsOf: (variant: string) => readonly Mend[],
 ): Finding[] {
-  return program.variants.filter((v) => verdictOf(v.name) === 'open').map((v) => found(say.variantOpen(v.name), v.span, mendsOf(v.name), { lens: 'loop' }));
+  return program.variants
+    .filter((v) => verdictOf(v.name) === 'open')
+    .map((v) => found(say.variantOpen(v.name), v.span, mendsOf(v.name), { lens: 'loop' }));
 }
 
-/** Where a material does not meet itself a tile on: each place that can be mended, and one word for all that has edges by nature. */
+/**
+ * Where a material does not meet itself a tile on: each place that can be mended, and one word for all that has edges
+ * by nature.
+ */
 export const openTiles: Check = (examined) => {
   const { program, proof, verdicts, blames, live } = examined;
   const shifts = (['tile_u', 'tile_v'] as const).filter((s) => verdicts.whole.verdicts[s] === 'open');
@@ -143,12 +161,21 @@ export const openTiles: Check = (examined) => {
   const rest = all.filter((p) => p.mends.length === 0);
   const [first] = rest;
   if (first) {
-    const lines = [...new Map(rest.map(({ blame }) => reasonsOf(examined, blame)[0]!).map((r) => [`${String(r.line)} ${r.text}`, r])).values()];
+    const lines = [
+      ...new Map(
+        rest.map(({ blame }) => reasonsOf(examined, blame)[0]!).map((r) => [`${String(r.line)} ${r.text}`, r]),
+      ).values(),
+    ];
     findings.push(
-      found(say.edges(shifts, [...new Set(rest.map((r) => r.blame.step.name))]), lastStage(program.tree.text, first.blame.typed), [], {
-        lens: 'tiling',
-        because: lines,
-      }),
+      found(
+        say.edges(shifts, [...new Set(rest.map((r) => r.blame.step.name))]),
+        lastStage(program.tree.text, first.blame.typed),
+        [],
+        {
+          lens: 'tiling',
+          because: lines,
+        },
+      ),
     );
   }
   return findings;

@@ -17,7 +17,9 @@ interface Noise {
 
 const noisesOf = ({ program, live }: Examined): Noise[] =>
   [...expressionsOf(program)].flatMap(({ typed, step }) =>
-    typed.kind === 'call' && !typed.off && typed.operation.family === 'noise' && step && live.has(step) && !step.off ? [{ typed, step }] : [],
+    typed.kind === 'call' && !typed.off && typed.operation.family === 'noise' && step && live.has(step) && !step.off
+      ? [{ typed, step }]
+      : [],
   );
 
 /** The call as it is written. */
@@ -39,7 +41,9 @@ const EPSILON = 1 / 512;
 /** Cells this many times as long as wide are noticed. */
 const STRETCH = 2.5;
 
-/** Noise whose cells come out long on the surface: cells per axis, by the coordinate's slopes and the surface's aspect. */
+/**
+ * Noise whose cells come out long on the surface: cells per axis, by the coordinate's slopes and the surface's aspect.
+ */
 export const stretchedNoise: Check = (examined) => {
   const { proof, aspect, images } = examined;
   const { graph, values } = proof;
@@ -62,9 +66,11 @@ export const stretchedNoise: Check = (examined) => {
     const out = new Float32Array(9 * 3 * 2);
     evaluator.block({ uv }, 27, [out]);
     const per = (i: number, to: number): number =>
-      Math.hypot((out[i * 6 + to * 2]! - out[i * 6]!) * across, (out[i * 6 + to * 2 + 1]! - out[i * 6 + 1]!) * down) / EPSILON;
+      Math.hypot((out[i * 6 + to * 2]! - out[i * 6]!) * across, (out[i * 6 + to * 2 + 1]! - out[i * 6 + 1]!) * down) /
+      EPSILON;
     const ratios = Array.from({ length: 9 }, (_, i) => per(i, 1) / per(i, 2)).sort((a, b) => a - b);
-    // Cells across over cells down, for the same length on the surface; a coordinate that stands still along one axis has none.
+    // Cells across over cells down, for the same length on the surface; a coordinate that stands still along one axis
+    // has none.
     const ratio = ratios[4]! / aspect;
     if (!Number.isFinite(ratio) || ratio < 1e-3 || (ratio <= STRETCH && ratio >= 1 / STRETCH)) return [];
     const better = ratio > 1 ? [across, Math.round(down * ratio)] : [Math.round(across / ratio), down];
@@ -72,7 +78,13 @@ export const stretchedNoise: Check = (examined) => {
     const literal = given === undefined || given.kind === 'constant' || given.kind === 'vector';
     const mends =
       literal && better.every((n) => n <= 64)
-        ? argumentMend(examined, noise, 'cells', better[0] === better[1] ? String(better[0]) : `(${better.join(', ')})`, `Make cells ${better.join(' by ')}`)
+        ? argumentMend(
+            examined,
+            noise,
+            'cells',
+            better[0] === better[1] ? String(better[0]) : `(${better.join(', ')})`,
+            `Make cells ${better.join(' by ')}`,
+          )
         : [];
     return [
       found(
@@ -85,14 +97,18 @@ export const stretchedNoise: Check = (examined) => {
   });
 };
 
-/** Noise written twice though it is the same, and noises of one seed on like lattices, which show the same shapes twice. */
+/**
+ * Noise written twice though it is the same, and noises of one seed on like lattices, which show the same shapes twice.
+ */
 export const repeatedNoise: Check = (examined) => {
   const { program, proof } = examined;
   const { graph } = proof;
   const noises = noisesOf(examined);
   const findings: Finding[] = [];
   const seeds = new Set(
-    noises.map(({ typed }) => graph.argumentsOf.get(typed)?.get('seed')?.payload).flatMap((p) => (Array.isArray(p) ? [p[0] as number] : [])),
+    noises
+      .map(({ typed }) => graph.argumentsOf.get(typed)?.get('seed')?.payload)
+      .flatMap((p) => (Array.isArray(p) ? [p[0] as number] : [])),
   );
   const free = (): number => {
     let seed = 1;
@@ -116,10 +132,18 @@ export const repeatedNoise: Check = (examined) => {
     const line = lineOf(program, alike.typed.to);
     if (graph.valueOf.get(alike.typed) === graph.valueOf.get(typed)) {
       const named =
-        alike.typed === alike.step.value && !program.steps.some((s) => s.name === alike.step.name && s.index > alike.step.index && s.index <= step.index);
+        alike.typed === alike.step.value &&
+        !program.steps.some((s) => s.name === alike.step.name && s.index > alike.step.index && s.index <= step.index);
       const mends =
-        named && alike.step !== step ? [{ title: `Use ${alike.step.name}`, edits: [{ from: typed.from, to: typed.to, insert: alike.step.name }] }] : [];
-      findings.push(found(say.sameNoise(typed.operation.name, line), lastStage(program.tree.text, typed), mends, { lens: 'step', step: step.index }));
+        named && alike.step !== step
+          ? [{ title: `Use ${alike.step.name}`, edits: [{ from: typed.from, to: typed.to, insert: alike.step.name }] }]
+          : [];
+      findings.push(
+        found(say.sameNoise(typed.operation.name, line), lastStage(program.tree.text, typed), mends, {
+          lens: 'step',
+          step: step.index,
+        }),
+      );
     } else {
       const seed = free();
       findings.push(

@@ -25,16 +25,37 @@ export const unused: Check = ({ program, live }) => {
         .filter((s) => s.kind === 'step' && !s.off && !live.has(s))
         // Lines that other lines read cannot go before those.
         .map((s) =>
-          found(say.unusedStep(s.name), s.nameSpan, used.has(s) ? [] : [{ title: 'Take the line out', edits: removeLines(tree.text, s.span) }], {
-            step: s.index,
-          }),
+          found(
+            say.unusedStep(s.name),
+            s.nameSpan,
+            used.has(s) ? [] : [{ title: 'Take the line out', edits: removeLines(tree.text, s.span) }],
+            {
+              step: s.index,
+            },
+          ),
         )
     : [];
-  const exposed = [...program.dials.map((d) => ({ ...d, what: 'dial' })), ...program.switches.map((s) => ({ ...s, what: 'switch' }))];
+  const exposed = [
+    ...program.dials.map((d) => ({ ...d, what: 'dial' })),
+    ...program.switches.map((s) => ({ ...s, what: 'switch' })),
+  ];
   for (const { name, nameSpan, what } of exposed)
-    if (!named.has(name)) findings.push(found(say.unusedName(what, name), nameSpan, [{ title: `Take ${name} out`, edits: removeExposed(tree, name, '0') }]));
-  const declared = [...program.images.map((d) => ({ ...d, what: 'image' })), ...program.ramps.map((d) => ({ ...d, what: 'ramp' }))];
+    if (!named.has(name))
+      findings.push(
+        found(say.unusedName(what, name), nameSpan, [
+          { title: `Take ${name} out`, edits: removeExposed(tree, name, '0') },
+        ]),
+      );
+  const declared = [
+    ...program.images.map((d) => ({ ...d, what: 'image' })),
+    ...program.ramps.map((d) => ({ ...d, what: 'ramp' })),
+  ];
   for (const { name, nameSpan, span, what } of declared)
-    if (!named.has(name)) findings.push(found(say.unusedName(what, name), nameSpan, [{ title: `Take ${name} out`, edits: removeLines(tree.text, span) }]));
+    if (!named.has(name))
+      findings.push(
+        found(say.unusedName(what, name), nameSpan, [
+          { title: `Take ${name} out`, edits: removeLines(tree.text, span) },
+        ]),
+      );
   return findings;
 };

@@ -17,7 +17,10 @@ interface Watched extends Span {
   readonly judge: (low: number, high: number) => Finding | undefined;
 }
 
-/** Values that leave the range that makes sense of them, seen by evaluation over the square and the loop; and divisions by what may be nothing. */
+/**
+ * Values that leave the range that makes sense of them, seen by evaluation over the square and the loop; and divisions
+ * by what may be nothing.
+ */
 export const valueRanges: Check = ({ program, proof, live, images }) => {
   const { graph, values } = proof;
   const watched: Watched[] = [];
@@ -26,37 +29,60 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
     if (step.kind !== 'out' || step.off || graph.outputs.get(step.name) !== node) continue;
     const span = step.value;
     const at = (said: Parameters<typeof found>[0], mend?: string): Finding =>
-      found(said, span, mend === undefined ? [] : [{ title: 'Hold it to 0..1', edits: [{ from: span.to, to: span.to, insert: mend }] }], {
-        lens: 'material',
-        step: step.index,
-      });
+      found(
+        said,
+        span,
+        mend === undefined ? [] : [{ title: 'Hold it to 0..1', edits: [{ from: span.to, to: span.to, insert: mend }] }],
+        {
+          lens: 'material',
+          step: step.index,
+        },
+      );
     if (step.name === 'opacity' || step.name === 'metallic' || step.name === 'roughness')
       watched.push({
         ...span,
         node,
         step,
-        judge: (low, high) => (low < -SLACK || high > 1 + SLACK ? at(say.outOfUnit(step.name, low, high), ' |> clamp(0, 1)') : undefined),
+        judge: (low, high) =>
+          low < -SLACK || high > 1 + SLACK ? at(say.outOfUnit(step.name, low, high), ' |> clamp(0, 1)') : undefined,
       });
     else if (step.name === 'color' || step.name === 'emissive') {
       // Alpha is no light.
       const light = widthOf(node.type) === 4 ? graph.builder.pick(node, 0, 1, 2) : node;
-      watched.push({ ...span, node: light, step, judge: (low) => (low < -SLACK ? at(say.negativeLight(step.name, low)) : undefined) });
+      watched.push({
+        ...span,
+        node: light,
+        step,
+        judge: (low) => (low < -SLACK ? at(say.negativeLight(step.name, low)) : undefined),
+      });
     }
   }
   for (const { typed, step } of expressionsOf(program)) {
     if (!step || !live.has(step) || step.off) continue;
-    const bad = (operand: Span, said: Parameters<typeof found>[0]): Finding => found(said, operand, [], { lens: 'step', step: step.index });
+    const bad = (operand: Span, said: Parameters<typeof found>[0]): Finding =>
+      found(said, operand, [], { lens: 'step', step: step.index });
     if (typed.kind === 'binary' && typed.operator === '/') {
       const node = graph.valueOf.get(typed.right);
       const { right } = typed;
-      if (node) watched.push({ ...right, node, step, judge: (low, high) => (low <= 0 && high >= 0 ? bad(right, say.mayDivideByZero(low, high)) : undefined) });
+      if (node)
+        watched.push({
+          ...right,
+          node,
+          step,
+          judge: (low, high) => (low <= 0 && high >= 0 ? bad(right, say.mayDivideByZero(low, high)) : undefined),
+        });
     }
     if (typed.kind === 'call' && (typed.operation.name === 'sqrt' || typed.operation.name === 'log')) {
       const [arg] = typed.args.values();
       const node = arg && graph.valueOf.get(arg);
       const { name } = typed.operation;
       if (arg && node)
-        watched.push({ ...arg, node, step, judge: (low) => ((name === 'log' ? low <= 0 : low < 0) ? bad(arg, say.rootOfNegative(name, low)) : undefined) });
+        watched.push({
+          ...arg,
+          node,
+          step,
+          judge: (low) => ((name === 'log' ? low <= 0 : low < 0) ? bad(arg, say.rootOfNegative(name, low)) : undefined),
+        });
     }
   }
   if (watched.length === 0) return [];

@@ -11,11 +11,21 @@ export interface GlslPackage {
   readonly manifest: object;
 }
 
-/** Writes all outputs of a material as one GLSL ES 3.00 function, with a manifest of its dials, uniforms and images. Throws where it has errors, limits included. */
+/**
+ * Writes all outputs of a material as one GLSL ES 3.00 function, with a manifest of its dials, uniforms and images.
+ * Throws where it has errors, limits included.
+ */
 export function exportGlsl(program: Program, values: SettingValues): GlslPackage {
   const graph = graphFor(program, values);
   const glsl = emitGlsl(graph, graph.outputs);
-  const shader = ['#version 300 es', 'precision highp float;', 'precision highp int;', '', `// ${program.title || 'Untitled'}`, glsl.code].join('\n');
+  const shader = [
+    '#version 300 es',
+    'precision highp float;',
+    'precision highp int;',
+    '',
+    `// ${program.title || 'Untitled'}`,
+    glsl.code,
+  ].join('\n');
   const { loop, surface } = program;
   const manifest = {
     title: program.title,
@@ -25,10 +35,25 @@ export function exportGlsl(program: Program, values: SettingValues): GlslPackage
     dials: dialsInUnits(program),
     variants: program.variants.map((v) => ({
       name: v.name,
-      values: Object.fromEntries([...v.values].map(([name, value]) => [name, value.length === 4 ? hexOfColor(value) : value.length === 1 ? value[0] : value])),
+      values: Object.fromEntries(
+        [...v.values].map(([name, value]) => [
+          name,
+          value.length === 4 ? hexOfColor(value) : value.length === 1 ? value[0] : value,
+        ]),
+      ),
     })),
-    uniforms: glsl.uniforms.map((u) => ({ name: u.name, type: u.type, from: u.node.kind === 'frame' ? u.node.payload : 'computed each frame' })),
-    images: glsl.samplers.map(({ name, slot }) => ({ uniform: name, source: slot.source, wrap: slot.wrap, filter: slot.filter, encoding: slot.encoding })),
+    uniforms: glsl.uniforms.map((u) => ({
+      name: u.name,
+      type: u.type,
+      from: u.node.kind === 'frame' ? u.node.payload : 'computed each frame',
+    })),
+    images: glsl.samplers.map(({ name, slot }) => ({
+      uniform: name,
+      source: slot.source,
+      wrap: slot.wrap,
+      filter: slot.filter,
+      encoding: slot.encoding,
+    })),
   };
   return { shader, manifest };
 }

@@ -57,7 +57,8 @@ function filtered({ width, height, data }: RgbaPicture): Uint8Array {
   for (let y = 0; y < height; y++) {
     const at = y * (stride + 1);
     rows[at] = y === 0 ? 0 : 2;
-    for (let x = 0; x < stride; x++) rows[at + 1 + x] = data[y * stride + x]! - (y === 0 ? 0 : data[(y - 1) * stride + x]!);
+    for (let x = 0; x < stride; x++)
+      rows[at + 1 + x] = data[y * stride + x]! - (y === 0 ? 0 : data[(y - 1) * stride + x]!);
   }
   return rows;
 }
@@ -69,14 +70,24 @@ const end = (): Uint8Array => chunk('IEND');
 
 /** A PNG file (ISO/IEC 15948). `linear` leaves out the mark that the values are sRGB. */
 export function encodePng(picture: RgbaPicture, deflate: Deflate, linear = false): Uint8Array<ArrayBuffer> {
-  return joined([SIGNATURE, header(picture), ...(linear ? [] : [colours()]), chunk('IDAT', deflate(filtered(picture))), end()]);
+  return joined([
+    SIGNATURE,
+    header(picture),
+    ...(linear ? [] : [colours()]),
+    chunk('IDAT', deflate(filtered(picture))),
+    end(),
+  ]);
 }
 
 /**
  * An animated PNG (PNG 3rd edition, animation chunks) that plays its frames in order for ever, each for
  * `num / den` seconds. Readers without animation show the first frame.
  */
-export function encodeApng(frames: readonly RgbaPicture[], delay: { readonly num: number; readonly den: number }, deflate: Deflate): Uint8Array<ArrayBuffer> {
+export function encodeApng(
+  frames: readonly RgbaPicture[],
+  delay: { readonly num: number; readonly den: number },
+  deflate: Deflate,
+): Uint8Array<ArrayBuffer> {
   const [first] = frames;
   if (!first) throw new RangeError('an animation has at least one frame');
   let sequence = 0;
@@ -98,7 +109,8 @@ export function sheetOf(frames: readonly RgbaPicture[], columns: number): RgbaPi
   const data = new Uint8Array(width * columns * height * rows * 4);
   frames.forEach((frame, i) => {
     const [left, top] = [(i % columns) * width, Math.floor(i / columns) * height];
-    for (let y = 0; y < height; y++) data.set(frame.data.subarray(y * width * 4, (y + 1) * width * 4), ((top + y) * width * columns + left) * 4);
+    for (let y = 0; y < height; y++)
+      data.set(frame.data.subarray(y * width * 4, (y + 1) * width * 4), ((top + y) * width * columns + left) * 4);
   });
   return { width: width * columns, height: height * rows, data };
 }

@@ -6,13 +6,17 @@ import { parse } from '../lang/parse.ts';
 import { rampText, type RampEasing, type WrittenStop } from '../lang/ramp-edits.ts';
 import { fromSrgb, hexOfColor, toSrgb } from '../ops/value-type.ts';
 
-/** A ramp as an image one pixel high, sRGB with straight alpha: what the operation itself gives at the middle of each pixel. */
+/**
+ * A ramp as an image one pixel high, sRGB with straight alpha: what the operation itself gives at the middle of each
+ * pixel.
+ */
 export function rampPixels(stops: readonly WrittenStop[], easing: RampEasing, width: number): PixelImage {
   const { steps } = lower(check(parse(`ramp r = ${rampText(stops, easing)}\nc = uv.x |> ramp(r)`)));
   const evaluator = new WasmEvaluator([steps[0]!]);
   evaluator.setFrame({ time: 0, dials: new Map() });
   const [linear] = evaluator.picture(width, 1);
-  const coded = (value: number, i: number): number => Math.round(Math.min(Math.max(i % 4 === 3 ? value : toSrgb(value), 0), 1) * 255);
+  const coded = (value: number, i: number): number =>
+    Math.round(Math.min(Math.max(i % 4 === 3 ? value : toSrgb(value), 0), 1) * 255);
   return { width, height: 1, data: Uint8Array.from(linear!, coded) };
 }
 
@@ -20,13 +24,17 @@ export function rampPixels(stops: readonly WrittenStop[], easing: RampEasing, wi
 export const READ_STOPS = 16;
 
 /**
- * Stops of a linear ramp that gives a row of pixels back, its first row if it has more: ends first, then the pixel that is farthest off, until none
- * is off by more than a step of 8 bits and a half, or READ_STOPS are reached (Douglas and Peucker 1973, over linear light).
+ * Stops of a linear ramp that gives a row of pixels back, its first row if it has more: ends first, then the pixel that
+ * is farthest off, until none
+ * is off by more than a step of 8 bits and a half, or READ_STOPS are reached (Douglas and Peucker 1973, over linear
+ * light).
  */
 export function stopsOfPixels(image: PixelImage): WrittenStop[] {
   const { width, data } = image;
   const most = mostOf(image);
-  const colors = Array.from({ length: width }, (_, x) => [0, 1, 2, 3].map((c) => (c === 3 ? data[x * 4 + 3]! / most : fromSrgb(data[x * 4 + c]! / most))));
+  const colors = Array.from({ length: width }, (_, x) =>
+    [0, 1, 2, 3].map((c) => (c === 3 ? data[x * 4 + 3]! / most : fromSrgb(data[x * 4 + c]! / most))),
+  );
   // A pixel stands for its middle; before the first and behind the last the ramp is even.
   const placeOf = (x: number): number => (x + 0.5) / width;
   if (width === 1) return [0, 1].map((at) => ({ at, hex: hexOfColor(colors[0]!) }));
@@ -47,7 +55,8 @@ export function stopsOfPixels(image: PixelImage): WrittenStop[] {
         if (off > farthest.off) farthest = { off, at: x };
       }
     }
-    if (farthest.at < 0 || kept.length >= READ_STOPS) return kept.map((x) => ({ at: placeOf(x), hex: hexOfColor(colors[x]!) }));
+    if (farthest.at < 0 || kept.length >= READ_STOPS)
+      return kept.map((x) => ({ at: placeOf(x), hex: hexOfColor(colors[x]!) }));
     kept.push(farthest.at);
     kept.sort((a, b) => a - b);
   }

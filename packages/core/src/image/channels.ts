@@ -8,7 +8,10 @@ export interface ChannelPick {
   readonly constant: number;
 }
 
-/** One channel as 0..1, brought to a size: each pixel is the mean of what it covers, or between the four nearest where that is less than one. */
+/**
+ * One channel as 0..1, brought to a size: each pixel is the mean of what it covers, or between the four nearest where
+ * that is less than one.
+ */
 export function channelValues(image: PixelImage, channel: ChannelIndex, width: number, height: number): Float32Array {
   const { data } = image;
   const most = mostOf(image);
@@ -18,7 +21,9 @@ export function channelValues(image: PixelImage, channel: ChannelIndex, width: n
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let sum = 0;
-      for (const [row, down] of rows[y]!) for (const [column, across] of columns[x]!) sum += data[(row * image.width + column) * 4 + channel]! * down * across;
+      for (const [row, down] of rows[y]!)
+        for (const [column, across] of columns[x]!)
+          sum += data[(row * image.width + column) * 4 + channel]! * down * across;
       result[y * width + x] = sum / most;
     }
   }
@@ -31,7 +36,8 @@ function footprints(from: number, to: number): [number, number][][] {
     const [start, end] = [(i * from) / to, ((i + 1) * from) / to];
     if (end - start >= 1) {
       const list: [number, number][] = [];
-      for (let k = Math.floor(start); k < end - 1e-9; k++) list.push([k, (Math.min(k + 1, end) - Math.max(k, start)) / (end - start)]);
+      for (let k = Math.floor(start); k < end - 1e-9; k++)
+        list.push([k, (Math.min(k + 1, end) - Math.max(k, start)) / (end - start)]);
       return list;
     }
     const middle = (start + end) / 2 - 0.5;
@@ -62,6 +68,7 @@ export function packChannels(picks: readonly ChannelPick[], width: number, heigh
 export function unpackChannel(image: PixelImage, channel: ChannelIndex): PixelImage {
   const result = blankImage(image.width, image.height, image.data instanceof Uint16Array ? 16 : 8);
   const most = mostOf(image);
-  for (let i = 0; i < result.data.length; i += 4) result.data.fill(image.data[i + channel]!, i, i + 3).fill(most, i + 3, i + 4);
+  for (let i = 0; i < result.data.length; i += 4)
+    result.data.fill(image.data[i + channel]!, i, i + 3).fill(most, i + 3, i + 4);
   return result;
 }

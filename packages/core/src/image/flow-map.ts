@@ -37,7 +37,11 @@ export function paintFlowMap({ strokes, smooth, size }: FlowDrawing): PixelImage
   return image;
 }
 
-function paint(fields: readonly [Float32Array, Float32Array], { points, radius, strength }: FlowStroke, size: number): void {
+function paint(
+  fields: readonly [Float32Array, Float32Array],
+  { points, radius, strength }: FlowStroke,
+  size: number,
+): void {
   /** The largest share of this stroke at each pixel it touches, and the direction there. */
   const touched = new Map<number, { share: number; x: number; y: number }>();
   for (let s = 0; s + 1 < points.length; s++) {
@@ -45,7 +49,10 @@ function paint(fields: readonly [Float32Array, Float32Array], { points, radius, 
     const [dx, dy] = [b.x - a.x, b.y - a.y];
     const length = Math.hypot(dx, dy);
     if (length < 1e-9) continue;
-    const range = (p: number, q: number): [number, number] => [Math.floor((Math.min(p, q) - radius) * size), Math.ceil((Math.max(p, q) + radius) * size)];
+    const range = (p: number, q: number): [number, number] => [
+      Math.floor((Math.min(p, q) - radius) * size),
+      Math.ceil((Math.max(p, q) + radius) * size),
+    ];
     const [[left, right], [top, bottom]] = [range(a.x, b.x), range(a.y, b.y)];
     for (let y = top; y <= bottom; y++) {
       for (let x = left; x <= right; x++) {
@@ -55,7 +62,8 @@ function paint(fields: readonly [Float32Array, Float32Array], { points, radius, 
         if (d >= 1) continue;
         const share = (1 - d * d) ** 2;
         const at = (((y % size) + size) % size) * size + (((x % size) + size) % size);
-        if (share > (touched.get(at)?.share ?? 0)) touched.set(at, { share, x: (dx / length) * strength, y: (-dy / length) * strength });
+        if (share > (touched.get(at)?.share ?? 0))
+          touched.set(at, { share, x: (dx / length) * strength, y: (-dy / length) * strength });
       }
     }
   }

@@ -25,7 +25,8 @@ const PIECES = 24;
 
 /**
  * The curve through the points, in short straight pieces: centripetal Catmull-Rom (Barry and Goldman 1988; Yuksel et
- * al. 2011), which makes no loops or cusps between points. Points that fall together count once. Fewer than two give nothing.
+ * al. 2011), which makes no loops or cusps between points. Points that fall together count once. Fewer than two give
+ * nothing.
  */
 export function flattenPath({ points, closed }: PathDrawing): PathSample[] {
   const kept = points.filter((p, i) => {
@@ -44,10 +45,12 @@ export function flattenPath({ points, closed }: PathDrawing): PathSample[] {
   };
   const places: PathPoint[] = [];
   const spans = ring ? kept.length : kept.length - 1;
-  for (let i = 0; i < spans; i++) for (let k = 0; k < PIECES; k++) places.push(between(at(i - 1), at(i), at(i + 1), at(i + 2), k / PIECES));
+  for (let i = 0; i < spans; i++)
+    for (let k = 0; k < PIECES; k++) places.push(between(at(i - 1), at(i), at(i + 1), at(i + 2), k / PIECES));
   places.push(at(spans));
   const lengths = [0];
-  for (let i = 1; i < places.length; i++) lengths.push(lengths[i - 1]! + Math.hypot(places[i]!.x - places[i - 1]!.x, places[i]!.y - places[i - 1]!.y));
+  for (let i = 1; i < places.length; i++)
+    lengths.push(lengths[i - 1]! + Math.hypot(places[i]!.x - places[i - 1]!.x, places[i]!.y - places[i - 1]!.y));
   const whole = lengths.at(-1)! || 1;
   return places.map((p, i) => ({ ...p, along: lengths[i]! / whole }));
 }
@@ -90,7 +93,10 @@ export function drawPathMap(drawing: PathDrawing): PixelImage {
     if (length === 0) continue;
     // A margin beyond the width, so that filtering finds the path's own values at its edge.
     const reach = Math.max(a.width, b.width) * 0.625 + 4 / size;
-    const range = (p: number, q: number): [number, number] => [Math.floor((Math.min(p, q) - reach) * size), Math.ceil((Math.max(p, q) + reach) * size)];
+    const range = (p: number, q: number): [number, number] => [
+      Math.floor((Math.min(p, q) - reach) * size),
+      Math.ceil((Math.max(p, q) + reach) * size),
+    ];
     const [[left, right], [top, bottom]] = [range(a.x, b.x), range(a.y, b.y)];
     const ends = [open && s === 0, open && s === samples.length - 2];
     for (let y = top; y <= bottom; y++) {

@@ -18,7 +18,11 @@ export const mostOf = ({ data }: PixelImage): number => (data instanceof Uint16A
 
 /** A clear image. */
 export function blankImage(width: number, height: number, bits: 8 | 16): PixelImage {
-  return { width, height, data: bits === 16 ? new Uint16Array(width * height * 4) : new Uint8Array(width * height * 4) };
+  return {
+    width,
+    height,
+    data: bits === 16 ? new Uint16Array(width * height * 4) : new Uint8Array(width * height * 4),
+  };
 }
 
 export const copyOf = ({ width, height, data }: PixelImage): PixelImage => ({ width, height, data: data.slice() });

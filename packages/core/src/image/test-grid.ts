@@ -37,7 +37,14 @@ export function testGrid(): PixelImage {
         (FIGURES[letter] ?? []).forEach((bits, dy) => {
           for (let dx = 0; dx < 3; dx++) {
             if (((bits >> (2 - dx)) & 1) === 0) continue;
-            for (let i = 0; i < 4; i++) set(column * FIELD + 9 + place * 8 + dx * 2 + (i & 1), row * FIELD + 11 + dy * 2 + (i >> 1), 220, 220, 220);
+            for (let i = 0; i < 4; i++)
+              set(
+                column * FIELD + 9 + place * 8 + dx * 2 + (i & 1),
+                row * FIELD + 11 + dy * 2 + (i >> 1),
+                220,
+                220,
+                220,
+              );
           }
         });
       });

@@ -23,7 +23,10 @@ export interface TileableOptions {
  * With `keepContrast` the mixed part is spread about the image's mean by 1 / sqrt(a^2 + b^2), a and b the two
  * shares, which keeps the variance of noise (Heitz and Neyret, High-Performance By-Example Noise, 2018, eq. 3).
  */
-export function tileByBlending(image: PixelImage, { band, keepContrast }: TileableOptions & { readonly keepContrast: boolean }): PixelImage {
+export function tileByBlending(
+  image: PixelImage,
+  { band, keepContrast }: TileableOptions & { readonly keepContrast: boolean },
+): PixelImage {
   let result = image;
   for (const axis of [0, 1] as const) result = blendAxis(result, axesOf(image)[axis], band, keepContrast);
   return result;
@@ -37,7 +40,12 @@ function meansOf(image: PixelImage): number[] {
   return sums.map((sum) => sum / (image.width * image.height));
 }
 
-function blendAxis(image: PixelImage, { count, step, lines, pitch }: Axis, band: number, keepContrast: boolean): PixelImage {
+function blendAxis(
+  image: PixelImage,
+  { count, step, lines, pitch }: Axis,
+  band: number,
+  keepContrast: boolean,
+): PixelImage {
   const result = copyOf(image);
   const means = meansOf(image);
   const most = mostOf(image);
@@ -108,7 +116,11 @@ function patchAxis(image: PixelImage, axis: Axis, band: number, closed: boolean)
     const right = cheapestCut(reach, lines, (k, j) => error(k, j), closed);
     const cost = left.cost + right.cost;
     if (best && best.cuts.cost <= cost) continue;
-    best = { cuts: { cost, first: left.path.map((k) => k - reach), behind: right.path.map((k) => k + 1) }, centre, slide };
+    best = {
+      cuts: { cost, first: left.path.map((k) => k - reach), behind: right.path.map((k) => k + 1) },
+      centre,
+      slide,
+    };
   }
   if (!best) return image;
   const { cuts, centre, slide } = best;
@@ -122,14 +134,23 @@ function patchAxis(image: PixelImage, axis: Axis, band: number, closed: boolean)
       const share = Math.min(Math.max(Math.min(inside, edge), 0), 1);
       if (share === 0) continue;
       const [to, from] = [place(i) + j * pitch, place(centre + i) + ((j + slide) % lines) * pitch];
-      for (let c = 0; c < 4; c++) result.data[to + c] = Math.round(data[to + c]! + (data[from + c]! - data[to + c]!) * share);
+      for (let c = 0; c < 4; c++)
+        result.data[to + c] = Math.round(data[to + c]! + (data[from + c]! - data[to + c]!) * share);
     }
   }
   return result;
 }
 
-/** The path of least error through a band `width` wide, one place a line, stepping aside by at most one; closed, it ends where it began. */
-function cheapestCut(width: number, lines: number, error: (k: number, j: number) => number, closed: boolean): { cost: number; path: Int32Array } {
+/**
+ * The path of least error through a band `width` wide, one place a line, stepping aside by at most one; closed, it ends
+ * where it began.
+ */
+function cheapestCut(
+  width: number,
+  lines: number,
+  error: (k: number, j: number) => number,
+  closed: boolean,
+): { cost: number; path: Int32Array } {
   const errors = new Float64Array(width * lines);
   for (let j = 0; j < lines; j++) for (let k = 0; k < width; k++) errors[j * width + k] = error(k, j);
   const free = cutFrom(errors, width, lines, undefined);
@@ -139,7 +160,12 @@ function cheapestCut(width: number, lines: number, error: (k: number, j: number)
 }
 
 /** With a `start`, the path begins there and ends at most one beside it. */
-function cutFrom(errors: Float64Array, width: number, lines: number, start: number | undefined): { cost: number; path: Int32Array } {
+function cutFrom(
+  errors: Float64Array,
+  width: number,
+  lines: number,
+  start: number | undefined,
+): { cost: number; path: Int32Array } {
   const sums = new Float64Array(width * lines);
   for (let k = 0; k < width; k++) sums[k] = start === undefined || k === start ? errors[k]! : Infinity;
   for (let j = 1; j < lines; j++) {
@@ -154,7 +180,8 @@ function cutFrom(errors: Float64Array, width: number, lines: number, start: numb
   const path = new Int32Array(lines);
   const last = (lines - 1) * width;
   let at = start ?? 0;
-  for (let k = 0; k < width; k++) if ((start === undefined || Math.abs(k - start) <= 1) && sums[last + k]! < sums[last + at]!) at = k;
+  for (let k = 0; k < width; k++)
+    if ((start === undefined || Math.abs(k - start) <= 1) && sums[last + k]! < sums[last + at]!) at = k;
   const cost = sums[last + at]!;
   for (let j = lines - 1; ; j--) {
     path[j] = at;

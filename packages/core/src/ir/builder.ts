@@ -274,7 +274,13 @@ export class Builder {
     if (!fn) {
       const inner = args.map((a, i) => this.node('parameter', a.type, [], i));
       const seed = parameters.findIndex(([n]) => n === 'seed');
-      fn = { name, about, parameters: parameters.map(([n, v]) => ({ name: n, type: v.type })), ...(seed < 0 ? {} : { seed }), result: body(this, ...inner) };
+      fn = {
+        name,
+        about,
+        parameters: parameters.map(([n, v]) => ({ name: n, type: v.type })),
+        ...(seed < 0 ? {} : { seed }),
+        result: body(this, ...inner),
+      };
       this.#functions.set(key, fn);
     }
     return this.node('call', fn.result.type, args, fn);
@@ -282,7 +288,15 @@ export class Builder {
 
   /** Value of a node all of whose operands are constants, in float64. */
   fold<K extends Kind>(kind: K, type: IrType, args: readonly Node[], payload: Payloads[K]): Node | undefined {
-    if (kind === 'constant' || kind === 'input' || kind === 'frame' || kind === 'parameter' || kind === 'read' || kind === 'call') return undefined;
+    if (
+      kind === 'constant' ||
+      kind === 'input' ||
+      kind === 'frame' ||
+      kind === 'parameter' ||
+      kind === 'read' ||
+      kind === 'call'
+    )
+      return undefined;
     if (!args.every((a) => a.kind === 'constant')) return undefined;
     return this.constant(
       type,
@@ -298,7 +312,19 @@ export class Builder {
 /** Kinds whose result has the widest operand's width and, comparisons aside, its scalar kind. */
 export type ComponentKind = Exclude<
   Kind,
-  'constant' | 'input' | 'frame' | 'parameter' | 'select' | 'dot' | 'vec' | 'pick' | 'convert' | 'bits' | 'slope' | 'read' | 'call'
+  | 'constant'
+  | 'input'
+  | 'frame'
+  | 'parameter'
+  | 'select'
+  | 'dot'
+  | 'vec'
+  | 'pick'
+  | 'convert'
+  | 'bits'
+  | 'slope'
+  | 'read'
+  | 'call'
 >;
 
 function payloadKey(payload: Payloads[Kind]): string {

@@ -32,7 +32,8 @@ const bitwise = (i: Componentwise): Components => ({ i, b: i });
 const compares = (b: Componentwise): Components => ({ b });
 
 const at = (value: Value | undefined, i: number): number => value?.[value.length === 1 ? 0 : i] ?? 0;
-const each = (node: Node, f: (i: number) => number): Value => Array.from({ length: widthOf(node.type) }, (_, i) => f(i));
+const each = (node: Node, f: (i: number) => number): Value =>
+  Array.from({ length: widthOf(node.type) }, (_, i) => f(i));
 
 /** What each kind computes; the definition every back end is held to. */
 const DEFINITIONS: { readonly [K in Kind]: Components | Whole<K> | Given } = {
@@ -74,11 +75,13 @@ const DEFINITIONS: { readonly [K in Kind]: Components | Whole<K> | Given } = {
   or: bitwise((a = 0, b = 0) => a | b),
   xor: bitwise((a = 0, b = 0) => a ^ b),
   shl: { i: (a = 0, b = 0) => a << (b & 31) },
-  shr: (node, [a, b]) => each(node, (i) => (scalarOf(node.type) === 'u' ? at(a, i) >>> (at(b, i) & 31) : at(a, i) >> (at(b, i) & 31))),
+  shr: (node, [a, b]) =>
+    each(node, (i) => (scalarOf(node.type) === 'u' ? at(a, i) >>> (at(b, i) & 31) : at(a, i) >> (at(b, i) & 31))),
   lt: compares((a = 0, b = 0) => (a < b ? 1 : 0)),
   le: compares((a = 0, b = 0) => (a <= b ? 1 : 0)),
   eq: compares((a = 0, b = 0) => (a === b ? 1 : 0)),
-  select: (node, [condition, then, otherwise]) => each(node, (i) => (at(condition, i) !== 0 ? at(then, i) : at(otherwise, i))),
+  select: (node, [condition, then, otherwise]) =>
+    each(node, (i) => (at(condition, i) !== 0 ? at(then, i) : at(otherwise, i))),
   mix: stepwise(
     (round) =>
       (a = 0, b = 0, t = 0) =>
@@ -88,7 +91,8 @@ const DEFINITIONS: { readonly [K in Kind]: Components | Whole<K> | Given } = {
   dot: (_, [a = [], b], round) => [a.map((x, i) => round(x * at(b, i))).reduce((sum, t) => round(sum + t))],
   vec: (_, args) => args.flat(),
   pick: (node, [of]) => node.payload.map((i) => of?.[i] ?? 0),
-  convert: (node, [a], round) => each(node, (i) => converted(at(a, i), node.payload, scalarOf(node.args[0]!.type), round)),
+  convert: (node, [a], round) =>
+    each(node, (i) => converted(at(a, i), node.payload, scalarOf(node.args[0]!.type), round)),
   bits: (node, [a]) => each(node, (i) => reinterpreted(at(a, i), node.payload, scalarOf(node.args[0]!.type))),
   slope: (node) => each(node, () => 0),
 };
@@ -102,7 +106,14 @@ export function compute(node: Node, args: readonly Value[], round: Round): Value
   const scalar = scalarOf(node.type);
   const definition = DEFINITIONS[node.kind];
   if (typeof definition === 'function') return (definition as Whole<Kind>)(node, args, round);
-  const f = definition === 'given' ? undefined : scalar === 'f' ? definition.f?.(round) : scalar === 'b' ? definition.b : definition.i;
+  const f =
+    definition === 'given'
+      ? undefined
+      : scalar === 'f'
+        ? definition.f?.(round)
+        : scalar === 'b'
+          ? definition.b
+          : definition.i;
   if (!f) throw new Error(`the reference cannot compute ${node.kind} of ${node.type}`);
   if (node.type.endsWith('1')) return [settled(scalar, f(args[0]?.[0], args[1]?.[0], args[2]?.[0]), round)];
   return each(node, (i) => settled(scalar, f(at(args[0], i), at(args[1], i), at(args[2], i)), round));

@@ -43,7 +43,11 @@ export function evaluateFrame(roots: readonly Node[], frame: FrameInputs): Map<N
   const values = new Map<Node, Value>();
   for (const node of inOrder(roots)) {
     if (node.rate === 'pixel') continue;
-    if (node.kind === 'frame') values.set(node, node.payload === 'time' ? [frame.time] : (frame.dials.get(node.payload.slice(5)) ?? zeros(node)));
+    if (node.kind === 'frame')
+      values.set(
+        node,
+        node.payload === 'time' ? [frame.time] : (frame.dials.get(node.payload.slice(5)) ?? zeros(node)),
+      );
     else
       values.set(
         node,

@@ -40,7 +40,11 @@ interface Lowered {
 }
 
 /** Lowers a checked material, with its switches settled as given or as written. */
-export function lower(program: Program, switches: ReadonlyMap<string, boolean> = new Map(), builder = new Builder()): Graph {
+export function lower(
+  program: Program,
+  switches: ReadonlyMap<string, boolean> = new Map(),
+  builder = new Builder(),
+): Graph {
   return new Lowering(program, switches, builder).run();
 }
 
@@ -61,7 +65,12 @@ class Lowering {
     this.#b = builder;
     this.#switches = new Map(program.switches.map((s) => [s.name, switches.get(s.name) ?? s.on]));
     const time = builder.frame('time');
-    this.#context = { b: builder, time, loops: builder.div(time, program.loop.seconds), loopSeconds: program.loop.seconds };
+    this.#context = {
+      b: builder,
+      time,
+      loops: builder.div(time, program.loop.seconds),
+      loopSeconds: program.loop.seconds,
+    };
   }
 
   run(): Graph {
@@ -72,11 +81,13 @@ class Lowering {
       this.#steps.set(step, lowered);
       const node = this.#nodeOf(lowered, step.type === 'unknown' ? 'number' : step.type);
       if (step.kind === 'out' && !step.off) outputs.set(step.name, node);
-      if ((this.#b.full || this.#expansions > EXPANSION_LIMIT) && found.all().length === 0) found.add(say.tooManyNodes(NODE_LIMIT), step.span);
+      if ((this.#b.full || this.#expansions > EXPANSION_LIMIT) && found.all().length === 0)
+        found.add(say.tooManyNodes(NODE_LIMIT), step.span);
       return node;
     });
     const images = new Map<string, ImageSlot>();
-    for (const node of inOrder([...outputs.values()])) if (node.kind === 'read') images.set(node.payload.name, node.payload);
+    for (const node of inOrder([...outputs.values()]))
+      if (node.kind === 'read') images.set(node.payload.name, node.payload);
     if (images.size > SAMPLER_LIMIT) {
       const first = this.program.images.find((i) => i.name === [...images.keys()][SAMPLER_LIMIT]);
       found.add(say.tooManySamplers(SAMPLER_LIMIT), first?.nameSpan ?? { from: 0, to: 0 });
@@ -119,7 +130,10 @@ class Lowering {
   }
 
   #node(typed: Typed, parameters: readonly Lowered[]): Node {
-    const type = typed.type === 'image' || typed.type === 'ramp' || typed.type === 'keyword' || typed.type === 'unknown' ? 'number' : typed.type;
+    const type =
+      typed.type === 'image' || typed.type === 'ramp' || typed.type === 'keyword' || typed.type === 'unknown'
+        ? 'number'
+        : typed.type;
     return this.#nodeOf(this.#lower(typed, parameters), type);
   }
 
@@ -137,7 +151,10 @@ class Lowering {
       case 'constant':
         return { node: b.constant(irType('f', typed.value.length), typed.value), inLaps: typed.inLaps ?? false };
       case 'dial':
-        return { node: b.frame(`dial ${typed.dial.name}`, irType('f', componentsOf(valueTypeOf(typed.dial.type)))), inLaps: typed.dial.type === 'laps' };
+        return {
+          node: b.frame(`dial ${typed.dial.name}`, irType('f', componentsOf(valueTypeOf(typed.dial.type)))),
+          inLaps: typed.dial.type === 'laps',
+        };
       case 'switch':
         return { node: b.number(this.#switches.get(typed.of.name) === true ? 1 : 0) };
       case 'step':
@@ -191,7 +208,10 @@ class Lowering {
   #binary(typed: Extract<Typed, { kind: 'binary' }>, parameters: readonly Lowered[]): Lowered {
     const b = this.#b;
     const [left, right] = [this.#lower(typed.left, parameters), this.#lower(typed.right, parameters)];
-    const [x, y] = [this.#nodeOf(left, typed.left.type as ValueType), this.#nodeOf(right, typed.right.type as ValueType)];
+    const [x, y] = [
+      this.#nodeOf(left, typed.left.type as ValueType),
+      this.#nodeOf(right, typed.right.type as ValueType),
+    ];
     const bothLaps = left.inLaps === true && right.inLaps === true;
     switch (typed.operator) {
       case '+':
@@ -206,7 +226,10 @@ class Lowering {
           (typed.left.type === 'time' || typed.right.type === 'time') &&
           typed.left.type !== typed.right.type &&
           (typed.left.type === 'rate' || typed.right.type === 'rate');
-        return { node: cycles ? b.div(product, this.#context.loopSeconds) : product, inLaps: left.inLaps === true || right.inLaps === true };
+        return {
+          node: cycles ? b.div(product, this.#context.loopSeconds) : product,
+          inLaps: left.inLaps === true || right.inLaps === true,
+        };
       }
       case '/':
         return { node: b.div(x, y), inLaps: left.inLaps === true };
@@ -229,7 +252,10 @@ class Lowering {
     const lowered = this.#lower(of, parameters);
     if (!lowered.node) return { node: this.#neutral(typed.type as ValueType, true) };
     if (into === 'radians') return { node: b.mul(lowered.node, TAU) };
-    if (into === 'color') return { node: of.type === 'number' ? b.vec(lowered.node, lowered.node, lowered.node, 1) : b.vec(lowered.node, 1) };
+    if (into === 'color')
+      return {
+        node: of.type === 'number' ? b.vec(lowered.node, lowered.node, lowered.node, 1) : b.vec(lowered.node, 1),
+      };
     return { node: b.splat(lowered.node, componentsOf(into)), inLaps: lowered.inLaps ?? false };
   }
 
@@ -249,8 +275,10 @@ class Lowering {
         lowered.set(p.name, { node: b.constant(irType('f', values.length), values), inLaps: true });
       }
     }
-    if (parameters.length === 0) this.#arguments.set(typed, new Map([...lowered].flatMap(([name, { node }]) => (node ? [[name, node]] : []))));
-    const node = (name: string): Node => this.#nodeOf(lowered.get(name) ?? {}, (args.get(name)?.type ?? 'number') as ValueType);
+    if (parameters.length === 0)
+      this.#arguments.set(typed, new Map([...lowered].flatMap(([name, { node }]) => (node ? [[name, node]] : []))));
+    const node = (name: string): Node =>
+      this.#nodeOf(lowered.get(name) ?? {}, (args.get(name)?.type ?? 'number') as ValueType);
     const given: Arguments = {
       get flow() {
         return node(first?.name ?? '');
@@ -262,7 +290,14 @@ class Lowering {
         return n.kind === 'constant' ? Math.round(n.payload[0] ?? 0) : 1;
       },
       keyword: (name) => lowered.get(name)?.word ?? '',
-      image: (name) => lowered.get(name)?.image ?? { name: 'missing', source: '', wrap: 'repeat', filter: 'linear', encoding: 'color' },
+      image: (name) =>
+        lowered.get(name)?.image ?? {
+          name: 'missing',
+          source: '',
+          wrap: 'repeat',
+          filter: 'linear',
+          encoding: 'color',
+        },
       ramp: (name) => lowered.get(name)?.ramp ?? { name: 'missing', stops: [], easing: 'linear' },
       inLaps: (name) => lowered.get(name)?.inLaps === true,
     };

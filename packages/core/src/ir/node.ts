@@ -107,7 +107,10 @@ export interface Payloads {
   bits: Scalar;
   /** Change to the next pixel along an axis of the screen; 0 where there is no screen. */
   slope: 'x' | 'y';
-  /** Reads an image at a coordinate: decoded, filtered, wrapped as its slot says; with the coordinate's two slopes, where they are given. */
+  /**
+   * Reads an image at a coordinate: decoded, filtered, wrapped as its slot says; with the coordinate's two slopes,
+   * where they are given.
+   */
   read: ImageSlot;
   call: IrFunction;
 }
@@ -125,7 +128,10 @@ interface NodeOf<K extends Kind> {
 export type Node = { [K in Kind]: NodeOf<K> }[Kind];
 export type NodeKind<K extends Kind> = NodeOf<K>;
 
-/** All nodes that the roots depend on, each after its operands. Those in `done` are left out with what they depend on; it is added to. */
+/**
+ * All nodes that the roots depend on, each after its operands. Those in `done` are left out with what they depend on;
+ * it is added to.
+ */
 export function inOrder(roots: readonly Node[], done = new Set<Node>()): Node[] {
   const order: Node[] = [];
   // An explicit stack: graphs may be thousands of nodes deep.
@@ -150,4 +156,5 @@ export function inOrder(roots: readonly Node[], done = new Set<Node>()): Node[] 
 }
 
 /** Whether a value changes as time goes on. */
-export const dependsOnTime = (node: Node): boolean => inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time');
+export const dependsOnTime = (node: Node): boolean =>
+  inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time');

@@ -5,7 +5,10 @@ import { widthOf, type Node } from './node.ts';
 /** Lines of the grid over coordinates, per UV unit. */
 const GRID = 4;
 
-/** The step's value is a direction of the surface, -1..1: it goes out as the normal, or comes from an operation or image of normals. */
+/**
+ * The step's value is a direction of the surface, -1..1: it goes out as the normal, or comes from an operation or image
+ * of normals.
+ */
 function isNormal(typed: Typed): boolean {
   if (typed.kind === 'step') return isNormal(typed.step.value);
   if (typed.kind === 'swizzle') return typed.indices.length === 3 && isNormal(typed.of);
@@ -16,10 +19,12 @@ function isNormal(typed: Typed): boolean {
   return image?.kind === 'image' && image.image.encoding === 'normal';
 }
 
-export const showsNormal = (step: Step): boolean => (step.kind === 'out' && step.name === 'normal') || isNormal(step.value);
+export const showsNormal = (step: Step): boolean =>
+  (step.kind === 'out' && step.name === 'normal') || isNormal(step.value);
 
 /**
- * What a step looks like as a colour, linear with straight alpha. Numbers are grey, and normals brought to 0..1, such that
+ * What a step looks like as a colour, linear with straight alpha. Numbers are grey, and normals brought to 0..1, such
+ * that
  * a screen shows the value itself; a vec2 is red and green over a fine grid; colours are themselves.
  */
 export function shownColor(graph: Graph, index: number): Node {

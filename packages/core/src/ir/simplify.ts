@@ -1,17 +1,25 @@
 import type { Builder } from './builder.ts';
 import { widthOf, type IrType, type Kind, type Node, type Payloads } from './node.ts';
 
-const isAll = (node: Node | undefined, value: number): boolean => node?.kind === 'constant' && node.payload.every((v) => v === value);
+const isAll = (node: Node | undefined, value: number): boolean =>
+  node?.kind === 'constant' && node.payload.every((v) => v === value);
 
 /**
  * An existing or smaller node that is equal to the one asked for, or undefined. Rules hold for
  * finite numbers, the only ones a program can make.
  */
-export function simplified<K extends Kind>(b: Builder, kind: K, type: IrType, args: readonly Node[], payload: Payloads[K]): Node | undefined {
+export function simplified<K extends Kind>(
+  b: Builder,
+  kind: K,
+  type: IrType,
+  args: readonly Node[],
+  payload: Payloads[K],
+): Node | undefined {
   const folded = b.fold(kind, type, args, payload);
   if (folded) return folded;
   const [x, y, z] = args;
-  const wide = (node: Node | undefined): Node | undefined => (node && widthOf(node.type) === widthOf(type) ? node : node && b.splat(node, widthOf(type)));
+  const wide = (node: Node | undefined): Node | undefined =>
+    node && widthOf(node.type) === widthOf(type) ? node : node && b.splat(node, widthOf(type));
   switch (kind) {
     case 'add':
       if (isAll(x, 0)) return wide(y);
@@ -71,10 +79,13 @@ function simplifiedPick(b: Builder, of: Node, indices: readonly number[]): Node 
   if (indices.length === widthOf(of.type) && indices.every((n, i) => n === i)) return of;
   if (of.kind === 'pick') return b.pick(of.args[0]!, ...indices.map((i) => of.payload[i] ?? 0));
   if (of.kind !== 'vec') return undefined;
-  const parts = of.args.flatMap((a) => (widthOf(a.type) === 1 ? [{ a, i: 0 }] : Array.from({ length: widthOf(a.type) }, (_, i) => ({ a, i }))));
+  const parts = of.args.flatMap((a) =>
+    widthOf(a.type) === 1 ? [{ a, i: 0 }] : Array.from({ length: widthOf(a.type) }, (_, i) => ({ a, i })),
+  );
   const taken = indices.map((i) => parts[i]).filter((p) => p !== undefined);
   const [first] = taken;
-  if (first && taken.every((p) => p.a === first.a) && widthOf(first.a.type) > 1) return b.pick(first.a, ...taken.map((p) => p.i));
+  if (first && taken.every((p) => p.a === first.a) && widthOf(first.a.type) > 1)
+    return b.pick(first.a, ...taken.map((p) => p.i));
   if (!taken.every((p) => widthOf(p.a.type) === 1)) return undefined;
   return taken.length === 1 ? first?.a : b.vec(...taken.map((p) => p.a));
 }

@@ -27,7 +27,10 @@ export function swapStages(text: string, a: PipeExpression, b: PipeExpression): 
 }
 const spanOf = ({ stage: { from, to } }: PipeExpression): { from: number; to: number } => ({ from, to });
 
-/** Puts a stage behind `value`: on the same line while there is room, else on a line of its own, or as the stages around it stand. */
+/**
+ * Puts a stage behind `value`: on the same line while there is room, else on a line of its own, or as the stages around
+ * it stand.
+ */
 export function insertStage(text: string, value: Expression, call: string): TextEdit[] {
   const at = value.to;
   const before = value.kind === 'pipe' ? text.slice(value.left.to, value.stage.from) : '';
@@ -39,7 +42,13 @@ export function insertStage(text: string, value: Expression, call: string): Text
 }
 
 /** Writes an argument: in place of the one there is, else by name behind the others. */
-export function setArgument(text: string, call: CallExpression, argument: Argument | undefined, name: string, value: string): TextEdit[] {
+export function setArgument(
+  text: string,
+  call: CallExpression,
+  argument: Argument | undefined,
+  name: string,
+  value: string,
+): TextEdit[] {
   if (argument) {
     const { from, to } = argument.value;
     return text.slice(from, to) === value ? [] : [{ from, to, insert: value }];

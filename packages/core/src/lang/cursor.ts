@@ -4,7 +4,19 @@ import type { Token } from './tokens.ts';
 import type { Identifier } from './tree.ts';
 
 /** Words that begin a statement when a name or value of their kind follows. */
-export const STATEMENT_WORDS = ['material', 'loop', 'surface', 'dial', 'switch', 'image', 'ramp', 'op', 'off', 'out', 'variant'] as const;
+export const STATEMENT_WORDS = [
+  'material',
+  'loop',
+  'surface',
+  'dial',
+  'switch',
+  'image',
+  'ramp',
+  'op',
+  'off',
+  'out',
+  'variant',
+] as const;
 
 const CLOSERS: Record<string, string> = { '(': ')', '{': '}' };
 
@@ -137,25 +149,41 @@ export class Cursor {
     const open = this.#open.at(-1);
     if (token.kind === 'bad') {
       if (token.problem === 'string')
-        this.fail(say.unclosedString(), token, [{ title: 'Close the text', edits: [{ from: token.to, to: token.to, insert: '"' }] }]);
+        this.fail(say.unclosedString(), token, [
+          { title: 'Close the text', edits: [{ from: token.to, to: token.to, insert: '"' }] },
+        ]);
       else if (token.problem === 'color') this.fail(say.badColor(token.text), token);
-      else this.fail(say.badCharacter(token.text), token, [{ title: 'Remove it', edits: [{ from: token.from, to: token.to, insert: '' }] }]);
+      else
+        this.fail(say.badCharacter(token.text), token, [
+          { title: 'Remove it', edits: [{ from: token.from, to: token.to, insert: '' }] },
+        ]);
     } else if (open && (token.kind === 'newline' || token.kind === 'end')) {
       this.#failUnclosed(open);
     } else if (token.text === ')' || token.text === '}') {
       if (open && CLOSERS[open.text] === token.text) this.fail(say.expected(what, `'${token.text}'`), token);
-      else this.fail(say.strayBracket(token.text), token, [{ title: 'Remove it', edits: [{ from: token.from, to: token.to, insert: '' }] }]);
+      else
+        this.fail(say.strayBracket(token.text), token, [
+          { title: 'Remove it', edits: [{ from: token.from, to: token.to, insert: '' }] },
+        ]);
     } else {
-      const here = token.kind === 'newline' || token.kind === 'end' ? { from: this.last, to: Math.max(token.from, this.last) } : token;
+      const here =
+        token.kind === 'newline' || token.kind === 'end'
+          ? { from: this.last, to: Math.max(token.from, this.last) }
+          : token;
       const got = here === token ? (token.kind === 'string' ? token.text : `'${token.text}'`) : 'the end of the line';
-      this.fail(say.expected(what, got), here.to > here.from ? here : { from: Math.max(0, here.from - 1), to: here.from });
+      this.fail(
+        say.expected(what, got),
+        here.to > here.from ? here : { from: Math.max(0, here.from - 1), to: here.from },
+      );
     }
   }
 
   #failUnclosed(open: Token): void {
     const close = CLOSERS[open.text] ?? ')';
     const at = this.last;
-    this.fail(say.unclosedBracket(open.text, close), open, [{ title: `Add '${close}'`, edits: [{ from: at, to: at, insert: close }] }]);
+    this.fail(say.unclosedBracket(open.text, close), open, [
+      { title: `Add '${close}'`, edits: [{ from: at, to: at, insert: close }] },
+    ]);
   }
 
   expect(text: string, what = `'${text}'`): Token | undefined {
@@ -206,7 +234,9 @@ export class Cursor {
   leavesBraces(): boolean {
     const i = this.#significant(this.#at);
     const token = this.#token(i);
-    return token.kind === 'end' || (this.#beginsStatement(i) && this.#token(i + 1).text !== '=' && token.text !== 'off');
+    return (
+      token.kind === 'end' || (this.#beginsStatement(i) && this.#token(i + 1).text !== '=' && token.text !== 'off')
+    );
   }
 
   /** Moves to the next statement; false at the end of the text. */
@@ -225,7 +255,8 @@ export class Cursor {
       if (token.kind === 'end') return;
       if (token.kind === 'newline') {
         const i = this.#significant(this.#at + 1);
-        const goesOn = this.#token(i).text === '|>' || (depth > 0 && this.#token(i).kind !== 'end' && !this.#beginsStatement(i));
+        const goesOn =
+          this.#token(i).text === '|>' || (depth > 0 && this.#token(i).kind !== 'end' && !this.#beginsStatement(i));
         if (!goesOn) return;
       }
       if (token.text === '(') depth++;

@@ -1,11 +1,20 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
 import { insertBelow, linesOf, removeLines, swapLines } from './line-edits.ts';
-import type { DialStatement, Expression, NameExpression, SwitchStatement, SyntaxTree, VariantStatement } from './tree.ts';
+import type {
+  DialStatement,
+  Expression,
+  NameExpression,
+  SwitchStatement,
+  SyntaxTree,
+  VariantStatement,
+} from './tree.ts';
 import { everyExpression, expressionsOfStatement } from './walk.ts';
 
 type Exposed = DialStatement | SwitchStatement;
-const exposedOf = (tree: SyntaxTree): Exposed[] => tree.statements.filter((s): s is Exposed => s.kind === 'dial' || s.kind === 'switch');
-const exposed = (tree: SyntaxTree, name: string): Exposed | undefined => exposedOf(tree).find((s) => s.name.name === name);
+const exposedOf = (tree: SyntaxTree): Exposed[] =>
+  tree.statements.filter((s): s is Exposed => s.kind === 'dial' || s.kind === 'switch');
+const exposed = (tree: SyntaxTree, name: string): Exposed | undefined =>
+  exposedOf(tree).find((s) => s.name.name === name);
 const variantsOf = (tree: SyntaxTree): VariantStatement[] => tree.statements.filter((s) => s.kind === 'variant');
 const dialNamed = (tree: SyntaxTree, name: string): DialStatement | undefined => {
   const line = exposed(tree, name);
@@ -27,9 +36,14 @@ export function usesOf(tree: SyntaxTree, name: string): NameExpression[] {
 export function renameName(tree: SyntaxTree, from: string, to: string): TextEdit[] {
   const edits: TextEdit[] = usesOf(tree, from).map((e) => ({ from: e.from, to: e.to, insert: to }));
   for (const s of tree.statements) {
-    if ((s.kind === 'dial' || s.kind === 'switch' || s.kind === 'image' || s.kind === 'ramp' || s.kind === 'step') && s.name.name === from)
+    if (
+      (s.kind === 'dial' || s.kind === 'switch' || s.kind === 'image' || s.kind === 'ramp' || s.kind === 'step') &&
+      s.name.name === from
+    )
       edits.push({ from: s.name.from, to: s.name.to, insert: to });
-    if (s.kind === 'variant') for (const { name } of s.entries) if (name.name === from) edits.push({ from: name.from, to: name.to, insert: to });
+    if (s.kind === 'variant')
+      for (const { name } of s.entries)
+        if (name.name === from) edits.push({ from: name.from, to: name.to, insert: to });
   }
   return edits;
 }
@@ -55,7 +69,11 @@ export function moveExposed(tree: SyntaxTree, name: string, by: 1 | -1): TextEdi
 }
 
 /** Writes a dial's range, or takes it away. */
-export function setRange(tree: SyntaxTree, name: string, range: readonly [low: string, high: string] | undefined): TextEdit[] {
+export function setRange(
+  tree: SyntaxTree,
+  name: string,
+  range: readonly [low: string, high: string] | undefined,
+): TextEdit[] {
   const line = dialNamed(tree, name);
   if (!line) return [];
   const insert = range ? ` in ${range[0]}..${range[1]}` : '';
@@ -72,7 +90,10 @@ export function setHelp(tree: SyntaxTree, name: string, help: string): TextEdit[
   return [{ from: end, to: line.to, insert: words === '' ? '' : ` "${words}"` }];
 }
 
-/** Heading of the group each dial and switch stands in: the comment on a line of its own above it, until the next such comment or a blank line. */
+/**
+ * Heading of the group each dial and switch stands in: the comment on a line of its own above it, until the next such
+ * comment or a blank line.
+ */
 export function groupsOf(tree: SyntaxTree): ReadonlyMap<string, string> {
   const groups = new Map<string, string>();
   let group = '';
@@ -84,14 +105,18 @@ export function groupsOf(tree: SyntaxTree): ReadonlyMap<string, string> {
       .slice(end === 0 ? 0 : 1);
     const above = between.at(-2)?.trim() ?? '';
     if (above.startsWith('//')) group = above.replace(/^\/+\s*/, '');
-    else if (end === 0 || between.some((l, i) => l.trim() === '' && i < between.length - 1) || between.length > 1) group = '';
+    else if (end === 0 || between.some((l, i) => l.trim() === '' && i < between.length - 1) || between.length > 1)
+      group = '';
     groups.set(line.name.name, group);
     end = linesOf(tree.text, line).to;
   }
   return groups;
 }
 
-/** Moves a dial or switch into a group; one that is not there yet is begun below the others, and an empty heading leaves all groups. */
+/**
+ * Moves a dial or switch into a group; one that is not there yet is begun below the others, and an empty heading leaves
+ * all groups.
+ */
 export function setGroup(tree: SyntaxTree, name: string, group: string): TextEdit[] {
   const line = exposed(tree, name);
   const groups = groupsOf(tree);
@@ -130,12 +155,20 @@ function removeEntry({ entries }: VariantStatement, name: string): TextEdit[] {
 }
 
 /** Writes a value of a variant; without one the default holds again. */
-export function setVariantValue(tree: SyntaxTree, title: string, name: string, literal: string | undefined): TextEdit[] {
+export function setVariantValue(
+  tree: SyntaxTree,
+  title: string,
+  name: string,
+  literal: string | undefined,
+): TextEdit[] {
   const variant = variantsOf(tree).find((v) => v.title === title);
   if (!variant) return [];
   if (literal === undefined) return removeEntry(variant, name);
   const entry = variant.entries.find((e) => e.name.name === name);
-  if (entry) return tree.text.slice(entry.value.from, entry.value.to) === literal ? [] : [{ from: entry.value.from, to: entry.value.to, insert: literal }];
+  if (entry)
+    return tree.text.slice(entry.value.from, entry.value.to) === literal
+      ? []
+      : [{ from: entry.value.from, to: entry.value.to, insert: literal }];
   const last = variant.entries.at(-1);
   if (!last) return [{ from: opening(tree.text, variant), to: variant.to - 1, insert: ` ${name} = ${literal} ` }];
   const lines = tree.text.slice(opening(tree.text, variant), variant.entries[0]?.from).includes('\n');
@@ -143,7 +176,11 @@ export function setVariantValue(tree: SyntaxTree, title: string, name: string, l
 }
 
 /** A new variant below the others, at the end of the text where there is none. */
-export function addVariant(tree: SyntaxTree, title: string, values: readonly (readonly [name: string, literal: string])[]): TextEdit[] {
+export function addVariant(
+  tree: SyntaxTree,
+  title: string,
+  values: readonly (readonly [name: string, literal: string])[],
+): TextEdit[] {
   const line = `variant "${title.replace(/["\r\n]/g, ' ').trim()}" {${values.map(([n, v]) => ` ${n} = ${v}`).join(',')} }`;
   const last = variantsOf(tree).at(-1);
   if (last) return insertBelow(tree.text, last.to, line);
@@ -153,7 +190,9 @@ export function addVariant(tree: SyntaxTree, title: string, values: readonly (re
 
 export function renameVariant(tree: SyntaxTree, title: string, to: string): TextEdit[] {
   const variant = variantsOf(tree).find((v) => v.title === title);
-  return variant ? [{ from: variant.titleSpan.from, to: variant.titleSpan.to, insert: `"${to.replace(/["\r\n]/g, ' ').trim()}"` }] : [];
+  return variant
+    ? [{ from: variant.titleSpan.from, to: variant.titleSpan.to, insert: `"${to.replace(/["\r\n]/g, ' ').trim()}"` }]
+    : [];
 }
 
 export function removeVariant(tree: SyntaxTree, title: string): TextEdit[] {

@@ -1,7 +1,10 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
 import type { SyntaxTree } from './tree.ts';
 
-/** The text after edits; they must not overlap, and are all counted in the text as it was. At one place they stand in the order given. */
+/**
+ * The text after edits; they must not overlap, and are all counted in the text as it was. At one place they stand in
+ * the order given.
+ */
 export function applyEdits(text: string, edits: readonly TextEdit[]): string {
   let result = '';
   let at = 0;
@@ -25,9 +28,12 @@ export function setTitle(tree: SyntaxTree, title: string): TextEdit[] {
 export function setLoop(tree: SyntaxTree, seconds: number, fps: number): TextEdit[] {
   const written = `loop ${String(Number(seconds.toPrecision(9)))}s at ${String(Number(fps.toPrecision(9)))}fps`;
   const line = tree.statements.find((s) => s.kind === 'loop');
-  if (line) return tree.text.slice(line.from, line.to) === written ? [] : [{ from: line.from, to: line.to, insert: written }];
+  if (line)
+    return tree.text.slice(line.from, line.to) === written ? [] : [{ from: line.from, to: line.to, insert: written }];
   const title = tree.statements.find((s) => s.kind === 'material');
-  return title ? [{ from: title.to, to: title.to, insert: `\n${written}` }] : [{ from: 0, to: 0, insert: `${written}\n` }];
+  return title
+    ? [{ from: title.to, to: title.to, insert: `\n${written}` }]
+    : [{ from: 0, to: 0, insert: `${written}\n` }];
 }
 
 /** Writes a dial's default, or a switch's, as given. */

@@ -25,12 +25,16 @@ export function insertBelow(text: string, at: number, line: string): TextEdit[] 
 
 /** Puts a declaration below the last of its kind, else below the other declarations, else first. */
 export function insertDeclaration(tree: SyntaxTree, kinds: readonly Statement['kind'][], line: string): TextEdit[] {
-  const before = tree.statements.findLast((s) => kinds.includes(s.kind)) ?? tree.statements.findLast((s) => HEAD.includes(s.kind));
+  const before =
+    tree.statements.findLast((s) => kinds.includes(s.kind)) ?? tree.statements.findLast((s) => HEAD.includes(s.kind));
   if (!before) return [{ from: 0, to: 0, insert: `${line}\n` }];
   return insertBelow(tree.text, before.to, line);
 }
 
-/** Puts a step's line below the statement at `at`; above the first output where that is nearer, below the declarations where there is no step yet. */
+/**
+ * Puts a step's line below the statement at `at`; above the first output where that is nearer, below the declarations
+ * where there is no step yet.
+ */
 export function insertStep(tree: SyntaxTree, at: number | undefined, line: string): TextEdit[] {
   const { statements, text } = tree;
   const isLine = (s: Statement): boolean => s.kind === 'step' || s.kind === 'out';

@@ -6,7 +6,8 @@ import type { Argument, BinaryOperator, CallExpression, Expression } from './tre
 /** Deepest nesting of an expression; later passes walk trees by recursion. */
 export const DEPTH_LIMIT = 200;
 
-const heightOf = (...parts: readonly (Expression | undefined)[]): number => 1 + Math.max(0, ...parts.map((p) => p?.height ?? 0));
+const heightOf = (...parts: readonly (Expression | undefined)[]): number =>
+  1 + Math.max(0, ...parts.map((p) => p?.height ?? 0));
 
 function missing(cursor: Cursor): Expression {
   const at = Math.max(cursor.last, 0);
@@ -37,9 +38,11 @@ export function parseExpression(cursor: Cursor, depth = 0): Expression {
       cursor.take();
       call = finishCall(cursor, callee, open, depth);
     } else {
-      cursor.fail(say.expected("'('", open.kind === 'newline' || open.kind === 'end' ? 'the end of the line' : `'${open.text}'`), callee, [
-        { title: `Write ${callee.name}()`, edits: [{ from: callee.to, to: callee.to, insert: '()' }] },
-      ]);
+      cursor.fail(
+        say.expected("'('", open.kind === 'newline' || open.kind === 'end' ? 'the end of the line' : `'${open.text}'`),
+        callee,
+        [{ title: `Write ${callee.name}()`, edits: [{ from: callee.to, to: callee.to, insert: '()' }] }],
+      );
       call = { kind: 'call', callee, args: [], from: callee.from, to: callee.to, height: 1 };
     }
     left = tooDeep(cursor, {
@@ -114,17 +117,33 @@ function parsePrimary(cursor: Cursor, depth: number): Expression {
     case 'number': {
       cursor.take();
       const next = cursor.peek;
-      if (next.kind === 'name' && next.from <= token.to + 1 && next.text !== 'in' && next.text !== 'by' && next.text !== 'at') {
-        cursor.fail(say.unknownUnit(next.text), next, [{ title: 'Remove it', edits: [{ from: token.to, to: next.to, insert: '' }] }]);
+      if (
+        next.kind === 'name' &&
+        next.from <= token.to + 1 &&
+        next.text !== 'in' &&
+        next.text !== 'by' &&
+        next.text !== 'at'
+      ) {
+        cursor.fail(say.unknownUnit(next.text), next, [
+          { title: 'Remove it', edits: [{ from: token.to, to: next.to, insert: '' }] },
+        ]);
       }
-      return { kind: 'number', value: token.value ?? 0, ...(token.unit ? { unit: token.unit } : {}), from, to, height: 1 };
+      return {
+        kind: 'number',
+        value: token.value ?? 0,
+        ...(token.unit ? { unit: token.unit } : {}),
+        from,
+        to,
+        height: 1,
+      };
     }
     case 'color':
       cursor.take();
       return { kind: 'color', hex: token.text, from, to, height: 1 };
     case 'name': {
       cursor.take();
-      if (token.text === 'on' || token.text === 'off') return { kind: 'on-off', on: token.text === 'on', from, to, height: 1 };
+      if (token.text === 'on' || token.text === 'off')
+        return { kind: 'on-off', on: token.text === 'on', from, to, height: 1 };
       if (cursor.is('(')) return finishCall(cursor, { name: token.text, from, to }, cursor.take(), depth);
       return { kind: 'name', name: token.text, from, to, height: 1 };
     }
@@ -147,12 +166,18 @@ function parseParentheses(cursor: Cursor, depth: number): Expression {
   });
   const span = { from: open.from, to: Math.max(cursor.last, open.to) };
   const [first] = items;
-  if (items.length === 1 && first) return tooDeep(cursor, { kind: 'group', inner: first, ...span, height: heightOf(first) });
+  if (items.length === 1 && first)
+    return tooDeep(cursor, { kind: 'group', inner: first, ...span, height: heightOf(first) });
   if (items.length > 4) cursor.fail(say.vectorSize(), span);
   return tooDeep(cursor, { kind: 'vector', items, ...span, height: heightOf(...items) });
 }
 
-function finishCall(cursor: Cursor, callee: { name: string; from: number; to: number }, open: Token, depth: number): CallExpression {
+function finishCall(
+  cursor: Cursor,
+  callee: { name: string; from: number; to: number },
+  open: Token,
+  depth: number,
+): CallExpression {
   const args: Argument[] = [];
   cursor.within(open, () => {
     if (cursor.is(')')) return;

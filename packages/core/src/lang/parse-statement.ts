@@ -73,9 +73,12 @@ function readStatement(cursor: Cursor): Shape<Statement> {
       return step(cursor, span);
     }
     default: {
-      const near = second.kind === 'name' || second.kind === 'string' ? nearest(first.text, STATEMENT_WORDS) : undefined;
+      const near =
+        second.kind === 'name' || second.kind === 'string' ? nearest(first.text, STATEMENT_WORDS) : undefined;
       if (near !== undefined) {
-        cursor.fail(say.notAStatement(`'${first.text}'`), first, [{ title: `Write ${near}`, edits: [{ from: first.from, to: first.to, insert: near }] }]);
+        cursor.fail(say.notAStatement(`'${first.text}'`), first, [
+          { title: `Write ${near}`, edits: [{ from: first.from, to: first.to, insert: near }] },
+        ]);
         return { kind: 'bad' };
       }
       cursor.take();
@@ -121,7 +124,12 @@ function words(cursor: Cursor): Identifier[] {
   while (!cursor.atEnd() && cursor.peek.kind === 'name') {
     let { text, to } = cursor.take();
     const { from } = { from: to - text.length };
-    while (cursor.is('-') && cursor.peek.from === to && cursor.peekSecond.kind === 'name' && cursor.peekSecond.from === cursor.peek.to) {
+    while (
+      cursor.is('-') &&
+      cursor.peek.from === to &&
+      cursor.peekSecond.kind === 'name' &&
+      cursor.peekSecond.from === cursor.peek.to
+    ) {
       cursor.take();
       const rest = cursor.take();
       text += `-${rest.text}`;
@@ -195,7 +203,13 @@ function image(cursor: Cursor): Shape<ImageStatement> | Shape<Statement> {
     return { kind: 'image', name, source: '', sourceSpan: name, words: [] };
   }
   cursor.take();
-  return { kind: 'image', name, source: textOf(source), sourceSpan: { from: source.from, to: source.to }, words: words(cursor) };
+  return {
+    kind: 'image',
+    name,
+    source: textOf(source),
+    sourceSpan: { from: source.from, to: source.to },
+    words: words(cursor),
+  };
 }
 
 function ramp(cursor: Cursor): Shape<RampStatement> | Shape<Statement> {
@@ -217,7 +231,8 @@ function ramp(cursor: Cursor): Shape<RampStatement> | Shape<Statement> {
       stops.push({ at, color: literal, from: at.from, to: color.to });
     } while (cursor.takeIf(','));
   }
-  const word = !cursor.hasFailed() && cursor.peek.kind === 'name' ? cursor.identifier('linear, smooth or stepped') : undefined;
+  const word =
+    !cursor.hasFailed() && cursor.peek.kind === 'name' ? cursor.identifier('linear, smooth or stepped') : undefined;
   return { kind: 'ramp', name, stops, ...(word ? { word } : {}) };
 }
 
@@ -313,7 +328,8 @@ function variant(cursor: Cursor): Shape<VariantStatement> | Shape<Statement> {
         const name = cursor.identifier('the name of a dial or switch');
         const value = name && cursor.expect('=') ? parseLiteral(cursor) : undefined;
         if (name && value) entries.push({ name, value, from: name.from, to: value.to });
-        if (!cursor.hasFailed() && !cursor.takeIf(',') && !cursor.atEnd() && !cursor.is('}')) cursor.failExpected("',' or '}'");
+        if (!cursor.hasFailed() && !cursor.takeIf(',') && !cursor.atEnd() && !cursor.is('}'))
+          cursor.failExpected("',' or '}'");
         if (cursor.hasFailed()) {
           cursor.recover();
           cursor.forgive();

@@ -13,7 +13,10 @@ const statementOf = (tree: SyntaxTree, name: string): RampStatement | undefined 
   tree.statements.find((s): s is RampStatement => s.kind === 'ramp' && s.name.name === name);
 
 /** What stands on the line of a ramp; undefined where there is no such ramp. */
-export function writtenRamp(tree: SyntaxTree, name: string): { readonly stops: readonly WrittenStop[]; readonly easing: RampEasing } | undefined {
+export function writtenRamp(
+  tree: SyntaxTree,
+  name: string,
+): { readonly stops: readonly WrittenStop[]; readonly easing: RampEasing } | undefined {
   const line = statementOf(tree, name);
   return (
     line && {
@@ -37,14 +40,17 @@ export function setRamp(tree: SyntaxTree, name: string, stops: readonly WrittenS
   if (!line) return [];
   const [first] = line.stops;
   const insert = rampText(stops, easing);
-  const edit = first ? { from: first.from, to: line.to, insert } : { from: line.name.to, to: line.to, insert: ` = ${insert}` };
+  const edit = first
+    ? { from: first.from, to: line.to, insert }
+    : { from: line.name.to, to: line.to, insert: ` = ${insert}` };
   return tree.text.slice(edit.from, edit.to) === insert ? [] : [edit];
 }
 
 /** A new ramp's line, put behind the last ramp, else behind the other declarations at the head of the text. */
 export function addRamp(tree: SyntaxTree, name: string, stops: readonly WrittenStop[], easing: RampEasing): TextEdit[] {
   const head = ['material', 'loop', 'surface', 'dial', 'switch', 'image', 'ramp'];
-  const before = tree.statements.findLast((s) => s.kind === 'ramp') ?? tree.statements.findLast((s) => head.includes(s.kind));
+  const before =
+    tree.statements.findLast((s) => s.kind === 'ramp') ?? tree.statements.findLast((s) => head.includes(s.kind));
   const end = before ? tree.text.indexOf('\n', before.to) : 0;
   const at = end === -1 ? tree.text.length : before ? end : 0;
   const line = `ramp ${name} = ${rampText(stops, easing)}`;
@@ -56,4 +62,5 @@ export const spreadEvenly = (stops: readonly WrittenStop[]): WrittenStop[] =>
   stops.map((s, i) => ({ ...s, at: stops.length > 1 ? i / (stops.length - 1) : 0 }));
 
 /** The ramp from its other end. */
-export const turnedRound = (stops: readonly WrittenStop[]): WrittenStop[] => [...stops].reverse().map((s) => ({ ...s, at: 1 - s.at }));
+export const turnedRound = (stops: readonly WrittenStop[]): WrittenStop[] =>
+  [...stops].reverse().map((s) => ({ ...s, at: 1 - s.at }));

@@ -18,7 +18,8 @@ export interface Token extends Span {
 
 const NUMBER = /(?:[0-9]+(?:\.(?!\.)[0-9]*)?|\.[0-9]+)(?:[eE][+-]?[0-9]+)?/y;
 const NAME = /[A-Za-z_][A-Za-z0-9_]*/y;
-const UNIT_AFTER = /(?:[ \t]*(?:ms|frames|s|deg|turn|laps|lap|fps)(?![A-Za-z0-9_]))|(?:[ \t]?\/s(?![A-Za-z0-9_]))|(?:[ \t]?%)/y;
+const UNIT_AFTER =
+  /(?:[ \t]*(?:ms|frames|s|deg|turn|laps|lap|fps)(?![A-Za-z0-9_]))|(?:[ \t]?\/s(?![A-Za-z0-9_]))|(?:[ \t]?%)/y;
 const COLOR = /#[A-Za-z0-9_]*/y;
 const SYMBOLS = ['|>', '..', '<=', '>=', '==', '(', ')', '{', '}', ',', ':', '=', '<', '>', '+', '-', '*', '/', '.'];
 
@@ -59,7 +60,10 @@ export function tokenize(text: string): Token[] {
       if (number !== undefined) {
         const unitText = matchAt(UNIT_AFTER, text, at + number.length);
         const unit = unitText?.trim() as Unit | undefined;
-        push('number', at + number.length + (unitText?.length ?? 0), { value: Number(number), ...(unit ? { unit } : {}) });
+        push('number', at + number.length + (unitText?.length ?? 0), {
+          value: Number(number),
+          ...(unit ? { unit } : {}),
+        });
         continue;
       }
       const name = matchAt(NAME, text, at);

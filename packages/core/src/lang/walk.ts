@@ -41,7 +41,11 @@ export function expressionsOfStatement(statement: Statement): readonly Expressio
     case 'ramp':
       return statement.stops.flatMap((s) => [s.at, s.color]);
     case 'op':
-      return [...statement.parameters.flatMap((p) => (p.value ? [p.value] : [])), ...statement.steps.map((s) => s.value), statement.result];
+      return [
+        ...statement.parameters.flatMap((p) => (p.value ? [p.value] : [])),
+        ...statement.steps.map((s) => s.value),
+        statement.result,
+      ];
     case 'variant':
       return statement.entries.map((e) => e.value);
     case 'material':
@@ -76,7 +80,10 @@ export function* everyExpression(roots: readonly Expression[]): Generator<Expres
 }
 
 /** A value as what flows in first, and the stages behind it in order. */
-export function stagesOf(value: Expression): { readonly source: Expression; readonly stages: readonly PipeExpression[] } {
+export function stagesOf(value: Expression): {
+  readonly source: Expression;
+  readonly stages: readonly PipeExpression[];
+} {
   const stages: PipeExpression[] = [];
   let at = value;
   while (at.kind === 'pipe') {

@@ -21,7 +21,9 @@ export function differencePicture(
   const roots = [...graph.outputs.values()];
   if (roots.length === 0) return result;
   const evaluator = new WasmEvaluator(roots, images);
-  const planes = roots.flatMap((root, r) => Array.from({ length: widthOf(root.type) }, (_, c) => evaluator.outputPlane(r, c)));
+  const planes = roots.flatMap((root, r) =>
+    Array.from({ length: widthOf(root.type) }, (_, c) => evaluator.outputPlane(r, c)),
+  );
   const [us, vs] = evaluator.uvPlanes();
   const fill = (start: number, count: number, du: number, dv: number): void => {
     for (let i = 0; i < count; i++) {
@@ -39,7 +41,8 @@ export function differencePicture(
       evaluator.setFrame({ time: time + (shift === 'loop' ? graph.program.loop.seconds : 0), dials });
       fill(start, count, shift === 'tile_u' ? 1 : 0, shift === 'tile_v' ? 1 : 0);
       planes.forEach((plane, c) => {
-        for (let i = 0; i < count; i++) result[start + i] = Math.max(result[start + i]!, Math.abs(plane[i]! - before[c]![i]!));
+        for (let i = 0; i < count; i++)
+          result[start + i] = Math.max(result[start + i]!, Math.abs(plane[i]! - before[c]![i]!));
       });
     }
   }

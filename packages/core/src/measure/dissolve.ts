@@ -35,9 +35,17 @@ export function dissolvesOf(program: Program): Dissolve[] {
 }
 
 /** The graphs of a dissolve's mask and settings. `soft` of a reveal is its edge. */
-export function dissolveNodes(graph: Graph, { call }: Dissolve): Readonly<Record<'mask' | 'progress' | 'edge' | 'core', Node | undefined>> {
+export function dissolveNodes(
+  graph: Graph,
+  { call }: Dissolve,
+): Readonly<Record<'mask' | 'progress' | 'edge' | 'core', Node | undefined>> {
   const args = graph.argumentsOf.get(call);
-  return { mask: args?.get('mask'), progress: args?.get('progress'), edge: args?.get('edge') ?? args?.get('soft'), core: args?.get('core') };
+  return {
+    mask: args?.get('mask'),
+    progress: args?.get('progress'),
+    edge: args?.get('edge') ?? args?.get('soft'),
+    core: args?.get('core'),
+  };
 }
 
 /** What a dissolve does to each mask value, 0..1 in even steps. */
@@ -52,7 +60,8 @@ export interface DissolveCurves {
 }
 
 /**
- * The curves at one moment. They are read off the operations themselves, evaluated over a row of mask values, so that they
+ * The curves at one moment. They are read off the operations themselves, evaluated over a row of mask values, so that
+ * they
  * cannot say anything else than the Stage shows. `samples` at least 2.
  */
 export function dissolveCurves(
@@ -95,7 +104,9 @@ export function dissolveCurves(
   };
 }
 
-/** Shares of the surface, from a histogram of the mask over 0..1: not reached yet, passing, passed. They add up to 1. */
+/**
+ * Shares of the surface, from a histogram of the mask over 0..1: not reached yet, passing, passed. They add up to 1.
+ */
 export function dissolveShares(
   counts: ArrayLike<number>,
   { progress, edge }: { readonly progress: number; readonly edge: number },
@@ -118,12 +129,15 @@ export function dissolveShares(
 export function invertMask(text: string, mask: Typed): TextEdit[] {
   if (mask.kind === 'call' && mask.operation.name === 'invert' && !mask.off) {
     const flowing = [...mask.args.values()][0];
-    if (flowing && flowing.to < mask.to && /^\s*\|>/.test(text.slice(flowing.to))) return [{ from: flowing.to, to: mask.to, insert: '' }];
+    if (flowing && flowing.to < mask.to && /^\s*\|>/.test(text.slice(flowing.to)))
+      return [{ from: flowing.to, to: mask.to, insert: '' }];
   }
   return piped(text, mask, 'invert()');
 }
 
-/** Spreads mask values from `low..high` over 0..1: puts a remap behind the mask, or changes the one that stands there. */
+/**
+ * Spreads mask values from `low..high` over 0..1: puts a remap behind the mask, or changes the one that stands there.
+ */
 export function levelMask(text: string, mask: Typed, low: number, high: number): TextEdit[] {
   const number = (value: number): string => String(Math.round(value * 1000) / 1000);
   const level = `remap(${number(low)}, ${number(high)}, 0, 1) |> clamp(0, 1)`;
@@ -134,15 +148,28 @@ export function levelMask(text: string, mask: Typed, low: number, high: number):
 const LEVEL = /remap\(\s*([-\d.]+)\s*,\s*([-\d.]+)\s*,\s*0\s*,\s*1\s*\)\s*\|>\s*clamp\(\s*0\s*,\s*1\s*\)$/;
 
 /** The levels that stand behind a mask, as `levelMask` writes them, and where. */
-export function levelOf(text: string, mask: Typed): { readonly low: number; readonly high: number; readonly from: number; readonly to: number } | undefined {
+export function levelOf(
+  text: string,
+  mask: Typed,
+): { readonly low: number; readonly high: number; readonly from: number; readonly to: number } | undefined {
   const found = LEVEL.exec(text.slice(mask.from, mask.to));
-  return found ? { low: Number(found[1]), high: Number(found[2]), from: mask.from + found.index, to: mask.to } : undefined;
+  return found
+    ? { low: Number(found[1]), high: Number(found[2]), from: mask.from + found.index, to: mask.to }
+    : undefined;
 }
 
-/** A mask that flows into a call is followed by one more stage; one that is an argument takes brackets where it is not a pipe or a name. */
+/**
+ * A mask that flows into a call is followed by one more stage; one that is an argument takes brackets where it is not a
+ * pipe or a name.
+ */
 function piped(text: string, mask: Typed, stage: string): TextEdit[] {
   const written = text.slice(mask.from, mask.to);
-  const plain = mask.kind === 'call' || mask.kind === 'step' || mask.kind === 'swizzle' || mask.kind === 'dial' || written.startsWith('(');
+  const plain =
+    mask.kind === 'call' ||
+    mask.kind === 'step' ||
+    mask.kind === 'swizzle' ||
+    mask.kind === 'dial' ||
+    written.startsWith('(');
   if (plain) return [{ from: mask.to, to: mask.to, insert: ` |> ${stage}` }];
   return [
     { from: mask.from, to: mask.from, insert: '(' },

@@ -4,7 +4,10 @@ import type { ImageSource } from '../image/pixels.ts';
 import { widthOf, type Node } from '../ir/node.ts';
 
 export interface Jump {
-  /** The largest change from the last frame to the first over the median change between neighbouring frames; 1 is seamless. */
+  /**
+   * The largest change from the last frame to the first over the median change between neighbouring frames; 1 is
+   * seamless.
+   */
   readonly ratio: number;
   /** Other neighbouring frames change as much, as with stepped motion: the ratio is large and no cut is seen. */
   readonly usual: boolean;
@@ -12,15 +15,26 @@ export interface Jump {
   readonly changes: readonly number[];
 }
 
-/** Sides of the square patches whose mean changes are compared: noise in single pixels hides no cut, a cut in a corner shows. */
+/**
+ * Sides of the square patches whose mean changes are compared: noise in single pixels hides no cut, a cut in a corner
+ * shows.
+ */
 const PATCHES = 4;
 /** Changes below this are none: half a step of 8 bits. */
 const LEAST = 1 / 512;
 /** Most frames that are looked at; longer loops are looked at around the loop point and at even steps between. */
 const FRAME_LIMIT = 240;
 
-/** Largest mean change of a patch between two pictures of all outputs, components held to -1..2 so that one bright value does not hide the rest. */
-function changeBetween(a: readonly Float32Array[], b: readonly Float32Array[], widths: readonly number[], size: number): number {
+/**
+ * Largest mean change of a patch between two pictures of all outputs, components held to -1..2 so that one bright value
+ * does not hide the rest.
+ */
+function changeBetween(
+  a: readonly Float32Array[],
+  b: readonly Float32Array[],
+  widths: readonly number[],
+  size: number,
+): number {
   const side = size / PATCHES;
   const held = (v: number): number => (v < -1 ? -1 : v > 2 ? 2 : v);
   let largest = 0;
@@ -46,7 +60,9 @@ function changeBetween(a: readonly Float32Array[], b: readonly Float32Array[], w
   return largest / (side * side);
 }
 
-/** Measures how a loop's last frame meets its first, by evaluating pictures of size by size pixels (a multiple of 4). */
+/**
+ * Measures how a loop's last frame meets its first, by evaluating pictures of size by size pixels (a multiple of 4).
+ */
 export function measureJump(
   graph: Graph,
   dials: ReadonlyMap<string, readonly number[]>,
@@ -76,7 +92,14 @@ export function measureJump(
   if ((frames - 1) % stride !== 0) changes.push(changeBetween(pictureAt(frames - 1), first, widths, size));
   const cut = changes.at(-1) ?? 0;
   const usual = [...changes.slice(0, -1)].sort((a, b) => a - b);
-  const median = usual.length === 0 ? cut : (usual[Math.floor((usual.length - 1) / 2)]! + usual[Math.ceil((usual.length - 1) / 2)]!) / 2;
+  const median =
+    usual.length === 0
+      ? cut
+      : (usual[Math.floor((usual.length - 1) / 2)]! + usual[Math.ceil((usual.length - 1) / 2)]!) / 2;
   const strong = usual[Math.floor(usual.length * 0.9)] ?? cut;
-  return { usual: cut <= 1.5 * strong + LEAST, ratio: cut < LEAST && median < LEAST ? 1 : cut / Math.max(median, LEAST), changes };
+  return {
+    usual: cut <= 1.5 * strong + LEAST,
+    ratio: cut < LEAST && median < LEAST ? 1 : cut / Math.max(median, LEAST),
+    changes,
+  };
 }

@@ -8,17 +8,26 @@ const PLACES = 8;
 const MOMENTS = 3;
 
 /**
- * How far a material is from meeting itself over each seam: the largest difference of any output but the normal (whose frame turns with
- * the UVs) between the two sides, over 8 places along and 3 moments of the loop. `seams` has eight numbers a seam: u and v at its two ends,
+ * How far a material is from meeting itself over each seam: the largest difference of any output but the normal (whose
+ * frame turns with
+ * the UVs) between the two sides, over 8 places along and 3 moments of the loop. `seams` has eight numbers a seam: u
+ * and v at its two ends,
  * then on the other side.
  */
-export function seamGaps(graph: Graph, seams: Float32Array, dials: ReadonlyMap<string, readonly number[]>, images?: ImageSource): Float32Array {
+export function seamGaps(
+  graph: Graph,
+  seams: Float32Array,
+  dials: ReadonlyMap<string, readonly number[]>,
+  images?: ImageSource,
+): Float32Array {
   const count = seams.length / 8;
   const result = new Float32Array(count);
   const roots = [...graph.outputs].filter(([name]) => name !== 'normal').map(([, node]) => node);
   if (roots.length === 0) return result;
   const evaluator = new WasmEvaluator(roots, images);
-  const planes = roots.flatMap((root, r) => Array.from({ length: widthOf(root.type) }, (_, c) => evaluator.outputPlane(r, c)));
+  const planes = roots.flatMap((root, r) =>
+    Array.from({ length: widthOf(root.type) }, (_, c) => evaluator.outputPlane(r, c)),
+  );
   const [us, vs] = evaluator.uvPlanes();
   const each = BLOCK / PLACES;
   for (let m = 0; m < MOMENTS; m++) {

@@ -23,11 +23,22 @@ function* below(typed: Typed): Generator<Typed> {
 const STEPS = 24;
 const DELTA = 1e-3;
 
-/** The coordinates that flow into the `nth` call of an operation in a step, at one moment; undefined where none do. Images upstream are taken for the test grid. */
-export function flowPlaces(graph: Graph, step: number, operation: string, nth: number, frame: FrameInputs): FlowPlaces | undefined {
+/**
+ * The coordinates that flow into the `nth` call of an operation in a step, at one moment; undefined where none do.
+ * Images upstream are taken for the test grid.
+ */
+export function flowPlaces(
+  graph: Graph,
+  step: number,
+  operation: string,
+  nth: number,
+  frame: FrameInputs,
+): FlowPlaces | undefined {
   // The graph may be that of an older text which means the same: places in the text would not do.
   const { value } = graph.program.steps[step] ?? {};
-  const calls = value ? [...below(value)].filter((t) => t.kind === 'call' && t.operation.name === operation).sort((a, b) => a.to - b.to) : [];
+  const calls = value
+    ? [...below(value)].filter((t) => t.kind === 'call' && t.operation.name === operation).sort((a, b) => a.to - b.to)
+    : [];
   const typed = calls[nth];
   if (typed?.kind === 'call') {
     const [first] = typed.operation.parameters;
@@ -48,7 +59,12 @@ export function flowPlaces(graph: Graph, step: number, operation: string, nth: n
           if (Math.hypot(dx, dy) < 1e-4) return at;
           const right = coordinateAt([at[0] + DELTA, at[1]]);
           const down = coordinateAt([at[0], at[1] + DELTA]);
-          const [a, b, c, d] = [(right[0] - here[0]) / DELTA, (down[0] - here[0]) / DELTA, (right[1] - here[1]) / DELTA, (down[1] - here[1]) / DELTA];
+          const [a, b, c, d] = [
+            (right[0] - here[0]) / DELTA,
+            (down[0] - here[0]) / DELTA,
+            (right[1] - here[1]) / DELTA,
+            (down[1] - here[1]) / DELTA,
+          ];
           const determinant = a * d - b * c;
           if (Math.abs(determinant) < 1e-9) break;
           at = [at[0] + (d * dx - b * dy) / determinant, at[1] + (a * dy - c * dx) / determinant];

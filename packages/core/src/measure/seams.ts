@@ -2,7 +2,10 @@ import { mostOf, type PixelImage } from '../image/pixels.ts';
 
 /** How an image meets itself across one pair of edges. */
 export interface EdgeMeasure {
-  /** The mean change across the edge over the usual change between neighbours along that axis: about 1 where the image tiles. */
+  /**
+   * The mean change across the edge over the usual change between neighbours along that axis: about 1 where the image
+   * tiles.
+   */
   readonly ratio: number;
   /** The same ratio at each pixel of the edge. */
   readonly profile: Float64Array;

@@ -14,7 +14,8 @@ export interface TraceLine {
 export const TRACE_LOOPS = 1.25;
 
 /**
- * The colour along a line against time: `columns` moments over one and a quarter loops, each with `rows` places along the line,
+ * The colour along a line against time: `columns` moments over one and a quarter loops, each with `rows` places along
+ * the line,
  * as RGBA bytes in sRGB, a row for each place. What is see-through shows grey.
  */
 export function traceOf(
@@ -31,7 +32,11 @@ export function traceOf(
   const opacity = graph.program.surface.mode === 'opaque' ? undefined : graph.outputs.get('opacity');
   const evaluator = new WasmEvaluator(opacity ? [color, opacity] : [color], images);
   const planes = Array.from({ length: widthOf(color.type) }, (_, c) => evaluator.outputPlane(0, c));
-  const alphas = opacity ? evaluator.outputPlane(1, 0) : graph.program.surface.mode === 'opaque' ? undefined : planes[3];
+  const alphas = opacity
+    ? evaluator.outputPlane(1, 0)
+    : graph.program.surface.mode === 'opaque'
+      ? undefined
+      : planes[3];
   for (let x = 0; x < columns; x++) {
     evaluator.setFrame({ time: ((x + 0.5) / columns) * TRACE_LOOPS * graph.program.loop.seconds, dials });
     const [us, vs] = evaluator.uvPlanes();
@@ -45,7 +50,9 @@ export function traceOf(
       const alpha = Math.min(Math.max(alphas?.[y] ?? 1, 0), 1);
       for (let c = 0; c < 3; c++) {
         const value = (planes[c] ?? planes[0]!)[y]!;
-        result[(y * columns + x) * 4 + c] = Math.round(toSrgb(Math.min(Math.max(value, 0), 1) * alpha + GROUND * (1 - alpha)) * 255);
+        result[(y * columns + x) * 4 + c] = Math.round(
+          toSrgb(Math.min(Math.max(value, 0), 1) * alpha + GROUND * (1 - alpha)) * 255,
+        );
       }
     }
   }

@@ -6,14 +6,19 @@ import type { Step, Typed } from '../check/program.ts';
 import type { Graph } from '../ir/lower.ts';
 import { dependsOnTime, type Node } from '../ir/node.ts';
 
-/** How what is drawn in a coordinate moves over the square, in UV units a second: at size by size places, u then v, v down. NaN where it cannot be told. */
+/**
+ * How what is drawn in a coordinate moves over the square, in UV units a second: at size by size places, u then v, v
+ * down. NaN where it cannot be told.
+ */
 export type VelocityField = Float32Array;
 
 const STEP = 1 / 256;
 
 /**
- * Velocities of the picture that a coordinate carries, by central differences: a place of the picture stays at one coordinate c, so
- * dc/dt + J w = 0 and w = -J^-1 dc/dt, J being the coordinate's Jacobian in uv. `coordinate` is a pair; `time` is in seconds.
+ * Velocities of the picture that a coordinate carries, by central differences: a place of the picture stays at one
+ * coordinate c, so
+ * dc/dt + J w = 0 and w = -J^-1 dc/dt, J being the coordinate's Jacobian in uv. `coordinate` is a pair; `time` is in
+ * seconds.
  */
 export function velocityField(
   graph: Graph,
@@ -65,7 +70,8 @@ export function velocityField(
 }
 
 /**
- * The coordinate that carries what a step shows: its own value where that is a pair, else the nearest pair that flows into it, moving ones
+ * The coordinate that carries what a step shows: its own value where that is a pair, else the nearest pair that flows
+ * into it, moving ones
  * first. Undefined where none does.
  */
 export function carriedBy(graph: Graph, step: Step): { readonly node: Node; readonly step: Step } | undefined {

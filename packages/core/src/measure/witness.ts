@@ -23,13 +23,18 @@ export const CLOSED_WITHIN = 1 / 512;
 const PLACES = 256;
 const MOMENTS = 4;
 
-/** Places and moments spread by the golden ratio's kin (R2 sequence, M. Roberts, 2018): none of them on a lattice that a material is likely to have. */
+/**
+ * Places and moments spread by the golden ratio's kin (R2 sequence, M. Roberts, 2018): none of them on a lattice that a
+ * material is likely to have.
+ */
 const spread = (i: number, by: number): number => (Math.SQRT2 / 3 + (i + 1) * by) % 1;
 const PLASTIC = 1.324717957244746;
 
 /**
- * Looks for places where values after one loop, or one tile, differ by more than 1/512 from what they were: for each value
- * what was found, by shift. Finding none proves nothing; what is found is certain, but for a place that lies by chance on a
+ * Looks for places where values after one loop, or one tile, differ by more than 1/512 from what they were: for each
+ * value
+ * what was found, by shift. Finding none proves nothing; what is found is certain, but for a place that lies by chance
+ * on a
  * hard edge, so two are wanted. `seconds` is the loop's length.
  */
 export function findWitnesses(
@@ -53,7 +58,9 @@ export function findWitnesses(
       v[i] = vs[i]! + dv;
     }
     evaluator.run(PLACES);
-    return watched.map(({ node }, r) => Array.from({ length: widthOf(node.type) }, (_, c) => evaluator.outputPlane(r, c).slice(0, PLACES)));
+    return watched.map(({ node }, r) =>
+      Array.from({ length: widthOf(node.type) }, (_, c) => evaluator.outputPlane(r, c).slice(0, PLACES)),
+    );
   };
   const found = watched.map((): Partial<Record<Shift, Witness>> => ({}));
   const hits = watched.map((): Record<Shift, number> => ({ loop: 0, tile_u: 0, tile_v: 0 }));
@@ -69,7 +76,8 @@ export function findWitnesses(
           }, 0);
           if (!(difference > CLOSED_WITHIN)) continue;
           hits[r]![shift]++;
-          if (difference > (found[r]![shift]?.difference ?? 0)) found[r]![shift] = { uv: [us[i]!, vs[i]!], time, difference };
+          if (difference > (found[r]![shift]?.difference ?? 0))
+            found[r]![shift] = { uv: [us[i]!, vs[i]!], time, difference };
         }
       });
     };

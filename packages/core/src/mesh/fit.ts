@@ -8,7 +8,8 @@ export type Fitted = { readonly mesh: MeshData } | { readonly problem: string };
 /** A part of a mesh: its vertices, as marks, 1 for those that belong to it. */
 export type Part = Uint8Array;
 
-export const partOf = ({ ofVertex }: Islands, chosen: ReadonlySet<number>): Part => Uint8Array.from(ofVertex, (island) => (chosen.has(island) ? 1 : 0));
+export const partOf = ({ ofVertex }: Islands, chosen: ReadonlySet<number>): Part =>
+  Uint8Array.from(ofVertex, (island) => (chosen.has(island) ? 1 : 0));
 
 /** The triangles of a part. */
 export function trianglesOf(mesh: MeshData, part: Part): number[] {
@@ -40,7 +41,14 @@ export function boundsOf({ uvs }: MeshData, part: Part): Bounds | undefined {
 export type UvMap = readonly [a: number, b: number, c: number, d: number, e: number, f: number];
 
 /** A map about a place that stays where it is. */
-const about = ([x, y]: readonly [number, number], a: number, b: number, c: number, d: number): UvMap => [a, b, c, d, x - a * x - b * y, y - c * x - d * y];
+const about = ([x, y]: readonly [number, number], a: number, b: number, c: number, d: number): UvMap => [
+  a,
+  b,
+  c,
+  d,
+  x - a * x - b * y,
+  y - c * x - d * y,
+];
 const middleOf = ({ from, to }: Bounds): readonly [number, number] => [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
 
 export const moved = (by: readonly [number, number]): UvMap => [1, 0, 0, 1, by[0], by[1]];
@@ -55,7 +63,8 @@ export function turned(bounds: Bounds, angle: number): UvMap {
       : [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
   return about(middleOf(bounds), cos!, sin!, -sin!, cos!);
 }
-export const mirrored = (bounds: Bounds, axis: 'u' | 'v'): UvMap => about(middleOf(bounds), axis === 'u' ? -1 : 1, 0, 0, axis === 'v' ? -1 : 1);
+export const mirrored = (bounds: Bounds, axis: 'u' | 'v'): UvMap =>
+  about(middleOf(bounds), axis === 'u' ? -1 : 1, 0, 0, axis === 'v' ? -1 : 1);
 export const scaled = (around: readonly [number, number], u: number, v: number): UvMap => about(around, u, 0, 0, v);
 /** Onto the square 0..1: each axis by itself, or both alike with the part in the middle. */
 export function normalised({ from, to }: Bounds, alike: boolean): UvMap {
@@ -69,7 +78,9 @@ export const mapped = (mesh: MeshData, part: Part, [a, b, c, d, e, f]: UvMap): M
   withUvs(mesh, (u, v, vertex) => (part[vertex] === 1 ? [a * u + b * v + e, c * u + d * v + f] : [u, v]));
 
 /** What fitting says where there is no part to fit. */
-export const NOTHING_CHOSEN = { problem: 'Nothing is chosen: click an island in the layout or on the mesh, or choose all.' } as const satisfies Fitted;
+export const NOTHING_CHOSEN = {
+  problem: 'Nothing is chosen: click an island in the layout or on the mesh, or choose all.',
+} as const satisfies Fitted;
 
 /** A part's UVs after a map that its bounds decide. */
 export function mappedWithin(mesh: MeshData, part: Part, map: (bounds: Bounds) => UvMap): Fitted {
@@ -81,7 +92,10 @@ export function mappedWithin(mesh: MeshData, part: Part, map: (bounds: Bounds) =
 export type Axis = 'u' | 'v';
 export const indexOfAxis = (axis: Axis): 0 | 1 => (axis === 'u' ? 0 : 1);
 
-/** How many metres lie along one UV unit of an axis, at the middles of `count` equal shares of the part's extent on that axis. */
+/**
+ * How many metres lie along one UV unit of an axis, at the middles of `count` equal shares of the part's extent on that
+ * axis.
+ */
 export interface Pace {
   readonly from: number;
   readonly to: number;
@@ -102,11 +116,18 @@ export function paceOf(mesh: MeshData, part: Part, axis: Axis, count = 64): Pace
     if (part[indices[t * 3]!] !== 1) continue;
     const metres = metresAlong(mesh, t, k);
     if (Number.isNaN(metres)) continue;
-    const [a, b, c] = [uvs[indices[t * 3]! * 2 + k]!, uvs[indices[t * 3 + 1]! * 2 + k]!, uvs[indices[t * 3 + 2]! * 2 + k]!];
+    const [a, b, c] = [
+      uvs[indices[t * 3]! * 2 + k]!,
+      uvs[indices[t * 3 + 1]! * 2 + k]!,
+      uvs[indices[t * 3 + 2]! * 2 + k]!,
+    ];
     const [low, high] = [Math.min(a, b, c), Math.max(a, b, c)];
     // Weighted by area on the UV plane, so that the pace of a share times its extent is the way on the surface.
     const each = Math.abs(uvAreaOf(mesh, t)) / Math.max(high - low, 1e-9);
-    const [first, last] = [Math.max(Math.floor((low - from) / step), 0), Math.min(Math.floor((high - from) / step), count - 1)];
+    const [first, last] = [
+      Math.max(Math.floor((low - from) / step), 0),
+      Math.min(Math.floor((high - from) / step), count - 1),
+    ];
     for (let i = first; i <= last; i++) {
       const weight = Math.max(Math.min(high, from + (i + 1) * step) - Math.max(low, from + i * step), 0) * each;
       sums[i]! += metres * weight;
@@ -115,7 +136,8 @@ export function paceOf(mesh: MeshData, part: Part, axis: Axis, count = 64): Pace
   }
   const metres = sums.map((sum, i) => (weights[i]! > 0 ? sum / weights[i]! : NaN));
   // Gaps take over what lies before them.
-  for (let i = 0; i < count; i++) if (Number.isNaN(metres[i])) metres[i] = metres[i - 1] ?? metres.find((m) => !Number.isNaN(m)) ?? 1;
+  for (let i = 0; i < count; i++)
+    if (Number.isNaN(metres[i])) metres[i] = metres[i - 1] ?? metres.find((m) => !Number.isNaN(m)) ?? 1;
   return { from, to, metres };
 }
 
@@ -123,8 +145,10 @@ export function paceOf(mesh: MeshData, part: Part, axis: Axis, count = 64): Pace
 const FINE = 512;
 
 /**
- * Spreads or gathers rows so that the same scroll runs at `speed` along the way: relative speeds above 0 by the share 0..1 of the way
- * on the surface, in metres. The part keeps its extent on the axis. With way s and pace ds/dw asked to be proportional to speed(s),
+ * Spreads or gathers rows so that the same scroll runs at `speed` along the way: relative speeds above 0 by the share
+ * 0..1 of the way
+ * on the surface, in metres. The part keeps its extent on the axis. With way s and pace ds/dw asked to be proportional
+ * to speed(s),
  * the new place of s is w(s) = integral of ds / speed(s), scaled to the extent.
  */
 export function paced(mesh: MeshData, part: Part, axis: Axis, speed: (share: number) => number): Fitted {
@@ -152,7 +176,10 @@ export function paced(mesh: MeshData, part: Part, axis: Axis, speed: (share: num
   };
 }
 
-/** Smooth relative speeds through points of a curve that lie at equal shares of the way: monotone cubics (Fritsch and Carlson, 1980), so that nothing overshoots. */
+/**
+ * Smooth relative speeds through points of a curve that lie at equal shares of the way: monotone cubics (Fritsch and
+ * Carlson, 1980), so that nothing overshoots.
+ */
 export function speedThrough(points: readonly number[]): (share: number) => number {
   const n = points.length - 1;
   if (n < 1) return () => points[0] ?? 1;
@@ -166,6 +193,11 @@ export function speedThrough(points: readonly number[]): (share: number) => numb
     const i = Math.min(Math.floor(at), n - 1);
     const t = at - i;
     const [t2, t3] = [t * t, t * t * t];
-    return points[i]! * (2 * t3 - 3 * t2 + 1) + slope[i]! * (t3 - 2 * t2 + t) + points[i + 1]! * (3 * t2 - 2 * t3) + slope[i + 1]! * (t3 - t2);
+    return (
+      points[i]! * (2 * t3 - 3 * t2 + 1) +
+      slope[i]! * (t3 - 2 * t2 + t) +
+      points[i + 1]! * (3 * t2 - 2 * t3) +
+      slope[i + 1]! * (t3 - t2)
+    );
   };
 }

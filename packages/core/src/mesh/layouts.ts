@@ -73,8 +73,17 @@ export function cylindrical(mesh: MeshData, part: Part, wanted: LayoutAxis): Fit
   const triangles = trianglesOf(mesh, part);
   if (triangles.length === 0) return NOTHING_CHOSEN;
   const frame = frameOf(mesh, triangles, wanted);
-  // Seen from outside, with the axis up, what turns against the clock about it goes to the right. An upright one is cut at its back.
-  return around(mesh, part, triangles, frame, 0.25, (_, height) => -height, 'The chosen islands are flat along this axis: take another, or unroll them.');
+  // Seen from outside, with the axis up, what turns against the clock about it goes to the right. An upright one is cut
+  // at its back.
+  return around(
+    mesh,
+    part,
+    triangles,
+    frame,
+    0.25,
+    (_, height) => -height,
+    'The chosen islands are flat along this axis: take another, or unroll them.',
+  );
 }
 
 /** u around the middle, against the clock as seen from outside; v outward, along the slope of a cone. */
@@ -109,7 +118,10 @@ function polar(
   return { turn: Math.atan2(y, x) / TAU, radius: Math.hypot(x, y), height: dot(from, axis) };
 }
 
-/** UVs of turns about an axis by something along it, cut open at a vertex near the turn `start`; a vertex on the axis is one for each of its triangles. */
+/**
+ * UVs of turns about an axis by something along it, cut open at a vertex near the turn `start`; a vertex on the axis is
+ * one for each of its triangles.
+ */
 function around(
   mesh: MeshData,
   part: Part,
@@ -156,7 +168,10 @@ function around(
       const steps = us.map((u, k) => nearest(us[(k + 1) % 3]! - u));
       // Once round, or an edge right through the middle.
       if (Math.abs(steps.reduce((a, b) => a + b, 0)) > 0.5 || steps.some((step) => Math.abs(step) > 0.5 - 1e-6))
-        return { problem: 'A face covers the middle: it has no single place around it. Give the mesh a point there, or take another axis.' };
+        return {
+          problem:
+            'A face covers the middle: it has no single place around it. Give the mesh a point there, or take another axis.',
+        };
     }
     const known = us.filter((u) => !Number.isNaN(u));
     const mean = known.reduce((a, b) => a + b, 0) / known.length;

@@ -8,14 +8,17 @@ export const LOOP_LIMIT = 128;
 const HAIR = 1e-6;
 
 /**
- * Cuts a part across an axis into `count + 1` equal shares of its extent there: rows that a pace, a bend or a warp can be finer by. Lines
+ * Cuts a part across an axis into `count + 1` equal shares of its extent there: rows that a pace, a bend or a warp can
+ * be finer by. Lines
  * that run along a row already cut nothing. New vertices lie on the old edges; a bent quad is halved another way
- * once it is cut. Each line that crosses a face may make two triangles more; refused where all could be more than TRIANGLE_LIMIT.
+ * once it is cut. Each line that crosses a face may make two triangles more; refused where all could be more than
+ * TRIANGLE_LIMIT.
  */
 export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number): Fitted {
   const bounds = boundsOf(mesh, part);
   const k = indexOfAxis(axis);
-  if (!bounds || bounds.to[k] - bounds.from[k] < HAIR) return { problem: `The chosen islands have no extent along ${axis}: straighten or lay them first.` };
+  if (!bounds || bounds.to[k] - bounds.from[k] < HAIR)
+    return { problem: `The chosen islands have no extent along ${axis}: straighten or lay them first.` };
   const wanted = Math.min(Math.max(Math.round(count), 1), LOOP_LIMIT);
   const extent = bounds.to[k] - bounds.from[k];
   const lines = Array.from({ length: wanted }, (_, i) => bounds.from[k] + ((i + 1) / (wanted + 1)) * extent);
@@ -25,7 +28,9 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
   /** The lines that lie wholly between two places. */
   const between = (from: number, to: number): number[] => {
     const at = (w: number): number => ((w - bounds.from[k]) / extent) * (wanted + 1) - 1;
-    return lines.slice(Math.max(Math.floor(at(from)), 0), Math.max(Math.ceil(at(to)) + 1, 0)).filter((w) => w > from + HAIR && w < to - HAIR);
+    return lines
+      .slice(Math.max(Math.floor(at(from)), 0), Math.max(Math.ceil(at(to)) + 1, 0))
+      .filter((w) => w > from + HAIR && w < to - HAIR);
   };
   const edge = (a: number, b: number): number[] => {
     const [wa, wb] = [along(a), along(b)];
@@ -34,7 +39,11 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
     return crossed.map((w) => {
       const key = `${String(Math.min(a, b))} ${String(Math.max(a, b))} ${String(w)}`;
       let vertex = made.get(key);
-      if (vertex === undefined) made.set(key, (vertex = a < b ? rebuilt.between(a, b, (w - wa) / (wb - wa)) : rebuilt.between(b, a, (w - wb) / (wa - wb))));
+      if (vertex === undefined)
+        made.set(
+          key,
+          (vertex = a < b ? rebuilt.between(a, b, (w - wa) / (wb - wa)) : rebuilt.between(b, a, (w - wb) / (wa - wb))),
+        );
       return vertex;
     });
   };

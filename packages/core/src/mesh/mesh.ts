@@ -1,6 +1,8 @@
 import { cross, length, minus, times, type Vector } from './vector.ts';
 
-/** A triangle mesh: metres, y up, counter-clockwise triangles seen from outside; UVs with v running down, as in glTF. */
+/**
+ * A triangle mesh: metres, y up, counter-clockwise triangles seen from outside; UVs with v running down, as in glTF.
+ */
 export interface MeshData {
   /** Three numbers a vertex. */
   readonly positions: Float32Array;
@@ -18,7 +20,11 @@ export interface MeshData {
 export const TRIANGLE_LIMIT = 200_000;
 
 /** Where a vertex is. */
-export const positionOf = ({ positions }: MeshData, vertex: number): Vector => [positions[vertex * 3]!, positions[vertex * 3 + 1]!, positions[vertex * 3 + 2]!];
+export const positionOf = ({ positions }: MeshData, vertex: number): Vector => [
+  positions[vertex * 3]!,
+  positions[vertex * 3 + 1]!,
+  positions[vertex * 3 + 2]!,
+];
 /** The three vertices of a triangle. */
 export const cornersOf = ({ indices }: MeshData, triangle: number): readonly [number, number, number] => [
   indices[triangle * 3]!,
@@ -94,13 +100,19 @@ export function joined(parts: readonly MeshData[]): MeshData {
 }
 
 /** The same with other UVs at each vertex; `change` is told the vertex too. */
-export function withUvs(mesh: MeshData, change: (u: number, v: number, vertex: number) => readonly [number, number]): MeshData {
+export function withUvs(
+  mesh: MeshData,
+  change: (u: number, v: number, vertex: number) => readonly [number, number],
+): MeshData {
   const uvs = new Float32Array(mesh.uvs.length);
   for (let i = 0; i < uvs.length; i += 2) uvs.set(change(mesh.uvs[i]!, mesh.uvs[i + 1]!, i / 2), i);
   return { ...mesh, uvs };
 }
 
-/** Smooth normals: at each place the mean of the triangles around it, weighted by area. Vertices at one place within `places` share theirs. */
+/**
+ * Smooth normals: at each place the mean of the triangles around it, weighted by area. Vertices at one place within
+ * `places` share theirs.
+ */
 export function withNormals(mesh: MeshData, places: Int32Array): MeshData {
   const sums = new Float64Array(mesh.positions.length);
   for (let t = 0; t < mesh.indices.length / 3; t++) {

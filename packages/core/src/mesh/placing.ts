@@ -4,7 +4,12 @@ import type { Vector } from './vector.ts';
 /** Further copies of a mesh: in a row, each a step on from the last, or along a curve on the floor, turned with it. */
 export type Copies =
   | { readonly kind: 'row'; readonly count: number; readonly step: Vector }
-  | { readonly kind: 'curve'; readonly count: number; readonly points: readonly (readonly [x: number, z: number])[]; readonly closed: boolean };
+  | {
+      readonly kind: 'curve';
+      readonly count: number;
+      readonly points: readonly (readonly [x: number, z: number])[];
+      readonly closed: boolean;
+    };
 
 /** Where a mesh stands: metres; degrees about x, y and z, y turned last; one scale for all. */
 export interface Placing {
@@ -23,7 +28,9 @@ export type Matrix = readonly number[];
 export const IDENTITY: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
 const product = (a: Matrix, b: Matrix): Matrix =>
-  Array.from({ length: 16 }, (_, i) => [0, 1, 2, 3].reduce((sum, k) => sum + a[k * 4 + (i % 4)]! * b[Math.floor(i / 4) * 4 + k]!, 0));
+  Array.from({ length: 16 }, (_, i) =>
+    [0, 1, 2, 3].reduce((sum, k) => sum + a[k * 4 + (i % 4)]! * b[Math.floor(i / 4) * 4 + k]!, 0),
+  );
 const shift = ([x, y, z]: Vector): Matrix => [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, y, z, 1];
 const rotation = (axis: 0 | 1 | 2, degrees: number): Matrix => {
   const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
@@ -39,7 +46,10 @@ export const transformed = (m: Matrix, [x, y, z]: Vector): Vector =>
 
 /** Where each copy stands, the first one too; `spin` turns each about its own upright, in degrees. */
 export function instancesOf({ position, turn, scale, copies }: Placing, spin = 0): Matrix[] {
-  const base = [rotation(1, turn[1]), rotation(0, turn[0]), rotation(2, turn[2]), scaling(scale)].reduce(product, shift(position));
+  const base = [rotation(1, turn[1]), rotation(0, turn[0]), rotation(2, turn[2]), scaling(scale)].reduce(
+    product,
+    shift(position),
+  );
   const spun = rotation(1, spin);
   return placesOf(copies).map((place) => product(product(base, place), spun));
 }
@@ -49,8 +59,13 @@ const scaling = (s: number): Matrix => [s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0
 function placesOf(copies: Copies | null): Matrix[] {
   if (!copies) return [IDENTITY];
   const count = Math.min(Math.max(Math.round(copies.count), 1), COPY_LIMIT);
-  if (copies.kind === 'row') return Array.from({ length: count }, (_, i) => shift([copies.step[0] * i, copies.step[1] * i, copies.step[2] * i]));
-  const curve = flattenPath({ points: copies.points.map(([x, y]) => ({ x, y, width: 0 })), closed: copies.closed, size: 1 });
+  if (copies.kind === 'row')
+    return Array.from({ length: count }, (_, i) => shift([copies.step[0] * i, copies.step[1] * i, copies.step[2] * i]));
+  const curve = flattenPath({
+    points: copies.points.map(([x, y]) => ({ x, y, width: 0 })),
+    closed: copies.closed,
+    size: 1,
+  });
   if (curve.length < 2) return [IDENTITY];
   return Array.from({ length: count }, (_, i) => {
     const along = copies.closed ? i / count : count === 1 ? 0 : i / (count - 1);

@@ -16,10 +16,16 @@ function crookedness(mesh: MeshData, face: Face): number {
   }, 0);
 }
 
-/** Two triangles that stand beside each other in a file are taken for a quad where its corners are no more crooked than this in all. */
+/**
+ * Two triangles that stand beside each other in a file are taken for a quad where its corners are no more crooked than
+ * this in all.
+ */
 const CLEAR = 1;
 
-/** Whether a quad of two triangles, which meet at the diagonal from its first corner to its third, has no corner of half a turn or more. A side may have no length, as at a pole. */
+/**
+ * Whether a quad of two triangles, which meet at the diagonal from its first corner to its third, has no corner of half
+ * a turn or more. A side may have no length, as at a pole.
+ */
 function isConvex(mesh: MeshData, [a, b, c, d]: Quad): boolean {
   const angle = (at: number, from: number, to: number): number => {
     const [p, q] = [from, to].map((v) => minus(positionOf(mesh, v), positionOf(mesh, at))) as [Vector, Vector];
@@ -30,7 +36,8 @@ function isConvex(mesh: MeshData, [a, b, c, d]: Quad): boolean {
 }
 
 /**
- * The quads that a part's triangles were cut from: files keep triangles only, but those of a quad mostly stand beside each other. Others
+ * The quads that a part's triangles were cut from: files keep triangles only, but those of a quad mostly stand beside
+ * each other. Others
  * are paired over a common edge, most nearly rectangular ones first. What is left over stays a triangle.
  */
 export function facesOf(mesh: MeshData, part: Part): Face[] {
@@ -39,7 +46,10 @@ export function facesOf(mesh: MeshData, part: Part): Face[] {
     const [a, b, c] = cornersOf(mesh, t).map((v) => points[v]) as [number, number, number];
     return a !== b && b !== c && a !== c;
   });
-  /** The quad of two triangles with a common edge: that which starts at corner `k` of the first, and at `j` of the second. */
+  /**
+   * The quad of two triangles with a common edge: that which starts at corner `k` of the first, and at `j` of the
+   * second.
+   */
   const quad = (one: number, k: number, other: number, j: number): Quad => {
     const [first, second] = [cornersOf(mesh, one), cornersOf(mesh, other)];
     return [first[k]!, second[(j + 2) % 3]!, first[(k + 1) % 3]!, first[(k + 2) % 3]!];
@@ -55,7 +65,9 @@ export function facesOf(mesh: MeshData, part: Part): Face[] {
     if (t % 2 !== 0 || !inPart.has(t + 1)) return [];
     const [a, b] = [cornersOf(mesh, t), cornersOf(mesh, t + 1)];
     for (let k = 0; k < 3; k++) {
-      const j = b.findIndex((v, i) => points[v] === points[a[(k + 1) % 3]!] && points[b[(i + 1) % 3]!] === points[a[k]!]);
+      const j = b.findIndex(
+        (v, i) => points[v] === points[a[(k + 1) % 3]!] && points[b[(i + 1) % 3]!] === points[a[k]!],
+      );
       if (j >= 0) return [{ t, face: quad(t, k, t + 1, j) }];
     }
     return [];
@@ -77,11 +89,13 @@ export function facesOf(mesh: MeshData, part: Part): Face[] {
         const face = quad(before[0], before[1], t, k);
         // Faces that go along the edge the same way lie over each other there, or one is turned over.
         const opposite = points[v] !== points[face[0]];
-        if (opposite && isConvex(mesh, face)) pairs.push({ one: before[0], other: t, face, cost: crookedness(mesh, face) });
+        if (opposite && isConvex(mesh, face))
+          pairs.push({ one: before[0], other: t, face, cost: crookedness(mesh, face) });
       }
     });
   }
-  for (const { one, other, face } of pairs.sort((a, b) => a.cost - b.cost)) if (!taken.has(one) && !taken.has(other)) take(one, other, face);
+  for (const { one, other, face } of pairs.sort((a, b) => a.cost - b.cost))
+    if (!taken.has(one) && !taken.has(other)) take(one, other, face);
   for (const t of triangles) if (!taken.has(t)) faces.push(cornersOf(mesh, t));
   return faces;
 }

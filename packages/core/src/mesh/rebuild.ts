@@ -32,7 +32,10 @@ export class Rebuild {
       [this.#colors, 4],
     ] as const) {
       if (!values) continue;
-      const mixed = Array.from({ length: width }, (_, k) => values[a * width + k]! * (1 - share) + values[b * width + k]! * share);
+      const mixed = Array.from(
+        { length: width },
+        (_, k) => values[a * width + k]! * (1 - share) + values[b * width + k]! * share,
+      );
       if (values === this.#normals) {
         const length = Math.hypot(...mixed);
         // Between opposite ones there is no mean; the nearer one stays.

@@ -30,22 +30,40 @@ const ACTS: { readonly [K in keyof Refits]: (mesh: MeshData, part: Part, how: Re
   loops: (mesh, part, { across, count }) => withLoops(mesh, part, across, count),
 };
 
-/** What comes of it, with the islands that there are then; or why it cannot be done. It takes up to seconds for a mesh of 200,000 triangles. */
+/**
+ * What comes of it, with the islands that there are then; or why it cannot be done. It takes up to seconds for a mesh
+ * of 200,000 triangles.
+ */
 export function refitted({ mesh, islands, chosen }: Fitting, how: Refit): Fitting | { readonly problem: string } {
   const act = ACTS[how.do] as (mesh: MeshData, part: Part, how: Refit) => Fitted;
   const done = chosen.size === 0 ? NOTHING_CHOSEN : act(mesh, partOf(islands, chosen), how);
   if ('problem' in done) return done;
   const after = islandsOf(done.mesh);
-  return { mesh: done.mesh, islands: after, chosen: chosenAfter(mesh, islands, chosen, done.mesh, after, how.do === 'loops') };
+  return {
+    mesh: done.mesh,
+    islands: after,
+    chosen: chosenAfter(mesh, islands, chosen, done.mesh, after, how.do === 'loops'),
+  };
 }
 
-/** The islands that hold what was chosen before: by their triangles, which keep their numbers, or come last where they were cut. */
-function chosenAfter(mesh: MeshData, before: Islands, chosen: ReadonlySet<number>, next: MeshData, after: Islands, cut: boolean): Set<number> {
+/**
+ * The islands that hold what was chosen before: by their triangles, which keep their numbers, or come last where they
+ * were cut.
+ */
+function chosenAfter(
+  mesh: MeshData,
+  before: Islands,
+  chosen: ReadonlySet<number>,
+  next: MeshData,
+  after: Islands,
+  cut: boolean,
+): Set<number> {
   const result = new Set<number>();
   const was = (t: number): boolean => chosen.has(before.ofVertex[mesh.indices[t * 3]!]!);
   const count = mesh.indices.length / 3;
   let rest = 0;
   for (let t = 0; t < count; t++) if (!was(t)) rest++;
-  for (let t = 0; t < next.indices.length / 3; t++) if (cut ? t >= rest : was(t)) result.add(after.ofVertex[next.indices[t * 3]!]!);
+  for (let t = 0; t < next.indices.length / 3; t++)
+    if (cut ? t >= rest : was(t)) result.add(after.ofVertex[next.indices[t * 3]!]!);
   return result;
 }

@@ -13,7 +13,8 @@ export interface UvSeam {
 const POLE = 6;
 
 /**
- * The edges between two triangles that have other UVs on either side. Edges where a mesh is open are none; nor are the spokes of a pole,
+ * The edges between two triangles that have other UVs on either side. Edges where a mesh is open are none; nor are the
+ * spokes of a pole,
  * where UVs part at that end only.
  */
 export function uvSeamsOf(mesh: MeshData): UvSeam[] {
@@ -54,7 +55,10 @@ export function uvSeamsOf(mesh: MeshData): UvSeam[] {
   return seams;
 }
 
-/** By how much the UVs jump over a seam, where that is the same number of whole tiles at both ends: then a material that tiles meets itself. */
+/**
+ * By how much the UVs jump over a seam, where that is the same number of whole tiles at both ends: then a material that
+ * tiles meets itself.
+ */
 export function tilesAcross({ uvs }: MeshData, { ends, across }: UvSeam): readonly [number, number] | undefined {
   const jump = (end: 0 | 1, axis: 0 | 1): number => uvs[across[end] * 2 + axis]! - uvs[ends[end] * 2 + axis]!;
   const whole = ([0, 1] as const).map((axis) => {

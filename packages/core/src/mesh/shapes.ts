@@ -38,9 +38,17 @@ const ball =
   (radius: number): Surface =>
   (u, v) => {
     const [around, down] = [u * TAU, v * Math.PI];
-    return [radius * Math.sin(down) * Math.sin(around - Math.PI), radius * Math.cos(down), radius * Math.sin(down) * Math.cos(around - Math.PI)];
+    return [
+      radius * Math.sin(down) * Math.sin(around - Math.PI),
+      radius * Math.cos(down),
+      radius * Math.sin(down) * Math.cos(around - Math.PI),
+    ];
   };
-const cylinder: Surface = (u, v) => [0.35 * Math.sin(u * TAU - Math.PI), 0.55 - v * 1.1, 0.35 * Math.cos(u * TAU - Math.PI)];
+const cylinder: Surface = (u, v) => [
+  0.35 * Math.sin(u * TAU - Math.PI),
+  0.55 - v * 1.1,
+  0.35 * Math.cos(u * TAU - Math.PI),
+];
 /** The middle line of the tube, in the plane of x and y. */
 const wind = (t: number): readonly [number, number] => [t * 1.6 - 0.8, 0.26 * Math.sin(t * TAU)];
 const tube: Surface = (u, v) => {
@@ -53,7 +61,11 @@ const tube: Surface = (u, v) => {
 };
 const ribbon: Surface = (u, v) => {
   const turn = u * TAU * 1.25;
-  return [u * 1.8 - 0.9, (0.5 - v) * 0.34 * Math.cos(turn * 0.25), 0.12 * Math.sin(turn) + (0.5 - v) * 0.34 * Math.sin(turn * 0.25)];
+  return [
+    u * 1.8 - 0.9,
+    (0.5 - v) * 0.34 * Math.cos(turn * 0.25),
+    0.12 * Math.sin(turn) + (0.5 - v) * 0.34 * Math.sin(turn * 0.25),
+  ];
 };
 /** Around along u, against the clock, and outward along v. */
 const disc: Surface = (u, v) => [0.55 * v * Math.cos(u * TAU), 0.55 * v * Math.sin(u * TAU), 0];
@@ -86,7 +98,13 @@ function cards(detail: number): MeshData {
 }
 
 export const SHAPES = {
-  plane: { label: 'Plane', about: 'Flat, seen from anywhere', subdivisions: 1, aspect: 1, make: (d) => gridOf(plane, d, d) },
+  plane: {
+    label: 'Plane',
+    about: 'Flat, seen from anywhere',
+    subdivisions: 1,
+    aspect: 1,
+    make: (d) => gridOf(plane, d, d),
+  },
   fall: {
     label: 'Bent sheet',
     about: 'A fall over a lip: v runs along it',
@@ -95,8 +113,21 @@ export const SHAPES = {
     seenFrom: [1.1, 0.55, 2],
     make: (d) => gridOf(fall, d, d),
   },
-  sphere: { label: 'Sphere', about: 'Around along u, pole to pole along v', subdivisions: 64, aspect: 2, make: (d) => gridOf(ball(0.5), d, Math.ceil(d / 2)) },
-  cube: { label: 'Cube', about: 'The whole square on each face', subdivisions: 4, aspect: 1, seenFrom: [1.15, 0.85, 1.75], make: cube },
+  sphere: {
+    label: 'Sphere',
+    about: 'Around along u, pole to pole along v',
+    subdivisions: 64,
+    aspect: 2,
+    make: (d) => gridOf(ball(0.5), d, Math.ceil(d / 2)),
+  },
+  cube: {
+    label: 'Cube',
+    about: 'The whole square on each face',
+    subdivisions: 4,
+    aspect: 1,
+    seenFrom: [1.15, 0.85, 1.75],
+    make: cube,
+  },
   cylinder: {
     label: 'Cylinder',
     about: 'Open ends; around along u',
@@ -105,17 +136,45 @@ export const SHAPES = {
     seenFrom: [0.4, 0.85, 2.15],
     make: (d) => gridOf(cylinder, d, Math.ceil(d / 4)),
   },
-  tube: { label: 'Tube', about: 'Along a curve, u along it', subdivisions: 64, aspect: 2.4, make: (d) => gridOf(tube, d * 2, Math.ceil(d / 2)) },
-  ribbon: { label: 'Ribbon', about: 'A strip that waves, u along it', subdivisions: 48, aspect: 5, make: (d) => gridOf(ribbon, d, Math.ceil(d / 8)) },
+  tube: {
+    label: 'Tube',
+    about: 'Along a curve, u along it',
+    subdivisions: 64,
+    aspect: 2.4,
+    make: (d) => gridOf(tube, d * 2, Math.ceil(d / 2)),
+  },
+  ribbon: {
+    label: 'Ribbon',
+    about: 'A strip that waves, u along it',
+    subdivisions: 48,
+    aspect: 5,
+    make: (d) => gridOf(ribbon, d, Math.ceil(d / 8)),
+  },
   disc: {
     label: 'Disc',
     about: 'The square cut to a circle',
     subdivisions: 48,
     aspect: 1,
-    make: (d) => withUvs(gridOf(disc, d, Math.ceil(d / 4)), (u, v) => [0.5 + 0.5 * v * Math.cos(u * TAU), 0.5 - 0.5 * v * Math.sin(u * TAU)]),
+    make: (d) =>
+      withUvs(gridOf(disc, d, Math.ceil(d / 4)), (u, v) => [
+        0.5 + 0.5 * v * Math.cos(u * TAU),
+        0.5 - 0.5 * v * Math.sin(u * TAU),
+      ]),
   },
-  radial: { label: 'Radial disc', about: 'Around along u, outward along v', subdivisions: 64, aspect: 3.1, make: (d) => gridOf(disc, d, Math.ceil(d / 2)) },
-  torus: { label: 'Torus', about: 'Upright, closed both ways; around along u', subdivisions: 64, aspect: 2.5, make: (d) => gridOf(torus, d, Math.ceil(d / 2)) },
+  radial: {
+    label: 'Radial disc',
+    about: 'Around along u, outward along v',
+    subdivisions: 64,
+    aspect: 3.1,
+    make: (d) => gridOf(disc, d, Math.ceil(d / 2)),
+  },
+  torus: {
+    label: 'Torus',
+    about: 'Upright, closed both ways; around along u',
+    subdivisions: 64,
+    aspect: 2.5,
+    make: (d) => gridOf(torus, d, Math.ceil(d / 2)),
+  },
   shells: {
     label: 'Nested shells',
     about: 'Three spheres in each other',
@@ -123,7 +182,14 @@ export const SHAPES = {
     aspect: 2,
     make: (d) => joined([0.3, 0.4, 0.5].map((r) => gridOf(ball(r), d, Math.ceil(d / 2)))),
   },
-  cards: { label: 'Crossed cards', about: 'Three cards through one axis', subdivisions: 2, aspect: 0.9, seenFrom: [0.9, 0.7, 1.9], make: cards },
+  cards: {
+    label: 'Crossed cards',
+    about: 'Three cards through one axis',
+    subdivisions: 2,
+    aspect: 0.9,
+    seenFrom: [0.9, 0.7, 1.9],
+    make: cards,
+  },
 } as const satisfies Record<string, Shape>;
 export type ShapeName = keyof typeof SHAPES;
 

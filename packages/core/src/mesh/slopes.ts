@@ -13,19 +13,33 @@ export function slopesOf(mesh: MeshData, triangle: number): Slopes | undefined {
   if (Math.abs(area) < 1e-12) return undefined;
   const [a, b, c] = cornersOf(mesh, triangle);
   const { uvs } = mesh;
-  const [u1, v1, u2, v2] = [uvs[b * 2]! - uvs[a * 2]!, uvs[b * 2 + 1]! - uvs[a * 2 + 1]!, uvs[c * 2]! - uvs[a * 2]!, uvs[c * 2 + 1]! - uvs[a * 2 + 1]!];
+  const [u1, v1, u2, v2] = [
+    uvs[b * 2]! - uvs[a * 2]!,
+    uvs[b * 2 + 1]! - uvs[a * 2 + 1]!,
+    uvs[c * 2]! - uvs[a * 2]!,
+    uvs[c * 2 + 1]! - uvs[a * 2 + 1]!,
+  ];
   const from = positionOf(mesh, a);
   const [e, f] = [minus(positionOf(mesh, b), from), minus(positionOf(mesh, c), from)];
-  return { alongU: times(minus(times(e, v2), times(f, v1)), 1 / area), alongV: times(minus(times(f, u1), times(e, u2)), 1 / area) };
+  return {
+    alongU: times(minus(times(e, v2), times(f, v1)), 1 / area),
+    alongV: times(minus(times(f, u1), times(e, u2)), 1 / area),
+  };
 }
 
-/** Twice the area that a triangle covers of the UV plane, positive where it goes with the clock as seen with v running down. */
+/**
+ * Twice the area that a triangle covers of the UV plane, positive where it goes with the clock as seen with v running
+ * down.
+ */
 export function uvAreaOf({ uvs, indices }: MeshData, triangle: number): number {
   const [a, b, c] = [indices[triangle * 3]! * 2, indices[triangle * 3 + 1]! * 2, indices[triangle * 3 + 2]! * 2];
   return (uvs[b]! - uvs[a]!) * (uvs[c + 1]! - uvs[a + 1]!) - (uvs[c]! - uvs[a]!) * (uvs[b + 1]! - uvs[a + 1]!);
 }
 
-/** Metres a UV unit along one axis, 0 for u and 1 for v, on a triangle: the length of its slope, without the vector. NaN where its UVs span no area. */
+/**
+ * Metres a UV unit along one axis, 0 for u and 1 for v, on a triangle: the length of its slope, without the vector. NaN
+ * where its UVs span no area.
+ */
 export function metresAlong(mesh: MeshData, triangle: number, axis: 0 | 1): number {
   const area = uvAreaOf(mesh, triangle);
   if (Math.abs(area) < 1e-12) return NaN;
@@ -48,7 +62,10 @@ function read(field: Float32Array, size: number, u: number, v: number): readonly
   return [field[at]!, field[at + 1]!];
 }
 
-/** Metres a second at the middle of each triangle of what moves over the square by `field` (see velocityField), with the way it goes; NaN where it cannot be told. */
+/**
+ * Metres a second at the middle of each triangle of what moves over the square by `field` (see velocityField), with the
+ * way it goes; NaN where it cannot be told.
+ */
 export function surfaceVelocities(mesh: MeshData, field: Float32Array, size: number): Float32Array {
   const count = mesh.indices.length / 3;
   const result = new Float32Array(count * 3).fill(NaN);
@@ -65,9 +82,14 @@ export function surfaceVelocities(mesh: MeshData, field: Float32Array, size: num
 
 /** Lengths of vectors of three. */
 export const lengthsOf = (vectors: Float32Array): Float32Array =>
-  Float32Array.from({ length: vectors.length / 3 }, (_, i) => Math.hypot(vectors[i * 3]!, vectors[i * 3 + 1]!, vectors[i * 3 + 2]!));
+  Float32Array.from({ length: vectors.length / 3 }, (_, i) =>
+    Math.hypot(vectors[i * 3]!, vectors[i * 3 + 1]!, vectors[i * 3 + 2]!),
+  );
 
-/** How many times longer a texel of each triangle is one way than the other: the quotient of its Jacobian's singular values, 1 for none; Infinity where its UVs span no area, NaN where it has none itself. */
+/**
+ * How many times longer a texel of each triangle is one way than the other: the quotient of its Jacobian's singular
+ * values, 1 for none; Infinity where its UVs span no area, NaN where it has none itself.
+ */
 export function stretches(mesh: MeshData): Float32Array {
   return Float32Array.from({ length: mesh.indices.length / 3 }, (_, t) => {
     const [p, q, r] = cornersOf(mesh, t).map((at) => positionOf(mesh, at)) as [Vector, Vector, Vector];
@@ -112,7 +134,11 @@ export function spreadOver(mesh: MeshData, count: number): SurfacePlace[] {
     if (s + r > 1) [s, r] = [1 - s, 1 - r];
     const [a, b, c] = cornersOf(mesh, t).map((v) => positionOf(mesh, v)) as [Vector, Vector, Vector];
     const n = normals[t]!;
-    places.push({ position: plus(a, plus(times(minus(b, a), s), times(minus(c, a), r))), normal: times(n, 1 / length(n)), triangle: t });
+    places.push({
+      position: plus(a, plus(times(minus(b, a), s), times(minus(c, a), r))),
+      normal: times(n, 1 / length(n)),
+      triangle: t,
+    });
   }
   return places;
 }

@@ -10,7 +10,8 @@ type Lattice = Map<number, readonly [number, number]>;
 /** Counts columns and rows through quads that hang together; undefined where they do not close to a lattice. */
 function latticeOf(quads: readonly Face[], points: Int32Array): Lattice | undefined {
   const edges = new Map<number, number[]>();
-  const key = (a: number, b: number): number => Math.min(points[a]!, points[b]!) * points.length + Math.max(points[a]!, points[b]!);
+  const key = (a: number, b: number): number =>
+    Math.min(points[a]!, points[b]!) * points.length + Math.max(points[a]!, points[b]!);
   quads.forEach((quad, q) => {
     quad.forEach((v, k) => {
       const edge = key(v, quad[(k + 1) % 4]!);
@@ -63,7 +64,8 @@ function latticeOf(quads: readonly Face[], points: Int32Array): Lattice | undefi
 }
 
 /**
- * Lays a strip of quads on the whole square, rows and columns straight: its longer way along `along`, each row as wide as its share of
+ * Lays a strip of quads on the whole square, rows and columns straight: its longer way along `along`, each row as wide
+ * as its share of
  * the way on the surface. The way keeps the direction that it has, as far as it has one.
  */
 export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
@@ -76,15 +78,23 @@ export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
       problem: `${odd === 1 ? 'One face is a triangle' : `${String(odd)} of ${String(faces.length)} faces are triangles`}, so this is no strip of quads. Lay it planar, or unroll it.`,
     };
   const lattice = latticeOf(faces, points);
-  if (!lattice) return { problem: 'Its quads do not lie in rows and columns, or are several pieces: choose one island that is a strip.' };
+  if (!lattice)
+    return {
+      problem: 'Its quads do not lie in rows and columns, or are several pieces: choose one island that is a strip.',
+    };
   const cells = [...lattice.values()];
   const low = [0, 1].map((k) => cells.reduce((least, p) => Math.min(least, p[k]!), Infinity));
-  const size = [0, 1].map((k) => cells.reduce((most, p) => Math.max(most, p[k]!), -Infinity) - low[k]!) as [number, number];
+  const size = [0, 1].map((k) => cells.reduce((most, p) => Math.max(most, p[k]!), -Infinity) - low[k]!) as [
+    number,
+    number,
+  ];
   const at: number[][] = Array.from({ length: size[0] + 1 }, () => []);
   for (const [point, [x, y]] of lattice) at[x - low[0]!]![y - low[1]!] = point;
   // Each place of the lattice is one point: else pieces lie over each other.
-  const full = lattice.size === (size[0] + 1) * (size[1] + 1) && at.every((column) => Object.keys(column).length === size[1] + 1);
-  if (size[0] * size[1] !== faces.length || !full) return { problem: 'The strip has notches or holes: its quads do not fill rows and columns.' };
+  const full =
+    lattice.size === (size[0] + 1) * (size[1] + 1) && at.every((column) => Object.keys(column).length === size[1] + 1);
+  if (size[0] * size[1] !== faces.length || !full)
+    return { problem: 'The strip has notches or holes: its quads do not fill rows and columns.' };
   // The mean way on the surface at each column, and each row.
   const ways = ([0, 1] as const).map((k) => {
     const sums = [0];

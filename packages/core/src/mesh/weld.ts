@@ -3,7 +3,10 @@ import { cornersOf, type MeshData } from './mesh.ts';
 /** Parts of the mesh's size, or of the UV square, within which two vertices are at one place. */
 const FINENESS = 1e5;
 
-/** For each row of `width` whole numbers the first row that is the same: open addressing, with a multiplicative hash (D. Knuth, The Art of Computer Programming 3, 6.4). */
+/**
+ * For each row of `width` whole numbers the first row that is the same: open addressing, with a multiplicative hash (D.
+ * Knuth, The Art of Computer Programming 3, 6.4).
+ */
 function firstAlike(rows: Float64Array, width: number): Int32Array {
   const count = rows.length / width;
   const slots = new Int32Array(2 ** Math.ceil(Math.log2(count + 1) + 1)).fill(-1);
@@ -29,7 +32,8 @@ function rowsOf({ positions, uvs }: MeshData, width: 3 | 5): Float64Array {
   const scale = FINENESS / positions.reduce((most, x) => Math.max(most, Math.abs(x)), 1e-9);
   const rows = new Float64Array((positions.length / 3) * width);
   for (let v = 0; v < positions.length / 3; v++)
-    for (let k = 0; k < width; k++) rows[v * width + k] = Math.round(k < 3 ? positions[v * 3 + k]! * scale : uvs[v * 2 + k - 3]! * FINENESS);
+    for (let k = 0; k < width; k++)
+      rows[v * width + k] = Math.round(k < 3 ? positions[v * 3 + k]! * scale : uvs[v * 2 + k - 3]! * FINENESS);
   return rows;
 }
 
@@ -51,7 +55,10 @@ export interface Islands {
   readonly ofVertex: Int32Array;
 }
 
-/** Islands are triangles that hang together by edges whose ends have the same place and UV on both sides. They are numbered in the order of the triangles. */
+/**
+ * Islands are triangles that hang together by edges whose ends have the same place and UV on both sides. They are
+ * numbered in the order of the triangles.
+ */
 export function islandsOf(mesh: MeshData): Islands {
   const points = weldedPoints(mesh);
   const above = Int32Array.from({ length: points.length }, (_, i) => i);

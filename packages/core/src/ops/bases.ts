@@ -18,7 +18,9 @@ export interface Slices {
 /** A random direction or offset of a lattice point: components -1..1, from the hash by shifts. */
 function components(b: Builder, h: Node, count: number): Node[] {
   const bits = Math.floor(32 / count);
-  return Array.from({ length: count }, (_, i) => b.mul(b.convert('f', b.convert('i', i === 0 ? h : b.shl(h, bits * i))), 2 ** -31));
+  return Array.from({ length: count }, (_, i) =>
+    b.mul(b.convert('f', b.convert('i', i === 0 ? h : b.shl(h, bits * i))), 2 ** -31),
+  );
 }
 
 /**
@@ -30,7 +32,10 @@ function between(b: Builder, h: Node, count: number, slices: Slices | undefined,
   const { share } = slices;
   const rest = b.sub(1, share);
   const scale = even ? b.div(1, b.sqrt(b.add(b.mul(share, share), b.mul(rest, rest)))) : b.number(1);
-  const [first, second] = [components(b, corner(b, b.xor(h, slices.before)), count), components(b, corner(b, b.xor(h, slices.after)), count)];
+  const [first, second] = [
+    components(b, corner(b, b.xor(h, slices.before)), count),
+    components(b, corner(b, b.xor(h, slices.after)), count),
+  ];
   return first.map((x, i) => b.mul(b.mix(x, second[i]!, share), scale));
 }
 
@@ -39,8 +44,10 @@ const axesOf = (b: Builder, place: Node, cells: Node, slices: Slices | undefined
   ...(slices ? [{ low: slices.before, high: slices.after, way: slices.way, share: slices.share }] : []),
 ];
 
-const indexHash = (b: Builder, indices: readonly Node[], seed: Node): Node => indices.reduce((h, index, axis) => b.xor(h, axisHash(b, axis, index)), seed);
-const dotOf = (b: Builder, xs: readonly Node[], ys: readonly Node[]): Node => xs.map((x, i) => b.mul(x, ys[i]!)).reduce((sum, t) => b.add(sum, t));
+const indexHash = (b: Builder, indices: readonly Node[], seed: Node): Node =>
+  indices.reduce((h, index, axis) => b.xor(h, axisHash(b, axis, index)), seed);
+const dotOf = (b: Builder, xs: readonly Node[], ys: readonly Node[]): Node =>
+  xs.map((x, i) => b.mul(x, ys[i]!)).reduce((sum, t) => b.add(sum, t));
 
 /** What one point of a simplex lattice adds: its slope, fading with the distance. */
 function simplexTerm(b: Builder, away: readonly Node[], h: Node, slices: Slices | undefined, reach: number): Node {
@@ -98,7 +105,13 @@ function simplex3(b: Builder, place: Node, cells: Node, seed: Node, slices: Slic
     const point = back(b.add(low, offset));
     const away = b.sub(at, point);
     const index = b.floor(b.add(forth(b.mod(point, cells)), 0.5));
-    return simplexTerm(b, [b.x(away), b.y(away), b.z(away)], indexHash(b, [b.x(index), b.y(index), b.z(index)], seed), slices, 0.5);
+    return simplexTerm(
+      b,
+      [b.x(away), b.y(away), b.z(away)],
+      indexHash(b, [b.x(index), b.y(index), b.z(index)], seed),
+      slices,
+      0.5,
+    );
   });
   return terms.reduce((sum, t) => b.add(sum, t));
 }
@@ -107,7 +120,13 @@ function simplex3(b: Builder, place: Node, cells: Node, seed: Node, slices: Slic
  * Cellular noise (S. Worley, "A cellular texture basis function", 1996) with one point a cell: distances
  * to the nearest and the second nearest point, in cells. Points move from pattern to pattern as it evolves.
  */
-export function cellDistances(b: Builder, place: Node, cells: Node, seed: Node, slices: Slices | undefined): { nearest: Node; second: Node } {
+export function cellDistances(
+  b: Builder,
+  place: Node,
+  cells: Node,
+  seed: Node,
+  slices: Slices | undefined,
+): { nearest: Node; second: Node } {
   const dimensions = widthOf(place.type);
   const at = b.mul(b.fract(place), cells);
   const low = b.floor(at);
@@ -116,7 +135,12 @@ export function cellDistances(b: Builder, place: Node, cells: Node, seed: Node, 
     [-1, 0, 1].map((step) => {
       const size = b.pick(cells, axis);
       const index = b.add(b.pick(low, axis), step);
-      const wrapped = step < 0 ? b.select(b.lt(index, 0), b.add(index, size), index) : step > 0 ? b.select(b.lt(index, size), index, 0) : index;
+      const wrapped =
+        step < 0
+          ? b.select(b.lt(index, 0), b.add(index, size), index)
+          : step > 0
+            ? b.select(b.lt(index, size), index, 0)
+            : index;
       return { step, hash: axisHash(b, axis, wrapped) };
     }),
   );
@@ -142,7 +166,8 @@ type NoiseFunction = (b: Builder, place: Node, cells: Node, seed: Node, slices: 
 
 /**
  * Signed noises of one octave, mean near 0. The factors bring the standard deviation over the square to
- * 0.34 to 0.4, measured, so that one basis can stand for another; what passes -1..1 (under 1 in 100) is clamped by the operations.
+ * 0.34 to 0.4, measured, so that one basis can stand for another; what passes -1..1 (under 1 in 100) is clamped by the
+ * operations.
  */
 export const BASIS_FUNCTIONS: Record<Basis, NoiseFunction> = {
   gradient: (b, place, cells, seed, slices) => {
@@ -153,7 +178,8 @@ export const BASIS_FUNCTIONS: Record<Basis, NoiseFunction> = {
     const axes = axesOf(b, place, cells, slices);
     return b.mul(valueNoise(b, axes, seed), [0, 0, 0.8, 0.9, 1.1][axes.length] ?? 1);
   },
-  simplex: (b, place, cells, seed, slices) => b.mul(simplexNoise(b, place, cells, seed, slices), widthOf(place.type) === 2 ? 10 : 92),
+  simplex: (b, place, cells, seed, slices) =>
+    b.mul(simplexNoise(b, place, cells, seed, slices), widthOf(place.type) === 2 ? 10 : 92),
   // The nearest point lies 0.43 of a cell away on average in 2D, 0.52 in 3D.
   cellular: (b, place, cells, seed, slices) => {
     const { nearest } = cellDistances(b, place, cells, seed, slices);

@@ -8,7 +8,8 @@ import type { Node } from '../ir/node.ts';
 type BlendFunction = (b: Builder, base: Node, layer: Node) => Node;
 
 const screen: BlendFunction = (b, base, layer) => b.sub(b.add(base, layer), b.mul(base, layer));
-const hardLight: BlendFunction = (b, base, layer) => b.select(b.le(layer, 0.5), b.mul(base, b.mul(layer, 2)), screen(b, base, b.sub(b.mul(layer, 2), 1)));
+const hardLight: BlendFunction = (b, base, layer) =>
+  b.select(b.le(layer, 0.5), b.mul(base, b.mul(layer, 2)), screen(b, base, b.sub(b.mul(layer, 2), 1)));
 
 /** The standard's own weights of a colour's luminosity. */
 const WEIGHTS = [0.3, 0.59, 0.11] as const;
@@ -31,7 +32,8 @@ function clipColor(b: Builder, color: Node): Node {
 const setLum = (b: Builder, color: Node, l: Node): Node => clipColor(b, b.add(color, b.sub(l, lum(b, color))));
 
 /** SetSat: least becomes 0, greatest the saturation, the middle one keeps its place; grey becomes black. */
-const setSat = (b: Builder, color: Node, s: Node): Node => b.div(b.mul(b.sub(color, least(b, color)), s), sat(b, color));
+const setSat = (b: Builder, color: Node, s: Node): Node =>
+  b.div(b.mul(b.sub(color, least(b, color)), s), sat(b, color));
 
 export const BLEND_MODES = {
   normal: (_, __, layer) => layer,
@@ -40,14 +42,20 @@ export const BLEND_MODES = {
   overlay: (b, base, layer) => hardLight(b, layer, base),
   darken: (b, base, layer) => b.min(base, layer),
   lighten: (b, base, layer) => b.max(base, layer),
-  color_dodge: (b, base, layer) => b.select(b.le(base, 0), 0, b.select(b.le(1, layer), 1, b.min(b.div(base, b.sub(1, layer)), 1))),
-  color_burn: (b, base, layer) => b.select(b.le(1, base), 1, b.select(b.le(layer, 0), 0, b.sub(1, b.min(b.div(b.sub(1, base), layer), 1)))),
+  color_dodge: (b, base, layer) =>
+    b.select(b.le(base, 0), 0, b.select(b.le(1, layer), 1, b.min(b.div(base, b.sub(1, layer)), 1))),
+  color_burn: (b, base, layer) =>
+    b.select(b.le(1, base), 1, b.select(b.le(layer, 0), 0, b.sub(1, b.min(b.div(b.sub(1, base), layer), 1)))),
   hard_light: hardLight,
   soft_light: (b, base, layer) => {
     const dark = b.mul(b.add(b.mul(b.sub(b.mul(base, 16), 12), base), 4), base);
     const d = b.select(b.le(base, 0.25), dark, b.sqrt(base));
     const twice = b.mul(layer, 2);
-    return b.select(b.le(layer, 0.5), b.sub(base, b.mul(b.mul(b.sub(1, twice), base), b.sub(1, base))), b.add(base, b.mul(b.sub(twice, 1), b.sub(d, base))));
+    return b.select(
+      b.le(layer, 0.5),
+      b.sub(base, b.mul(b.mul(b.sub(1, twice), base), b.sub(1, base))),
+      b.add(base, b.mul(b.sub(twice, 1), b.sub(d, base))),
+    );
   },
   difference: (b, base, layer) => b.abs(b.sub(base, layer)),
   exclusion: (b, base, layer) => b.sub(b.add(base, layer), b.mul(b.mul(base, layer), 2)),
@@ -70,7 +78,9 @@ export function composite(b: Builder, base: Node, layer: Node, mode: BlendMode |
     return b.vec(b.div(light, alpha), alpha);
   }
   const blended =
-    mode === 'normal' ? rgb(b, layer) : b.mix(rgb(b, layer), BLEND_MODES[mode](b, b.clamp(rgb(b, base), 0, 1), b.clamp(rgb(b, layer), 0, 1)), below);
+    mode === 'normal'
+      ? rgb(b, layer)
+      : b.mix(rgb(b, layer), BLEND_MODES[mode](b, b.clamp(rgb(b, base), 0, 1), b.clamp(rgb(b, layer), 0, 1)), below);
   const alpha = b.add(above, b.mul(below, b.sub(1, above)));
   // The layer's share of what is seen: 0 where nothing is.
   return b.vec(b.mix(rgb(b, base), blended, b.div(above, alpha)), alpha);

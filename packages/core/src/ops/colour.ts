@@ -40,7 +40,10 @@ export const colour: readonly Operation[] = [
     uses: 'colour by value, gradient map, fire colours, palette',
     help: 'The value picks the place along the ramp, 0 to 1; beyond the ends the end colours stay.',
     parameters: [flow('value', 'number'), parameter('ramp', 'ramp', 'Which ramp.')],
-    example: shows('uv |> fbm(cells: 4, evolve: 1 laps) |> ramp(fire)', 'ramp fire = 0% #000000, 45% #801008, 70% #ff8a1c, 100% #fff2c0'),
+    example: shows(
+      'uv |> fbm(cells: 4, evolve: 1 laps) |> ramp(fire)',
+      'ramp fire = 0% #000000, 45% #801008, 70% #ff8a1c, 100% #fff2c0',
+    ),
     lower: (c, a) => rampAt(c, a.ramp('ramp'), a.flow),
   },
   {

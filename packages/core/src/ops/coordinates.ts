@@ -3,7 +3,8 @@ import { MIDDLE, parameter, pivotParameter, smoothRise, TAU, turned } from './sh
 
 const base = { family: 'coordinates', result: 'vec2', keepsCoordinates: true } as const;
 const at = flow('at', 'vec2');
-const amountParameter = (help: string, top: number): ReturnType<typeof parameter> => parameter('amount', 'number', help, { range: [-top, top] });
+const amountParameter = (help: string, top: number): ReturnType<typeof parameter> =>
+  parameter('amount', 'number', help, { range: [-top, top] });
 
 export const coordinates: readonly Operation[] = [
   {
@@ -40,7 +41,11 @@ export const coordinates: readonly Operation[] = [
     summary: 'Turns the picture counter-clockwise about a pivot',
     uses: 'rotate, angle, tilt',
     help: 'A still turn. For one that goes on, use spin.',
-    parameters: [at, parameter('angle', 'angle', 'Counter-clockwise, as seen.', { range: [-0.5, 0.5] }), pivotParameter],
+    parameters: [
+      at,
+      parameter('angle', 'angle', 'Counter-clockwise, as seen.', { range: [-0.5, 0.5] }),
+      pivotParameter,
+    ],
     example: shows('uv |> turn(30deg) |> checker(4)'),
     lower: (c, a) => turned(c, a.flow, a.node('angle'), a.node('pivot')),
   },
@@ -50,7 +55,11 @@ export const coordinates: readonly Operation[] = [
     summary: 'Makes the picture larger about a pivot',
     uses: 'zoom, bigger, smaller, grow',
     help: 'The picture grows by the factor: 2 shows it twice as large. A vec2 scales each axis by its own.',
-    parameters: [at, parameter('factor', ['number', 'vec2'], 'How many times as large.', { range: [0.1, 4] }), pivotParameter],
+    parameters: [
+      at,
+      parameter('factor', ['number', 'vec2'], 'How many times as large.', { range: [0.1, 4] }),
+      pivotParameter,
+    ],
     example: shows('uv |> scale(swing(1, 2, 1 laps)) |> checker(4)'),
     lower: ({ b }, a) => b.add(b.div(b.sub(a.flow, a.node('pivot')), a.node('factor')), a.node('pivot')),
   },

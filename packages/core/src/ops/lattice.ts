@@ -13,7 +13,10 @@ export function hash(b: Builder, value: Node): Node {
   return b.xor(h, b.shr(h, 16));
 }
 
-/** Ends the hash of a lattice corner, whose axes went through `axisHash`: a multiplication and a shift spread what they joined. */
+/**
+ * Ends the hash of a lattice corner, whose axes went through `axisHash`: a multiplication and a shift spread what they
+ * joined.
+ */
 export function corner(b: Builder, value: Node): Node {
   const h = b.mul(value, 0x846ca68b);
   return b.xor(h, b.shr(h, 15));
@@ -32,7 +35,8 @@ export function axisHash(b: Builder, axis: number, index: Node): Node {
 }
 
 /** 6t^5 - 15t^4 + 10t^3: a rise with no first or second derivative at its ends (K. Perlin, 2002). */
-export const fade = (b: Builder, t: Node): Node => b.mul(b.mul(b.mul(t, t), t), b.add(b.mul(t, b.sub(b.mul(t, 6), 15)), 10));
+export const fade = (b: Builder, t: Node): Node =>
+  b.mul(b.mul(b.mul(t, t), t), b.add(b.mul(t, b.sub(b.mul(t, 6), 15)), 10));
 
 /** One axis of a lattice around a place: hashes of the two nearest lines, and the way between them. */
 export interface LatticeAxis {
@@ -55,7 +59,11 @@ export function latticeAxes(b: Builder, place: Node, cells: Node): LatticeAxis[]
     const size = widthOf(cells.type) === 1 ? cells : b.pick(cells, i);
     const index = b.pick(low, i);
     const next = b.add(index, 1);
-    return { low: axisHash(b, i, index), high: axisHash(b, i, b.select(b.lt(next, size), next, 0)), way: b.pick(way, i) };
+    return {
+      low: axisHash(b, i, index),
+      high: axisHash(b, i, b.select(b.lt(next, size), next, 0)),
+      way: b.pick(way, i),
+    };
   });
 }
 
@@ -68,7 +76,11 @@ function mixCorners(b: Builder, axes: readonly LatticeAxis[], seed: Node, at: Co
   const visit = (i: number, sofar: Node, ways: readonly Node[]): Node => {
     const axis = axes[i];
     if (!axis) return at(corner(b, sofar), ways);
-    return b.mix(visit(i + 1, b.xor(sofar, axis.low), [...ways, axis.way]), visit(i + 1, b.xor(sofar, axis.high), [...ways, b.sub(axis.way, 1)]), fades[i]!);
+    return b.mix(
+      visit(i + 1, b.xor(sofar, axis.low), [...ways, axis.way]),
+      visit(i + 1, b.xor(sofar, axis.high), [...ways, b.sub(axis.way, 1)]),
+      fades[i]!,
+    );
   };
   return visit(0, seed, []);
 }

@@ -7,7 +7,10 @@ import type { Node } from '../ir/node.ts';
 const progress = parameter('progress', 'number', '0 is hidden, 1 is whole.', { range: [0, 1] });
 const petals = ['base = (uv |> checker(6)) * (0.3, 0.5, 0.7) + (0.1, 0.1, 0.15)', 'mask = uv |> fbm(cells: 4)'];
 
-/** How far the front has passed a mask value: (progress * (1 + edge) - mask) / edge, 0..1, written so that both ends are exact. */
+/**
+ * How far the front has passed a mask value: (progress * (1 + edge) - mask) / edge, 0..1, written so that both ends are
+ * exact.
+ */
 function age({ b }: LowerContext, mask: Node, amount: Node, edge: Node): Node {
   return b.clamp(b.add(b.div(b.sub(amount, b.clamp(mask, 0, 1)), b.max(edge, 1e-6)), amount), 0, 1);
 }
@@ -23,11 +26,15 @@ export const layers: readonly Operation[] = [
     parameters: [
       flow('base', 'color'),
       parameter('layer', 'color', 'The colour on top.'),
-      parameter('mode', 'keyword', 'How the layer takes up the base.', { options: [...Object.keys(BLEND_MODES), 'add'], default: 'normal' }),
+      parameter('mode', 'keyword', 'How the layer takes up the base.', {
+        options: [...Object.keys(BLEND_MODES), 'add'],
+        default: 'normal',
+      }),
       parameter('amount', 'number', 'How much of the layer.', { default: 1, range: [0, 1] }),
     ],
     example: shows('(0.2, 0.4, 0.6) |> blend((uv.x, 0.4, uv.y), overlay, wave(1 laps))'),
-    lower: ({ b }, a) => composite(b, a.flow, a.node('layer'), a.keyword('mode') as BlendMode | 'add', a.node('amount')),
+    lower: ({ b }, a) =>
+      composite(b, a.flow, a.node('layer'), a.keyword('mode') as BlendMode | 'add', a.node('amount')),
   },
   {
     name: 'over',
@@ -47,7 +54,11 @@ export const layers: readonly Operation[] = [
     summary: 'Uncovers a mask from its dark parts to its bright ones',
     uses: 'dissolve, appear, wipe, fade by a mask',
     help: 'Gives an opacity: 0 everywhere at progress 0, 1 everywhere at progress 1. Soft is how wide the front is, in mask values.',
-    parameters: [flow('mask', 'number'), progress, parameter('soft', 'number', 'Width of the front.', { default: 0.1, range: [0, 1] })],
+    parameters: [
+      flow('mask', 'number'),
+      progress,
+      parameter('soft', 'number', 'Width of the front.', { default: 0.1, range: [0, 1] }),
+    ],
     example: shows('uv |> fbm(cells: 4) |> reveal(wave(1 laps), 0.1)'),
     lower: (c, a) => age(c, a.flow, a.node('progress'), a.node('soft')),
   },
@@ -66,7 +77,11 @@ export const layers: readonly Operation[] = [
       parameter('ramp', 'ramp', 'Colours of the front, from its tip to its end.'),
       parameter('core', 'number', 'Where in its age the colour begins to show.', { default: 0.5, range: [0, 1] }),
     ],
-    example: shows('base |> dissolve(mask, wave(1 laps), 0.3, fire, 0.4)', 'ramp fire = 0% #40100000, 30% #ff5010, 100% #ffe0a0', ...petals),
+    example: shows(
+      'base |> dissolve(mask, wave(1 laps), 0.3, fire, 0.4)',
+      'ramp fire = 0% #40100000, 30% #ff5010, 100% #ffe0a0',
+      ...petals,
+    ),
     lower: (c, a) => {
       const { b } = c;
       const passed = age(c, a.node('mask'), a.node('progress'), a.node('edge'));

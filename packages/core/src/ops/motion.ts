@@ -3,10 +3,18 @@ import { flow, shows, type LowerContext, type Operation } from './operation.ts';
 import { directionOf, parameter, pivotParameter, TAU, turned } from './shared.ts';
 
 const at = flow('at', 'vec2');
-const rateParameter = parameter('rate', 'rate', 'Periods: 2 laps are two a loop, 0.5/s one every two seconds.', { range: [-6, 6] });
+const rateParameter = parameter('rate', 'rate', 'Periods: 2 laps are two a loop, 0.5/s one every two seconds.', {
+  range: [-6, 6],
+});
 const SHAPES = ['sine', 'triangle', 'saw', 'square'] as const;
-const shapeParameter = parameter('shape', 'keyword', 'sine, triangle, saw or square.', { options: SHAPES, default: 'sine' });
-const offsetParameter = parameter('offset', 'number', 'Where in its period it starts, 0..1.', { default: 0, range: [0, 1] });
+const shapeParameter = parameter('shape', 'keyword', 'sine, triangle, saw or square.', {
+  options: SHAPES,
+  default: 'sine',
+});
+const offsetParameter = parameter('offset', 'number', 'Where in its period it starts, 0..1.', {
+  default: 0,
+  range: [0, 1],
+});
 
 /** Periods gone by: the rate, in periods a loop, times the loops since the start. */
 const cycles = ({ b, loops }: LowerContext, rate: Node): Node => b.mul(rate, loops);
@@ -46,7 +54,9 @@ export const motion: readonly Operation[] = [
     needs: (given) => {
       const axes = given.has('right') || given.has('up');
       if (!axes && !given.has('rate')) return "'rate', a rate such as 1 laps or 0.25/s";
-      return axes && (given.has('rate') || given.has('heading')) ? "either 'rate' and 'heading', or 'right' and 'up', not both" : undefined;
+      return axes && (given.has('rate') || given.has('heading'))
+        ? "either 'rate' and 'heading', or 'right' and 'up', not both"
+        : undefined;
     },
     example: shows('uv |> tile(2, 2) |> pan(1 laps, heading: 270deg) |> checker(2)'),
     lower: (c, a) => {
@@ -101,10 +111,15 @@ export const motion: readonly Operation[] = [
     lower: (c, a) => {
       const { b } = c;
       const x = b.x(a.flow);
-      // Between two texels x may be anything where a closed path starts over; w is not, and x only tells which half it is.
-      const way = (w: Node): Node => b.select(b.le(1, w), x, b.select(b.lt(x, 0.5), b.mul(w, 0.5), b.sub(1, b.mul(w, 0.5))));
+      // Between two texels x may be anything where a closed path starts over; w is not, and x only tells which half it
+      // is.
+      const way = (w: Node): Node =>
+        b.select(b.le(1, w), x, b.select(b.lt(x, 0.5), b.mul(w, 0.5), b.sub(1, b.mul(w, 0.5))));
       // The way along repeats every 1, and says so, so that its start draws no hairline either.
-      return b.vec(b.sub(b.fract(widthOf(a.flow.type) === 4 ? way(b.w(a.flow)) : x), cycles(c, a.node('rate'))), b.y(a.flow));
+      return b.vec(
+        b.sub(b.fract(widthOf(a.flow.type) === 4 ? way(b.w(a.flow)) : x), cycles(c, a.node('rate'))),
+        b.y(a.flow),
+      );
     },
   },
   {
@@ -142,6 +157,11 @@ export const motion: readonly Operation[] = [
       offsetParameter,
     ],
     example: shows('uv |> turn(swing(-30deg, 30deg, 1 laps)) |> checker(4)'),
-    lower: (c, a) => c.b.mix(a.node('low'), a.node('high'), shaped(c, c.b.add(cycles(c, a.node('rate')), a.node('offset')), a.keyword('shape'))),
+    lower: (c, a) =>
+      c.b.mix(
+        a.node('low'),
+        a.node('high'),
+        shaped(c, c.b.add(cycles(c, a.node('rate')), a.node('offset')), a.keyword('shape')),
+      ),
   },
 ];

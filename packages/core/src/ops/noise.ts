@@ -1,23 +1,43 @@
 import { widthOf, type Node } from '../ir/node.ts';
 import { BASES, BASIS_FUNCTIONS, cellDistances, whiteNoise, type Basis, type Slices } from './bases.ts';
 import { fade, hash } from './lattice.ts';
-import { flow, shows, type Arguments, type LowerContext, type Operation, type OperationParameter } from './operation.ts';
+import {
+  flow,
+  shows,
+  type Arguments,
+  type LowerContext,
+  type Operation,
+  type OperationParameter,
+} from './operation.ts';
 import { parameter } from './shared.ts';
 
 /** Most octaves a fractal may add up. */
 export const OCTAVE_LIMIT = 12;
 
 const at = flow('at', 'vec2', 'vec3');
-export const cellsParameter = parameter('cells', ['number', 'vec2', 'vec3'], 'Whole lattice cells per UV unit: one number, or one per axis.', {
-  default: 4,
-  range: [1, 32],
-  whole: true,
-});
-const evolve = parameter('evolve', 'rate', 'Fresh patterns: whole laps come back by construction, a rate per second never does.', {
+export const cellsParameter = parameter(
+  'cells',
+  ['number', 'vec2', 'vec3'],
+  'Whole lattice cells per UV unit: one number, or one per axis.',
+  {
+    default: 4,
+    range: [1, 32],
+    whole: true,
+  },
+);
+const evolve = parameter(
+  'evolve',
+  'rate',
+  'Fresh patterns: whole laps come back by construction, a rate per second never does.',
+  {
+    default: 0,
+    range: [0, 6],
+  },
+);
+export const seedParameter = parameter('seed', 'number', 'Another number, another pattern.', {
   default: 0,
-  range: [0, 6],
+  range: [0, 99],
 });
-export const seedParameter = parameter('seed', 'number', 'Another number, another pattern.', { default: 0, range: [0, 99] });
 const octaves = parameter('octaves', 'number', 'Layers added up, each twice as fine.', {
   default: 4,
   range: [1, OCTAVE_LIMIT],
@@ -25,7 +45,10 @@ const octaves = parameter('octaves', 'number', 'Layers added up, each twice as f
   constant: true,
   whole: true,
 });
-const gain = parameter('gain', 'number', 'Strength of each layer against the one before.', { default: 0.5, range: [0, 1] });
+const gain = parameter('gain', 'number', 'Strength of each layer against the one before.', {
+  default: 0.5,
+  range: [0, 1],
+});
 const basis = parameter('basis', 'keyword', 'The noise that is added up.', { options: BASES, default: 'gradient' });
 
 /**
@@ -58,7 +81,16 @@ export function wholeCells({ b }: LowerContext, a: Arguments, width: number): No
 type Body = (b: LowerContext['b'], place: Node, cells: Node, seed: Node, slices: Slices | undefined) => Node;
 
 /** Calls a noise through a function that all its uses of one shape share. */
-export function noiseCall(c: LowerContext, name: string, about: string, place: Node, cells: Node, seed: Node, slices: Slices | undefined, body: Body): Node {
+export function noiseCall(
+  c: LowerContext,
+  name: string,
+  about: string,
+  place: Node,
+  cells: Node,
+  seed: Node,
+  slices: Slices | undefined,
+  body: Body,
+): Node {
   const key = `${name}_${String(widthOf(place.type))}${slices ? '_evolving' : ''}`;
   const said = `${about}, on a lattice that repeats every unit of its place${slices ? '; on its way between two patterns' : ''}.`;
   const parameters = [
@@ -68,8 +100,11 @@ export function noiseCall(c: LowerContext, name: string, about: string, place: N
   ] as const;
   if (!slices) return c.b.call(key, said, parameters, (b, p, n, s) => body(b, p, n, s, undefined));
   const { before, after, way, share } = slices;
-  return c.b.call(key, said, [...parameters, ['before', before], ['after', after], ['way', way], ['share', share]], (b, p, n, s, x, y, w, t) =>
-    body(b, p, n, s, { before: x, after: y, way: w, share: t }),
+  return c.b.call(
+    key,
+    said,
+    [...parameters, ['before', before], ['after', after], ['way', way], ['share', share]],
+    (b, p, n, s, x, y, w, t) => body(b, p, n, s, { before: x, after: y, way: w, share: t }),
   );
 }
 
@@ -81,12 +116,20 @@ const ABOUT: Record<Basis, string> = {
 };
 
 /** One octave of a basis, signed. */
-function octave(c: LowerContext, a: Arguments, kind: Basis, index: number, slices: Slices | undefined, place = a.flow): Node {
+function octave(
+  c: LowerContext,
+  a: Arguments,
+  kind: Basis,
+  index: number,
+  slices: Slices | undefined,
+  place = a.flow,
+): Node {
   const cells = c.b.mul(wholeCells(c, a, widthOf(place.type)), 2 ** index);
   return noiseCall(c, `${kind}_noise`, ABOUT[kind], place, cells, seedNode(c, a, index), slices, BASIS_FUNCTIONS[kind]);
 }
 
-const evolution = (c: LowerContext, a: Arguments): Slices | undefined => slicesOf(c, a.node('evolve'), a.inLaps('evolve'));
+const evolution = (c: LowerContext, a: Arguments): Slices | undefined =>
+  slicesOf(c, a.node('evolve'), a.inLaps('evolve'));
 const unsigned = ({ b }: LowerContext, value: Node): Node => b.clamp(b.add(b.mul(value, 0.5), 0.5), 0, 1);
 
 const single = (name: 'value' | 'gradient' | 'simplex', summary: string, uses: string, help: string): Operation => ({
@@ -102,7 +145,12 @@ const single = (name: 'value' | 'gradient' | 'simplex', summary: string, uses: s
 });
 
 /** Octaves of a basis, each folded, with falling strength; and the sums their strengths come to. */
-function addUp(c: LowerContext, a: Arguments, place: Node, fold: (value: Node) => Node): { sum: Node; total: Node; squares: Node } {
+function addUp(
+  c: LowerContext,
+  a: Arguments,
+  place: Node,
+  fold: (value: Node) => Node,
+): { sum: Node; total: Node; squares: Node } {
   const { b } = c;
   const slices = evolution(c, a);
   let [sum, strength, total, squares]: [Node, Node, Node, Node] = [b.number(0), b.number(1), b.number(0), b.number(0)];
@@ -121,10 +169,24 @@ function summed(c: LowerContext, a: Arguments, place = a.flow): Node {
   return c.b.div(sum, c.b.sqrt(squares));
 }
 
-const fractalParameters: readonly OperationParameter[] = [at, cellsParameter, octaves, gain, evolve, seedParameter, basis];
+const fractalParameters: readonly OperationParameter[] = [
+  at,
+  cellsParameter,
+  octaves,
+  gain,
+  evolve,
+  seedParameter,
+  basis,
+];
 
 /** A fractal whose octaves are folded to 0..1 and averaged. */
-const folded = (name: string, summary: string, uses: string, help: string, fold: (b: LowerContext['b'], signed: Node) => Node): Operation => ({
+const folded = (
+  name: string,
+  summary: string,
+  uses: string,
+  help: string,
+  fold: (b: LowerContext['b'], signed: Node) => Node,
+): Operation => ({
   name,
   family: 'noise',
   result: 'number',
@@ -153,9 +215,23 @@ export const noise: readonly Operation[] = [
     parameters: [at, cellsParameter, evolve, seedParameter],
     example: shows('uv |> white(cells: 12, evolve: 2 laps)'),
     lower: (c, a) =>
-      noiseCall(c, 'white_noise', 'A random number a cell', a.flow, wholeCells(c, a, widthOf(a.flow.type)), seedNode(c, a, 0), evolution(c, a), whiteNoise),
+      noiseCall(
+        c,
+        'white_noise',
+        'A random number a cell',
+        a.flow,
+        wholeCells(c, a, widthOf(a.flow.type)),
+        seedNode(c, a, 0),
+        evolution(c, a),
+        whiteNoise,
+      ),
   },
-  single('value', 'Soft random blotches on a lattice', 'soft noise, blobs', 'One random value a lattice point, mixed smoothly.'),
+  single(
+    'value',
+    'Soft random blotches on a lattice',
+    'soft noise, blobs',
+    'One random value a lattice point, mixed smoothly.',
+  ),
   single(
     'gradient',
     'Even, cloudy noise on a lattice',
@@ -185,7 +261,9 @@ export const noise: readonly Operation[] = [
     example: shows('uv |> cellular(cells: 5, measure: edge, evolve: 1 laps)'),
     lower: (c, a) => {
       const edge = a.keyword('measure') === 'edge';
-      const about = edge ? 'How much nearer the nearest point is than the second' : 'Distance to the nearest of scattered points';
+      const about = edge
+        ? 'How much nearer the nearest point is than the second'
+        : 'Distance to the nearest of scattered points';
       const distance = noiseCall(
         c,
         `cell_${edge ? 'edge' : 'nearest'}`,

@@ -102,4 +102,5 @@ export const flow = (name: string, ...accepts: Accepts[]): OperationParameter =>
 export const flowsIn = (operation: Operation): boolean => operation.parameters[0]?.help === FLOW_HELP;
 
 /** A full example material around an output expression. */
-export const shows = (out: string, ...lines: string[]): string => ['loop 4s at 30fps', ...lines, `out color = ${out}`, ''].join('\n');
+export const shows = (out: string, ...lines: string[]): string =>
+  ['loop 4s at 30fps', ...lines, `out color = ${out}`, ''].join('\n');

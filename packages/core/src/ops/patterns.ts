@@ -40,9 +40,15 @@ export const patterns: readonly Operation[] = [
     summary: 'A filled circle',
     uses: 'circle, dot, lamp',
     help: '1 inside, 0 outside, with a soft edge.',
-    parameters: [at, parameter('radius', 'number', 'Radius in UV units.', { default: 0.4, range: [0, 1] }), center, soft],
+    parameters: [
+      at,
+      parameter('radius', 'number', 'Radius in UV units.', { default: 0.4, range: [0, 1] }),
+      center,
+      soft,
+    ],
     example: shows('uv |> disc(swing(0.1, 0.4, 1 laps))'),
-    lower: (c, a) => inside(c, c.b.sub(c.b.length(c.b.sub(a.flow, a.node('center'))), a.node('radius')), a.node('soft')),
+    lower: (c, a) =>
+      inside(c, c.b.sub(c.b.length(c.b.sub(a.flow, a.node('center'))), a.node('radius')), a.node('soft')),
   },
   {
     ...base,
@@ -70,7 +76,12 @@ export const patterns: readonly Operation[] = [
     summary: 'A filled rectangle',
     uses: 'rectangle, frame',
     help: '1 inside, 0 outside, with a soft edge.',
-    parameters: [at, parameter('size', ['number', 'vec2'], 'Width and height.', { default: 0.5, range: [0, 1] }), center, soft],
+    parameters: [
+      at,
+      parameter('size', ['number', 'vec2'], 'Width and height.', { default: 0.5, range: [0, 1] }),
+      center,
+      soft,
+    ],
     example: shows('uv |> spin(1 laps) |> box((0.6, 0.3))'),
     lower: (c, a) => {
       const { b } = c;

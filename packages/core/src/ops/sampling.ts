@@ -31,7 +31,10 @@ export const sampling: readonly Operation[] = [
       parameter('image', 'image', 'What flows.'),
       parameter('flow', 'vec2', 'The direction at this place, 0..1.'),
       parameter('rate', 'rate', 'How often each copy starts over.', { default: 1, range: [-6, 6] }),
-      parameter('amount', 'number', 'How far a copy drifts before it starts over, in UV units.', { default: 0.2, range: [0, 1] }),
+      parameter('amount', 'number', 'How far a copy drifts before it starts over, in UV units.', {
+        default: 0.2,
+        range: [0, 1],
+      }),
     ],
     example: shows('uv |> stream(picture, uv |> curl(cells: 2), 2 laps, 0.3)', 'image picture = "example"'),
     lower: ({ b, loops }, a) => {

@@ -3,7 +3,8 @@ import { parameter, smoothRise } from './shared.ts';
 
 const value = flow('value', 'vector');
 const base = { family: 'shaping', result: 'widest' } as const;
-const bound = (name: string, help: string, more: object = {}): ReturnType<typeof parameter> => parameter(name, 'vector', help, { range: [0, 1], ...more });
+const bound = (name: string, help: string, more: object = {}): ReturnType<typeof parameter> =>
+  parameter(name, 'vector', help, { range: [0, 1], ...more });
 const clouds = 'uv |> fbm(cells: 4, evolve: 1 laps)';
 
 export const shaping: readonly Operation[] = [
@@ -33,7 +34,11 @@ export const shaping: readonly Operation[] = [
     summary: 'A soft threshold: 0 below low, 1 above high, smooth between',
     uses: 'soft threshold, smoothstep, fade, soft mask',
     help: "GLSL's smoothstep, with what flows first.",
-    parameters: [value, bound('low', 'Where it starts to rise.', { default: 0.4 }), bound('high', 'Where it is 1.', { default: 0.6 })],
+    parameters: [
+      value,
+      bound('low', 'Where it starts to rise.', { default: 0.4 }),
+      bound('high', 'Where it is 1.', { default: 0.6 }),
+    ],
     example: shows(`${clouds} |> rise(0.4, 0.6)`),
     lower: (c, a) => smoothRise(c, a.node('low'), a.node('high'), a.flow),
   },
@@ -64,9 +69,19 @@ export const shaping: readonly Operation[] = [
     summary: 'Carries the span a..b over to c..d',
     uses: 'range, rescale, levels',
     help: 'A straight line through both ends, going on past them; follow with clamp to stop it.',
-    parameters: [value, bound('a', 'This value ...'), bound('b', 'and this one ...'), bound('c', 'become this ...'), bound('d', 'and this.')],
+    parameters: [
+      value,
+      bound('a', 'This value ...'),
+      bound('b', 'and this one ...'),
+      bound('c', 'become this ...'),
+      bound('d', 'and this.'),
+    ],
     example: shows(`${clouds} |> remap(0.3, 0.7, 0, 1)`),
-    lower: ({ b }, a) => b.add(a.node('c'), b.mul(b.div(b.sub(a.flow, a.node('a')), b.sub(a.node('b'), a.node('a'))), b.sub(a.node('d'), a.node('c')))),
+    lower: ({ b }, a) =>
+      b.add(
+        a.node('c'),
+        b.mul(b.div(b.sub(a.flow, a.node('a')), b.sub(a.node('b'), a.node('a'))), b.sub(a.node('d'), a.node('c'))),
+      ),
   },
   {
     ...base,
@@ -94,7 +109,11 @@ export const shaping: readonly Operation[] = [
     summary: 'Spreads values away from a middle, or towards it',
     uses: 'stronger, levels',
     help: '1 leaves it, 2 doubles every distance from the middle, 0 is flat.',
-    parameters: [value, bound('amount', 'How many times as far.', { default: 1.5, range: [0, 4] }), bound('middle', 'What stays.', { default: 0.5 })],
+    parameters: [
+      value,
+      bound('amount', 'How many times as far.', { default: 1.5, range: [0, 4] }),
+      bound('middle', 'What stays.', { default: 0.5 }),
+    ],
     example: shows(`${clouds} |> contrast(3)`),
     lower: ({ b }, a) => b.add(b.mul(b.sub(a.flow, a.node('middle')), a.node('amount')), a.node('middle')),
   },

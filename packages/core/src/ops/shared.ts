@@ -7,14 +7,22 @@ export const TAU = 2 * Math.PI;
 /** Things turn about the middle of the UV square unless told otherwise; its corner is the default nowhere. */
 export const MIDDLE = [0.5, 0.5] as const;
 
-export const parameter = (name: string, accepts: Accepts | readonly Accepts[], help: string, more: Partial<OperationParameter> = {}): OperationParameter => ({
+export const parameter = (
+  name: string,
+  accepts: Accepts | readonly Accepts[],
+  help: string,
+  more: Partial<OperationParameter> = {},
+): OperationParameter => ({
   name,
   accepts: typeof accepts === 'string' ? [accepts] : accepts,
   help,
   ...more,
 });
 
-export const pivotParameter = parameter('pivot', 'vec2', 'The point that stays where it is.', { default: MIDDLE, range: [0, 1] });
+export const pivotParameter = parameter('pivot', 'vec2', 'The point that stays where it is.', {
+  default: MIDDLE,
+  range: [0, 1],
+});
 
 /** The direction in coordinates (v runs down) in which a picture with this heading travels. */
 export function directionOf({ b }: LowerContext, heading: Node): Node {
@@ -36,6 +44,10 @@ export function turned({ b }: LowerContext, at: Node, angle: Node, pivot: Node):
 
 /** t * t * (3 - 2t) of the place of `x` between `low` and `high`, clamped: GLSL's smoothstep. */
 export function smoothRise({ b }: LowerContext, low: Operand, high: Operand, x: Node): Node {
-  const t = b.clamp(b.div(b.sub(x, low), typeof low === 'number' && typeof high === 'number' ? high - low : b.sub(high, low)), 0, 1);
+  const t = b.clamp(
+    b.div(b.sub(x, low), typeof low === 'number' && typeof high === 'number' ? high - low : b.sub(high, low)),
+    0,
+    1,
+  );
   return b.mul(b.mul(t, t), b.sub(3, b.mul(t, 2)));
 }

@@ -4,7 +4,9 @@ import { cellsParameter, seedNode, seedParameter, wholeCells } from './noise.ts'
 import { flow, shows, type Operation } from './operation.ts';
 import { directionOf, parameter, smoothRise } from './shared.ts';
 
-/** How far a speck travels in its life, in cells; with its first place inside its cell it stays within the neighbours. */
+/**
+ * How far a speck travels in its life, in cells; with its first place inside its cell it stays within the neighbours.
+ */
 const TRAVEL = 0.6;
 
 export const specks: Operation = {

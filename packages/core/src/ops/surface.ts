@@ -18,11 +18,15 @@ export const surface: readonly Operation[] = [
     summary: 'Makes a normal of a height',
     uses: 'normal from height, relief',
     help: 'Bright is high. The slope is taken over a 256th of the square, so the height must be made from uv. Tangent space, y up.',
-    parameters: [flow('height', 'number'), parameter('strength', 'number', 'Height of 1, in UV units.', { default: 0.1, range: [0, 1] })],
+    parameters: [
+      flow('height', 'number'),
+      parameter('strength', 'number', 'Height of 1, in UV units.', { default: 0.1, range: [0, 1] }),
+    ],
     example: shows('(uv |> fbm(cells: 4, evolve: 1 laps) |> bump(0.2)) * 0.5 + 0.5'),
     lower: ({ b }, a) => {
       const uv = b.input('uv');
-      const at = (du: number, dv: number): Node => substitute(b, a.flow, new Map([[uv, b.add(uv, b.constant('f2', [du, dv]))]]));
+      const at = (du: number, dv: number): Node =>
+        substitute(b, a.flow, new Map([[uv, b.add(uv, b.constant('f2', [du, dv]))]]));
       const steep = b.mul(a.node('strength'), 0.5 / BUMP_STEP);
       const alongU = b.mul(b.sub(at(BUMP_STEP, 0), at(-BUMP_STEP, 0)), steep);
       const alongV = b.mul(b.sub(at(0, BUMP_STEP), at(0, -BUMP_STEP)), steep);
@@ -85,7 +89,9 @@ export const surface: readonly Operation[] = [
     summary: '0 where other geometry touches the surface, 1 from a distance on',
     uses: 'touching geometry, soft where it meets a wall or floor, foam',
     help: 'Softens where a see-through surface meets a wall or floor. 1 where there is nothing behind, as in a flat bake.',
-    parameters: [parameter('distance', 'number', 'From how far on it is 1, in metres.', { default: 0.25, range: [0, 2] })],
+    parameters: [
+      parameter('distance', 'number', 'From how far on it is 1, in metres.', { default: 0.25, range: [0, 2] }),
+    ],
     example: shows('contact(0.25)'),
     lower: ({ b }, a) => b.clamp(b.div(b.input('gap'), b.max(a.node('distance'), 1e-6)), 0, 1),
   },

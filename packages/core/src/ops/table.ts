@@ -13,7 +13,20 @@ import { surface } from './surface.ts';
 import { time } from './time.ts';
 
 /** Every operation of Wake, in the order of the reference page. */
-export const OPERATIONS: readonly Operation[] = [coordinates, motion, time, noise, specks, sampling, patterns, shaping, colour, layers, surface, maths].flat();
+export const OPERATIONS: readonly Operation[] = [
+  coordinates,
+  motion,
+  time,
+  noise,
+  specks,
+  sampling,
+  patterns,
+  shaping,
+  colour,
+  layers,
+  surface,
+  maths,
+].flat();
 
 const BY_NAME = new Map(OPERATIONS.map((o) => [o.name, o]));
 

@@ -65,7 +65,8 @@ export const time: readonly Operation[] = [
     help: 'What flows stands still for the time given, then jumps: hold(3 frames) is animation on threes. Times that divide the loop close it.',
     parameters: [value, parameter('every', 'time', 'How long each picture stands.', { range: [0, 1] })],
     example: shows(`${boiling} |> hold(10 frames)`),
-    lower: (c, a) => at(c, a.flow, c.b.mul(c.b.floor(c.b.add(c.b.div(c.time, a.node('every')), HAIR)), a.node('every'))),
+    lower: (c, a) =>
+      at(c, a.flow, c.b.mul(c.b.floor(c.b.add(c.b.div(c.time, a.node('every')), HAIR)), a.node('every'))),
   },
   {
     ...base,

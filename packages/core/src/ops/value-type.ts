@@ -3,13 +3,15 @@ export const VALUE_TYPES = ['number', 'vec2', 'vec3', 'vec4', 'time', 'rate', 'a
 export type ValueType = (typeof VALUE_TYPES)[number];
 
 /** Components of a value. Times are kept in seconds, rates in periods a loop, angles in turns. */
-export const componentsOf = (type: ValueType): 1 | 2 | 3 | 4 => (type === 'vec2' ? 2 : type === 'vec3' ? 3 : type === 'vec4' ? 4 : 1);
+export const componentsOf = (type: ValueType): 1 | 2 | 3 | 4 =>
+  type === 'vec2' ? 2 : type === 'vec3' ? 3 : type === 'vec4' ? 4 : 1;
 
 export const isVector = (type: ValueType): boolean => componentsOf(type) > 1;
 /** Numbers and vectors; the others carry a unit. */
 export const isPlain = (type: ValueType): boolean => type === 'number' || isVector(type);
 
-export const vectorOf = (components: number): ValueType => (components === 1 ? 'number' : (`vec${String(components)}` as ValueType));
+export const vectorOf = (components: number): ValueType =>
+  components === 1 ? 'number' : (`vec${String(components)}` as ValueType);
 
 /** A ramp as declared: stops in order, colours linear with straight alpha. */
 export interface RampTable {

@@ -105,7 +105,8 @@ export class Tracer {
     }
     const moving = partsOf(typed).filter((p) => this.#state(p) === 'moves');
     const stretches =
-      this.shifts.shift !== 'loop' && (typed.kind === 'call' || (typed.kind === 'binary' && (typed.operator === '*' || typed.operator === '/')));
+      this.shifts.shift !== 'loop' &&
+      (typed.kind === 'call' || (typed.kind === 'binary' && (typed.operator === '*' || typed.operator === '/')));
     if (moving.length === 0 || stretches || this.#moves(typed)) origins.push({ step, typed });
     for (const part of moving) this.#origins(step, part, origins, way);
   }
@@ -119,7 +120,8 @@ export function ratesOf(typed: Typed): readonly Typed[] {
 
 /** A call that moves by a rate or changes the time of what flows, or a rate times time. */
 export const hasOwnTime = (typed: Typed): boolean =>
-  (typed.kind === 'call' && !typed.off && typed.operation.family === 'time') || (ratesOf(typed).length > 0 && !(typed.kind === 'call' && typed.off));
+  (typed.kind === 'call' && !typed.off && typed.operation.family === 'time') ||
+  (ratesOf(typed).length > 0 && !(typed.kind === 'call' && typed.off));
 
 /** The steps that an output or step is made of, itself included. */
 export function reached(roots: readonly Step[]): ReadonlySet<Step> {

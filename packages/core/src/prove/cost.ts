@@ -14,15 +14,27 @@ export type Budget = Partial<Cost>;
 export const MEASURES = ['operations', 'reads', 'samplers'] as const satisfies readonly (keyof Cost)[];
 
 /** What costs more than is wanted. */
-export const exceeded = (cost: Cost, budget: Budget): readonly (keyof Cost)[] => MEASURES.filter((what) => cost[what] > (budget[what] ?? Infinity));
+export const exceeded = (cost: Cost, budget: Budget): readonly (keyof Cost)[] =>
+  MEASURES.filter((what) => cost[what] > (budget[what] ?? Infinity));
 
 /** Kinds that move values about, or stand for them, and compute nothing. */
-const FREE: ReadonlySet<Node['kind']> = new Set(['constant', 'input', 'frame', 'parameter', 'vec', 'pick', 'bits', 'read', 'call']);
+const FREE: ReadonlySet<Node['kind']> = new Set([
+  'constant',
+  'input',
+  'frame',
+  'parameter',
+  'vec',
+  'pick',
+  'bits',
+  'read',
+  'call',
+]);
 
 const functions = new WeakMap<IrFunction, number>();
 function costOfFunction(fn: IrFunction): number {
   let known = functions.get(fn);
-  if (known === undefined) functions.set(fn, (known = inOrder([fn.result]).reduce((sum, n) => sum + operationsOf(n), 0)));
+  if (known === undefined)
+    functions.set(fn, (known = inOrder([fn.result]).reduce((sum, n) => sum + operationsOf(n), 0)));
   return known;
 }
 
@@ -37,7 +49,11 @@ const costOf = (nodes: readonly Node[]): Cost => {
   // What is the same over a frame is computed outside.
   const pixels = nodes.filter((n) => n.rate === 'pixel');
   const reads = pixels.flatMap((n) => (n.kind === 'read' ? [n.payload.name] : []));
-  return { operations: pixels.reduce((sum, n) => sum + operationsOf(n), 0), reads: reads.length, samplers: new Set(reads).size };
+  return {
+    operations: pixels.reduce((sum, n) => sum + operationsOf(n), 0),
+    reads: reads.length,
+    samplers: new Set(reads).size,
+  };
 };
 
 /** Of all outputs together. */
@@ -49,10 +65,13 @@ export function stepCosts(graph: Graph, live: ReadonlySet<Step>): readonly Cost[
   const images = new Set<string>();
   const used = new Set(inOrder([...graph.outputs.values()]));
   return graph.program.steps.map((step) => {
-    const added = live.has(step) && !step.off ? inOrder([graph.steps[step.index]!]).filter((n) => used.has(n) && !seen.has(n)) : [];
+    const added =
+      live.has(step) && !step.off ? inOrder([graph.steps[step.index]!]).filter((n) => used.has(n) && !seen.has(n)) : [];
     for (const n of added) seen.add(n);
     const cost = costOf(added);
-    const fresh = new Set(added.flatMap((n) => (n.kind === 'read' && !images.has(n.payload.name) ? [n.payload.name] : [])));
+    const fresh = new Set(
+      added.flatMap((n) => (n.kind === 'read' && !images.has(n.payload.name) ? [n.payload.name] : [])),
+    );
     for (const name of fresh) images.add(name);
     return { ...cost, samplers: fresh.size };
   });

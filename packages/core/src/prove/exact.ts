@@ -1,7 +1,9 @@
 import { Fraction } from 'fraction.js';
 import type { Node } from '../ir/node.ts';
 
-/** A term of a sum: an exact factor of what is multiplied: nodes by their order, and how often a whole turn's radians. */
+/**
+ * A term of a sum: an exact factor of what is multiplied: nodes by their order, and how often a whole turn's radians.
+ */
 interface Term {
   readonly factor: Fraction;
   readonly atoms: readonly Node[];
@@ -22,7 +24,10 @@ const MEANT = 1e-13;
 const TERM_LIMIT = 24;
 const DEGREE_LIMIT = 6;
 
-/** The simplest fraction among the convergents of a float that lies within a few roundings of it; undefined for what is not finite. */
+/**
+ * The simplest fraction among the convergents of a float that lies within a few roundings of it; undefined for what is
+ * not finite.
+ */
 export function fractionOf(value: number): Fraction | undefined {
   if (!Number.isFinite(value)) return undefined;
   if (Math.abs(value) < MEANT) return new Fraction(0);
@@ -126,4 +131,5 @@ export const isWhole = (x: Exact, atomIsWhole: (atom: Node) => boolean): boolean
   [...x.values()].every(({ factor, atoms, turns }) => turns === 0 && factor.d === 1n && atoms.every(atomIsWhole));
 
 /** A key that equal values share. */
-export const printed = (x: Exact): string => [...x].map(([key, { factor }]) => `${key}:${factor.toFraction()}`).join('+');
+export const printed = (x: Exact): string =>
+  [...x].map(([key, { factor }]) => `${key}:${factor.toFraction()}`).join('+');

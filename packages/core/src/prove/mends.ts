@@ -24,7 +24,9 @@ interface Handle {
   readonly typed: Typed;
 }
 
-/** A value that decides how often a picture fits the square: those near it with which it fits, and how they are written. */
+/**
+ * A value that decides how often a picture fits the square: those near it with which it fits, and how they are written.
+ */
 interface Stretch {
   readonly handle: Handle;
   readonly to: (value: number, spacing: number) => number[];
@@ -79,7 +81,10 @@ export class Mender {
   #handle(typed: Typed): Handle | undefined {
     const node = this.proof.graph.valueOf.get(typed);
     const literal = typed.kind === 'negate' ? typed.of : typed;
-    const value = node && node.rate !== 'pixel' ? evaluateFrame([node], { time: 0, dials: this.proof.values.dials }).get(node)?.[0] : undefined;
+    const value =
+      node && node.rate !== 'pixel'
+        ? evaluateFrame([node], { time: 0, dials: this.proof.values.dials }).get(node)?.[0]
+        : undefined;
     if (typeof value !== 'number') return undefined;
     if (literal.kind === 'constant') {
       const written = this.#text.slice(typed.from, typed.to);
@@ -95,7 +100,8 @@ export class Mender {
     if (typed.kind !== 'dial') return undefined;
     const { dial } = typed;
     const { variant } = this.proof;
-    const inVariant = variant !== undefined && this.#program.variants.find((v) => v.name === variant)?.values.has(dial.name);
+    const inVariant =
+      variant !== undefined && this.#program.variants.find((v) => v.name === variant)?.values.has(dial.name);
     return {
       value,
       typed,
@@ -104,7 +110,9 @@ export class Mender {
       allows: (v) => (dial.low === undefined || v >= dial.low) && (dial.high === undefined || v <= dial.high),
       write: (text) => {
         const literalText = dial.type === 'laps' ? text.replace(/ laps?$/, '') : text;
-        return inVariant ? setVariantValue(this.#program.tree, variant, dial.name, literalText) : setDefault(this.#program.tree, dial.name, literalText);
+        return inVariant
+          ? setVariantValue(this.#program.tree, variant, dial.name, literalText)
+          : setDefault(this.#program.tree, dial.name, literalText);
       },
     };
   }
@@ -120,7 +128,8 @@ export class Mender {
     const inLaps = { text: plural(laps), title: `Make it ${plural(laps)}` };
     const { typed } = handle;
     if (typed.kind === 'dial') {
-      if (typed.dial.type === 'laps') return [{ text: trimmed(laps), title: `Set ${handle.named} to ${trimmed(laps)}` }];
+      if (typed.dial.type === 'laps')
+        return [{ text: trimmed(laps), title: `Set ${handle.named} to ${trimmed(laps)}` }];
       return [
         exact
           ? { text: `${perSecond}/s`, title: `Set ${handle.named} to ${perSecond}/s, ${plural(laps)}` }
@@ -134,7 +143,9 @@ export class Mender {
   /** Multiples of `spacing` below and above a value, the nearer first; 0 is a standstill, not a mend. */
   #around(value: number, spacing: number): number[] {
     const [low, high] = [Math.floor(value / spacing + 1e-9) * spacing, Math.ceil(value / spacing - 1e-9) * spacing];
-    const found = [...new Set([low, high])].filter((v) => Math.abs(v) > 1e-9 && Math.abs(v - value) > 1e-9).map((v) => Number(v.toPrecision(12)));
+    const found = [...new Set([low, high])]
+      .filter((v) => Math.abs(v) > 1e-9 && Math.abs(v - value) > 1e-9)
+      .map((v) => Number(v.toPrecision(12)));
     return found.sort((a, b) => Math.abs(a - value) - Math.abs(b - value));
   }
 
@@ -144,36 +155,53 @@ export class Mender {
   }
 
   #loopMends(blame: Blame): Mend[] {
-    const rates = blame.origins.flatMap((o) => ratesOf(o.typed).flatMap((r) => this.#handle(r) ?? [])).filter((h) => h.value !== 0);
+    const rates = blame.origins
+      .flatMap((o) => ratesOf(o.typed).flatMap((r) => this.#handle(r) ?? []))
+      .filter((h) => h.value !== 0);
     const repeat = blame.broken?.by === 'clamp' ? this.#repeats(blame) : [];
     const found: Mend[] = [...repeat];
     const base = repeat[0]?.edits ?? [];
     const [only] = rates;
     if (only && rates.length === 1) {
       for (const laps of this.#closing(blame, only.value))
-        for (const { text, title } of this.#ratesAsText(only, laps)) if (only.allows(laps)) found.push({ title, edits: [...base, ...only.write(text)] });
+        for (const { text, title } of this.#ratesAsText(only, laps))
+          if (only.allows(laps)) found.push({ title, edits: [...base, ...only.write(text)] });
     } else if (rates.length > 1) {
       const whole = rates.flatMap((h) => {
         const laps = this.#around(h.value, 1)[0];
         const text = laps === undefined ? undefined : this.#ratesAsText(h, laps)[0];
-        return text && laps !== undefined && h.allows(laps) ? [{ named: h.named, text: text.text, edits: h.write(text.text) }] : [];
+        return text && laps !== undefined && h.allows(laps)
+          ? [{ named: h.named, text: text.text, edits: h.write(text.text) }]
+          : [];
       });
-      if (whole.length > 0) found.push({ title: `Make them ${whole.map((w) => w.text).join(' and ')}`, edits: [...base, ...whole.flatMap((w) => w.edits)] });
-      if (whole.length > 1) for (const w of whole) found.push({ title: `Make ${w.named} ${w.text}`, edits: [...base, ...w.edits] });
+      if (whole.length > 0)
+        found.push({
+          title: `Make them ${whole.map((w) => w.text).join(' and ')}`,
+          edits: [...base, ...whole.flatMap((w) => w.edits)],
+        });
+      if (whole.length > 1)
+        for (const w of whole) found.push({ title: `Make ${w.named} ${w.text}`, edits: [...base, ...w.edits] });
     }
-    for (const { typed } of rates) if (typed.kind === 'dial' && typed.dial.type === 'rate') found.push(...lapsDial(this.#program, typed.dial));
+    for (const { typed } of rates)
+      if (typed.kind === 'dial' && typed.dial.type === 'rate') found.push(...lapsDial(this.#program, typed.dial));
     for (const origin of blame.origins) found.push(...this.#headings(origin), ...this.#times(origin));
     return found;
   }
 
-  /** Rates near this one that close: multiples of the spacing, and whole laps among them where the spacing itself is none. */
+  /**
+   * Rates near this one that close: multiples of the spacing, and whole laps among them where the spacing itself is
+   * none.
+   */
   #closing(blame: Blame, rate: number): number[] {
     const spacing = blame.broken?.by === 'period' ? this.#spacing(blame, rate) : 1;
     const whole = fractionOf(spacing)?.lcm(1).valueOf() ?? 1;
     return [...new Set([...this.#around(rate, spacing), ...this.#around(rate, whole)])];
   }
 
-  /** How far apart the rates lie that close: the period over the distance that one lap of the rate moves, for all parts that move. */
+  /**
+   * How far apart the rates lie that close: the period over the distance that one lap of the rate moves, for all parts
+   * that move.
+   */
   #spacing({ broken }: Blame, rate: number): number {
     const period = (broken?.period && fractionIn(broken.period)) ?? fractionOf(1)!;
     const exact = fractionOf(rate);
@@ -195,18 +223,25 @@ export class Mender {
     if (!rate || !heading || Math.abs(angle * 4 - Math.round(angle * 4)) < 1e-9) return [];
     const [across, upward] = [rate.value * Math.cos(angle * 2 * Math.PI), rate.value * Math.sin(angle * 2 * Math.PI)];
     let [right, up] = [Math.round(across), Math.round(upward)];
-    if (right === 0 && up === 0) [right, up] = Math.abs(across) > Math.abs(upward) ? [Math.sign(across), 0] : [0, Math.sign(upward)];
-    const call = pathTo(this.#program.tree, rate.typed.kind === 'dial' || rate.typed.kind === 'constant' ? rate.typed.from : typed.to).findLast(
-      (e) => e.kind === 'call' && e.callee.name === 'pan',
-    );
+    if (right === 0 && up === 0)
+      [right, up] = Math.abs(across) > Math.abs(upward) ? [Math.sign(across), 0] : [0, Math.sign(upward)];
+    const call = pathTo(
+      this.#program.tree,
+      rate.typed.kind === 'dial' || rate.typed.kind === 'constant' ? rate.typed.from : typed.to,
+    ).findLast((e) => e.kind === 'call' && e.callee.name === 'pan');
     const found: Mend[] = [];
     if (call?.kind === 'call' && call.args.length <= 2) {
       const [first, last] = [call.args[0], call.args.at(-1)];
       const insert = `right: ${plural(right)}, up: ${plural(up)}`;
-      if (first && last) found.push({ title: `Pan ${insert.replace(/:/g, '')}`, edits: [{ from: first.from, to: last.to, insert }] });
+      if (first && last)
+        found.push({ title: `Pan ${insert.replace(/:/g, '')}`, edits: [{ from: first.from, to: last.to, insert }] });
     }
     for (const quarter of this.#quarters(angle))
-      if (heading.allows(quarter)) found.push({ title: `Head ${trimmed(quarter * 360)}deg`, edits: heading.write(`${trimmed(quarter * 360)}deg`) });
+      if (heading.allows(quarter))
+        found.push({
+          title: `Head ${trimmed(quarter * 360)}deg`,
+          edits: heading.write(`${trimmed(quarter * 360)}deg`),
+        });
     return found;
   }
 
@@ -227,9 +262,17 @@ export class Mender {
       });
     }
     const other = typed.kind === 'call' && typed.operation.name === 'retime' ? typed.args.get('t') : undefined;
-    const factor = other?.kind === 'binary' && other.operator === '*' ? [other.left, other.right].find((t) => t.type === 'number') : undefined;
+    const factor =
+      other?.kind === 'binary' && other.operator === '*'
+        ? [other.left, other.right].find((t) => t.type === 'number')
+        : undefined;
     const speed = factor && this.#handle(factor);
-    return speed ? this.#around(speed.value, 1).map((v) => ({ title: `Run time at ${trimmed(v)}x`, edits: speed.write(trimmed(v)) })) : [];
+    return speed
+      ? this.#around(speed.value, 1).map((v) => ({
+          title: `Run time at ${trimmed(v)}x`,
+          edits: speed.write(trimmed(v)),
+        }))
+      : [];
   }
 
   #weaves({ typed, step }: Blame): Mend[] {
@@ -257,7 +300,9 @@ export class Mender {
     if (image?.kind !== 'image') return [];
     const line = this.#program.tree.statements.find((s) => s.kind === 'image' && s.name.name === image.image.name);
     const word = line?.kind === 'image' ? line.words.find((w) => w.name === 'clamp' || w.name === 'mirror') : undefined;
-    return word ? [{ title: `Let ${image.image.name} repeat`, edits: [{ from: word.from, to: word.to, insert: 'repeat' }] }] : [];
+    return word
+      ? [{ title: `Let ${image.image.name} repeat`, edits: [{ from: word.from, to: word.to, insert: 'repeat' }] }]
+      : [];
   }
 
   #tileMends(blame: Blame): Mend[] {
@@ -268,24 +313,40 @@ export class Mender {
       for (const side of [0, 1]) {
         const edits = handles.flatMap(({ handle, to, text }) => {
           const value = to(handle.value, spacing)[side] ?? to(handle.value, spacing)[0];
-          return value !== undefined && handle.allows(value) ? [{ text: text(value), edits: handle.write(text(value)) }] : [];
+          return value !== undefined && handle.allows(value)
+            ? [{ text: text(value), edits: handle.write(text(value)) }]
+            : [];
         });
         const name = typed.kind === 'call' ? typed.operation.name : 'the factor';
-        if (edits.length > 0) found.push({ title: `Make ${name} ${edits.map((e) => e.text).join(', ')}`, edits: edits.flatMap((e) => e.edits) });
+        if (edits.length > 0)
+          found.push({
+            title: `Make ${name} ${edits.map((e) => e.text).join(', ')}`,
+            edits: edits.flatMap((e) => e.edits),
+          });
       }
     }
     return found;
   }
 
-  /** What of a call or product decides how often a picture fits the square, and the values near it with which it does. */
+  /**
+   * What of a call or product decides how often a picture fits the square, and the values near it with which it does.
+   */
   #stretches(typed: Typed): Stretch[] {
     const whole = (v: number, spacing: number): number[] => this.#around(v, spacing);
-    const shares = (v: number, spacing: number): number[] => this.#around(1 / v, spacing).map((k) => Number((1 / k).toPrecision(6)));
-    const of = (t: Typed | undefined, to: (v: number, s: number) => number[], text: (v: number) => string = trimmed): Stretch[] => {
+    const shares = (v: number, spacing: number): number[] =>
+      this.#around(1 / v, spacing).map((k) => Number((1 / k).toPrecision(6)));
+    const of = (
+      t: Typed | undefined,
+      to: (v: number, s: number) => number[],
+      text: (v: number) => string = trimmed,
+    ): Stretch[] => {
       const handle = t && t.type !== 'vec2' ? this.#handle(t) : undefined;
       return handle && to(handle.value, 1).length > 0 ? [{ handle, to, text }] : [];
     };
-    if (typed.kind === 'binary') return typed.operator === '*' ? [typed.left, typed.right].flatMap((t) => (t.type === 'number' ? of(t, whole) : [])) : [];
+    if (typed.kind === 'binary')
+      return typed.operator === '*'
+        ? [typed.left, typed.right].flatMap((t) => (t.type === 'number' ? of(t, whole) : []))
+        : [];
     if (typed.kind !== 'call') return [];
     switch (typed.operation.name) {
       case 'tile':

@@ -20,34 +20,57 @@ export interface Movement extends Span {
   readonly dials: readonly string[];
   /** Whether what takes it up is back at the loop's end; `unproven` where it may be. */
   readonly state: 'closes' | 'open' | 'unproven';
-  /** 0..1 at even moments from the loop's start to its end, the end included: how far through its period it is, or the shape it takes. Empty where it differs from pixel to pixel. */
+  /**
+   * 0..1 at even moments from the loop's start to its end, the end included: how far through its period it is, or the
+   * shape it takes. Empty where it differs from pixel to pixel.
+   */
   readonly curve: readonly number[];
 }
 
 const SAMPLES = 96;
 
 /** How a step as a whole comes round in a loop, with all that moves it. */
-export type StepPeriod = { readonly kind: 'still' } | { readonly kind: 'laps'; readonly laps: number } | { readonly kind: 'open' | 'unproven' | 'moving' };
+export type StepPeriod =
+  | { readonly kind: 'still' }
+  | { readonly kind: 'laps'; readonly laps: number }
+  | { readonly kind: 'open' | 'unproven' | 'moving' };
 
 /** Motions once it is known which breaks were seen: those that set one going are open. */
-export function judged(movements: readonly Movement[], blames: readonly Blame[], isOpen: (blame: Blame) => boolean): Movement[] {
+export function judged(
+  movements: readonly Movement[],
+  blames: readonly Blame[],
+  isOpen: (blame: Blame) => boolean,
+): Movement[] {
   const spans = new Set(originsOf(blames.filter(isOpen)).map(({ from, to }) => `${String(from)} ${String(to)}`));
-  return movements.map((m) => (m.state === 'unproven' && spans.has(`${String(m.from)} ${String(m.to)}`) ? { ...m, state: 'open' } : m));
+  return movements.map((m) =>
+    m.state === 'unproven' && spans.has(`${String(m.from)} ${String(m.to)}`) ? { ...m, state: 'open' } : m,
+  );
 }
 
 /** What set going the breaks of a loop. */
-const originsOf = (blames: readonly Blame[]): Typed[] => blames.filter((b) => b.shift === 'loop').flatMap((b) => b.origins.map((o) => o.typed));
+const originsOf = (blames: readonly Blame[]): Typed[] =>
+  blames.filter((b) => b.shift === 'loop').flatMap((b) => b.origins.map((o) => o.typed));
 
-/** All motions of a material's steps, in text order, given where its loop breaks: what a break goes back to is not proven to close. */
+/**
+ * All motions of a material's steps, in text order, given where its loop breaks: what a break goes back to is not
+ * proven to close.
+ */
 export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] {
   const { graph, program, values } = proof;
   const { seconds } = program.loop;
   const blamed = new Set(originsOf(blames));
-  const at = (node: Node, time: number): number => evaluateFrame([node], { time, dials: values.dials }).get(node)?.[0] ?? 0;
-  const sampled = (of: (time: number) => number): number[] => Array.from({ length: SAMPLES + 1 }, (_, i) => of((i / SAMPLES) * seconds));
+  const at = (node: Node, time: number): number =>
+    evaluateFrame([node], { time, dials: values.dials }).get(node)?.[0] ?? 0;
+  const sampled = (of: (time: number) => number): number[] =>
+    Array.from({ length: SAMPLES + 1 }, (_, i) => of((i / SAMPLES) * seconds));
   const found: Movement[] = [];
   const add = (step: Step, typed: Typed): void => {
-    const place = { step: step.index, from: typed.from, to: typed.to, state: blamed.has(typed) ? 'unproven' : 'closes' } as const;
+    const place = {
+      step: step.index,
+      from: typed.from,
+      to: typed.to,
+      state: blamed.has(typed) ? 'unproven' : 'closes',
+    } as const;
     const node = graph.valueOf.get(typed);
     if (typed.kind === 'built-in') {
       if (typed.name !== 'time' && typed.name !== 'phase' && typed.name !== 'frame') return;
@@ -61,11 +84,19 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
     const known = rates.filter((r) => r.rate !== 'pixel');
     // A rate of nothing is no motion.
     if (rates.length > 0 && rates.every((r) => r.kind === 'constant' && r.payload[0] === 0)) return;
-    const laps = known.length > 0 && known.length === rates.length ? known.map((r) => at(r, 0)).sort((a, b) => Math.abs(b) - Math.abs(a)) : [];
+    const laps =
+      known.length > 0 && known.length === rates.length
+        ? known.map((r) => at(r, 0)).sort((a, b) => Math.abs(b) - Math.abs(a))
+        : [];
     // A hold comes round as often as it steps.
     if (every && every.rate !== 'pixel' && at(every, 0) > 0) laps.push(seconds / at(every, 0));
     const [most] = laps;
-    const kind = typed.kind === 'call' ? typed.operation.name : typed.kind === 'expand' ? (typed.operation()?.name ?? 'time') : 'time';
+    const kind =
+      typed.kind === 'call'
+        ? typed.operation.name
+        : typed.kind === 'expand'
+          ? (typed.operation()?.name ?? 'time')
+          : 'time';
     const timed = typed.kind === 'call' && typed.operation.family === 'time' ? timeUnder(proof, typed) : undefined;
     const own = typed.kind === 'call' && !flowsIn(typed.operation) && node?.rate === 'frame' ? node : undefined;
     const shape = timed ?? own;
@@ -75,14 +106,20 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
         sampled((t) => at(shape, t)),
         timed ? seconds : undefined,
       );
-    else if (known[0]) curve = sampled((t) => fraction((at(known.find((k) => at(k, 0) === most) ?? known[0]!, t) * t) / seconds));
+    else if (known[0])
+      curve = sampled((t) => fraction((at(known.find((k) => at(k, 0) === most) ?? known[0]!, t) * t) / seconds));
     found.push({ ...place, kind, ...(most === undefined ? {} : { laps: most }), dials: dialsOf(typed), curve });
   };
   const visit = (step: Step, typed: Typed): void => {
-    for (const part of partsOf(typed)) if (!(typed.kind === 'call' && typed.off && part !== typed.args.values().next().value)) visit(step, part);
+    for (const part of partsOf(typed))
+      if (!(typed.kind === 'call' && typed.off && part !== typed.args.values().next().value)) visit(step, part);
     // What multiplies time is told once, by the product.
     if (typed.kind === 'binary' && hasOwnTime(typed))
-      found.splice(0, found.length, ...found.filter((m) => m.kind !== 'time' || m.from < typed.from || m.to > typed.to));
+      found.splice(
+        0,
+        found.length,
+        ...found.filter((m) => m.kind !== 'time' || m.from < typed.from || m.to > typed.to),
+      );
     add(step, typed);
   };
   for (const step of program.steps) if (!step.off) visit(step, step.value);
@@ -96,7 +133,10 @@ const fraction = (v: number): number => {
 
 /** To 0..1 by what is reached, or by a given whole. */
 function scaled(values: readonly number[], whole: number | undefined): number[] {
-  const [low, high] = whole === undefined ? [Math.min(...values), Math.max(...values)] : [Math.min(0, ...values), Math.max(whole, ...values)];
+  const [low, high] =
+    whole === undefined
+      ? [Math.min(...values), Math.max(...values)]
+      : [Math.min(0, ...values), Math.max(whole, ...values)];
   return values.map((v) => (high - low < 1e-9 ? 0.5 : (v - low) / (high - low)));
 }
 
@@ -134,8 +174,14 @@ function dialsOf(typed: Typed): string[] {
 
 const gcd = (a: number, b: number): number => (b < 1e-9 ? a : gcd(b, a % b));
 
-/** For each step the shortest part of the loop after which all that moves it has come round; `open` where its loop is. */
-export function periodsOf(proof: Proof, movements: readonly Movement[], verdict: (step: number) => Verdict): StepPeriod[] {
+/**
+ * For each step the shortest part of the loop after which all that moves it has come round; `open` where its loop is.
+ */
+export function periodsOf(
+  proof: Proof,
+  movements: readonly Movement[],
+  verdict: (step: number) => Verdict,
+): StepPeriod[] {
   const { program, graph } = proof;
   const laps = new Map<Step, number>();
   const result: StepPeriod[] = [];
@@ -145,15 +191,21 @@ export function periodsOf(proof: Proof, movements: readonly Movement[], verdict:
     return found;
   };
   for (const step of program.steps) {
-    const own = movements.filter((m) => m.step === step.index).map((m) => (m.laps === undefined ? undefined : Math.abs(m.laps)));
+    const own = movements
+      .filter((m) => m.step === step.index)
+      .map((m) => (m.laps === undefined ? undefined : Math.abs(m.laps)));
     const under = step.off ? [] : [...usedBy(step.value, new Set())].flatMap((s) => (laps.has(s) ? [laps.get(s)] : []));
     const all = [...own, ...under];
     // What closes and cannot be counted comes round once.
     if (all.length > 0) laps.set(step, all.map((l) => l ?? 1).reduce(gcd, 0));
     const each = laps.get(step);
     if (all.length === 0 || graph.steps[step.index]!.rate === 'constant') result.push({ kind: 'still' });
-    else if (verdict(step.index) === 'open' || verdict(step.index) === 'unproven') result.push({ kind: verdict(step.index) === 'open' ? 'open' : 'unproven' });
-    else result.push(each !== undefined && each > 1e-6 ? { kind: 'laps', laps: Number(each.toPrecision(6)) } : { kind: 'moving' });
+    else if (verdict(step.index) === 'open' || verdict(step.index) === 'unproven')
+      result.push({ kind: verdict(step.index) === 'open' ? 'open' : 'unproven' });
+    else
+      result.push(
+        each !== undefined && each > 1e-6 ? { kind: 'laps', laps: Number(each.toPrecision(6)) } : { kind: 'moving' },
+      );
   }
   return result;
 }

@@ -11,7 +11,10 @@ interface Moving {
   /** A change divided by what an operand is worth. */
   readonly divided: (x: Exact, index: number) => Exact | undefined;
 }
-/** The change of one component from those of its operands, all known and not all zero; undefined where it cannot be told. */
+/**
+ * The change of one component from those of its operands, all known and not all zero; undefined where it cannot be
+ * told.
+ */
 type Move = (of: Moving, changes: readonly [Exact, Exact, Exact]) => Exact | undefined;
 
 const unknown: Move = () => undefined;
@@ -19,7 +22,8 @@ const unknown: Move = () => undefined;
 const stepped: Move = ({ isWhole }, [x]) => (isWhole(x) ? x : undefined);
 /** Radians that are whole turns, 2 pi once in each term, come back to the same. */
 const turning: Move = ({ isWhole }, [x]) => {
-  const turns = [...x.values()].every((t) => t.turns === 1) && new Map([...x].map(([key, t]) => [key, { ...t, turns: 0 }]));
+  const turns =
+    [...x.values()].every((t) => t.turns === 1) && new Map([...x].map(([key, t]) => [key, { ...t, turns: 0 }]));
   return turns && isWhole(turns) ? ZERO : undefined;
 };
 /** Followed by `Shifts` itself, as whole values. */

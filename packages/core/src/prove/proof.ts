@@ -10,17 +10,26 @@ export const SHIFTS: readonly Shift[] = ['loop', 'tile_u', 'tile_v'];
 /** Most switches whose settings are all gone through. */
 const SWITCH_LIMIT = 6;
 
-/** Every setting of the switches, that of `first` before the others; undefined where there are too many to go through. */
-function switchSettings({ switches }: Program, first: ReadonlyMap<string, boolean>): ReadonlyMap<string, boolean>[] | undefined {
+/**
+ * Every setting of the switches, that of `first` before the others; undefined where there are too many to go through.
+ */
+function switchSettings(
+  { switches }: Program,
+  first: ReadonlyMap<string, boolean>,
+): ReadonlyMap<string, boolean>[] | undefined {
   if (switches.length > SWITCH_LIMIT) return undefined;
-  return Array.from({ length: 2 ** switches.length }, (_, bits) => new Map(switches.map((s, i) => [s.name, first.get(s.name) !== ((bits >> i) % 2 === 1)])));
+  return Array.from(
+    { length: 2 ** switches.length },
+    (_, bits) => new Map(switches.map((s, i) => [s.name, first.get(s.name) !== ((bits >> i) % 2 === 1)])),
+  );
 }
 
 const NOTHING: Setting = new Map();
 
 /** Which value of a graph is asked about: a step's by its index, or an output's by its channel. */
 export type Asked = number | string;
-const nodeOf = (graph: Graph, asked: Asked): Node | undefined => (typeof asked === 'number' ? graph.steps[asked] : graph.outputs.get(asked));
+const nodeOf = (graph: Graph, asked: Asked): Node | undefined =>
+  typeof asked === 'number' ? graph.steps[asked] : graph.outputs.get(asked);
 
 /** What is proven of one material in one setting: its base or a variant. Works out no more than it is asked. */
 export class Proof {
@@ -79,6 +88,8 @@ export class Proof {
   #returns(shifts: Shifts, asked: Asked, step: Step | undefined): boolean {
     const node = nodeOf(shifts.graph, asked);
     if (!node || shifts.returns(node)) return true;
-    return step?.type === 'vec2' && !shifts.graph.builder.full && shifts.changeOf(node).every((c) => c && shifts.isWhole(c));
+    return (
+      step?.type === 'vec2' && !shifts.graph.builder.full && shifts.changeOf(node).every((c) => c && shifts.isWhole(c))
+    );
   }
 }

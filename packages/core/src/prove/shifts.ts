@@ -4,15 +4,35 @@ import type { Graph } from '../ir/lower.ts';
 import { inOrder, widthOf, type ImageSlot, type IrFunction, type Node, type NodeKind } from '../ir/node.ts';
 import type { Shift } from '../measure/witness.ts';
 import { MOVES } from './moves.ts';
-import { atom, exactOf, isWhole, isZero, negated, printed, product, quotient, same, sum, whole, ZERO, type Exact } from './exact.ts';
+import {
+  atom,
+  exactOf,
+  isWhole,
+  isZero,
+  negated,
+  printed,
+  product,
+  quotient,
+  same,
+  sum,
+  whole,
+  ZERO,
+  type Exact,
+} from './exact.ts';
 
-/** How far a value moves under a shift, by component; undefined where that cannot be told. It is what the shift itself leaves alone, so that twice the shift moves it twice as far. */
+/**
+ * How far a value moves under a shift, by component; undefined where that cannot be told. It is what the shift itself
+ * leaves alone, so that twice the shift moves it twice as far.
+ */
 export type Change = readonly (Exact | undefined)[];
 
 /** The dials whose values are given, in internal units; of the others only their ranges and steps are. */
 export type Setting = ReadonlyMap<string, readonly number[]>;
 
-/** Where a known change met what cannot take it up: how far it moves, and the period that whole numbers of would have been taken up. */
+/**
+ * Where a known change met what cannot take it up: how far it moves, and the period that whole numbers of would have
+ * been taken up.
+ */
 export interface Break {
   readonly moved: readonly Exact[];
   readonly period: Exact | undefined;
@@ -20,7 +40,9 @@ export interface Break {
   readonly by: 'period' | 'clamp' | 'shape';
 }
 
-/** Whether a dial is a whole number at every setting: it moves in whole steps from a whole number, and variants agree. */
+/**
+ * Whether a dial is a whole number at every setting: it moves in whole steps from a whole number, and variants agree.
+ */
 const isWholeDial = ({ type, step, low, name, value }: Dial, variants: readonly Variant[]): boolean =>
   (type === 'laps' || type === 'number') &&
   step !== undefined &&
@@ -69,7 +91,12 @@ export class Shifts {
     return this.#broken.get(node);
   }
 
-  #follow(root: Node, known: Map<Node, Change>, breaks: Map<Node, Break>, parameters: readonly Change[] | undefined): Change {
+  #follow(
+    root: Node,
+    known: Map<Node, Change>,
+    breaks: Map<Node, Break>,
+    parameters: readonly Change[] | undefined,
+  ): Change {
     for (const node of inOrder([root])) {
       if (known.has(node)) continue;
       // Most values have nothing to do with the shift: those are told at once.
@@ -159,14 +186,25 @@ export class Shifts {
     if (period.kind !== 'select') return false;
     const [condition, then] = period.args as [Node, Node];
     const rate = condition.kind === 'eq' && condition.args[0]?.kind === 'fract' ? condition.args[0].args[0] : undefined;
-    if (!rate || then.kind !== 'max' || then.args[0]?.kind !== 'mul' || then.args[0].args[0]?.kind !== 'abs' || then.args[0].args[0].args[0] !== rate)
+    if (
+      !rate ||
+      then.kind !== 'max' ||
+      then.args[0]?.kind !== 'mul' ||
+      then.args[0].args[0]?.kind !== 'abs' ||
+      then.args[0].args[0].args[0] !== rate
+    )
       return false;
     const laps = this.#exactly(rate);
     const doubled = product(laps, TWO);
     return this.isWhole(laps) && doubled !== undefined && same(change, doubled);
   }
 
-  #changeOf(node: Node, args: readonly Change[], breaks: Map<Node, Break>, parameters: readonly Change[] | undefined): Change {
+  #changeOf(
+    node: Node,
+    args: readonly Change[],
+    breaks: Map<Node, Break>,
+    parameters: readonly Change[] | undefined,
+  ): Change {
     const width = widthOf(node.type);
     const all = (c: Exact | undefined): Change => Array.from({ length: width }, () => c);
     const broken = (by: Break['by'], changes: readonly Change[], period?: Exact): Exact | undefined => {
@@ -178,7 +216,9 @@ export class Shifts {
       case 'constant':
         return stillOf(node);
       case 'frame':
-        return node.payload === 'time' && this.shift === 'loop' ? all(exactOf(this.graph.program.loop.seconds)) : stillOf(node);
+        return node.payload === 'time' && this.shift === 'loop'
+          ? all(exactOf(this.graph.program.loop.seconds))
+          : stillOf(node);
       case 'input':
         return this.#inputChange(node) ?? stillOf(node);
       case 'parameter':
@@ -192,26 +232,33 @@ export class Shifts {
       if (inside && args.every((c) => !c.includes(undefined))) breaks.set(node, inside);
       return change;
     }
-    const at = (change: Change | undefined, i: number): Exact | undefined => (change?.length === 1 ? change[0] : change?.[i]);
+    const at = (change: Change | undefined, i: number): Exact | undefined =>
+      change?.length === 1 ? change[0] : change?.[i];
     if (node.kind === 'vec') return args.flat();
     if (node.kind === 'pick') return node.payload.map((i) => args[0]?.[i]);
     if (node.kind === 'read') {
       if (args.some((c) => c.includes(undefined))) return all(undefined);
       const place = args[0] ?? [];
-      if (place.every((c) => c !== undefined && this.#isTakenUp(node.payload, c)) && args.slice(1).every((c) => c.every((x) => x && isZero(x))))
+      if (
+        place.every((c) => c !== undefined && this.#isTakenUp(node.payload, c)) &&
+        args.slice(1).every((c) => c.every((x) => x && isZero(x)))
+      )
         return stillOf(node);
       const { wrap } = node.payload;
       return all(broken(wrap === 'clamp' ? 'clamp' : 'period', [place], wrap === 'mirror' ? TWO : ONE));
     }
     // Next pixels move as far as this one, if all move alike.
     if (node.kind === 'slope')
-      return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.rate !== 'pixel'))) ? stillOf(node) : all(broken('shape', args));
+      return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.rate !== 'pixel')))
+        ? stillOf(node)
+        : all(broken('shape', args));
     return Array.from({ length: width }, (_, i) => {
       const given = args.map((change) => at(change, i));
       if (given.includes(undefined)) return undefined;
       const change = this.#component(node, given as Exact[], i);
       if (change) return change;
-      const period = node.kind === 'fract' ? ONE : node.kind === 'mod' ? this.#exactly(this.#operand(node, 1, i)) : undefined;
+      const period =
+        node.kind === 'fract' ? ONE : node.kind === 'mod' ? this.#exactly(this.#operand(node, 1, i)) : undefined;
       return broken(period || node.kind === 'sin' || node.kind === 'cos' ? 'period' : 'shape', [given], period);
     });
   }

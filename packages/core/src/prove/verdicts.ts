@@ -4,7 +4,8 @@ import { findWitnesses, type Shift, type Witness } from '../measure/witness.ts';
 import { Proof, SHIFTS, type Asked } from './proof.ts';
 
 /**
- * `always`: proven for every setting of dials and switches; `present`: for the values given; `open`: a witness was found;
+ * `always`: proven for every setting of dials and switches; `present`: for the values given; `open`: a witness was
+ * found;
  * `unproven`: neither.
  */
 export type Verdict = 'always' | 'present' | 'open' | 'unproven';
@@ -25,8 +26,10 @@ export interface AllVerdicts {
 }
 
 const RANK: Record<Verdict, number> = { always: 0, present: 1, unproven: 2, open: 3 };
-const worst = (verdicts: readonly Verdict[]): Verdict => verdicts.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), 'always');
-const byShift = <T>(of: (shift: Shift) => T): ByShift<T> => Object.fromEntries(SHIFTS.map((s) => [s, of(s)])) as ByShift<T>;
+const worst = (verdicts: readonly Verdict[]): Verdict =>
+  verdicts.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), 'always');
+const byShift = <T>(of: (shift: Shift) => T): ByShift<T> =>
+  Object.fromEntries(SHIFTS.map((s) => [s, of(s)])) as ByShift<T>;
 
 function wholeOf(outputs: ReadonlyMap<string, Verdicts>): Verdicts {
   const all = [...outputs];
@@ -34,14 +37,18 @@ function wholeOf(outputs: ReadonlyMap<string, Verdicts>): Verdicts {
   for (const [output, { witnesses: found }] of all)
     for (const shift of SHIFTS) {
       const witness = found[shift];
-      if (witness && witness.difference > (witnesses[shift]?.difference ?? 0)) witnesses[shift] = { ...witness, output };
+      if (witness && witness.difference > (witnesses[shift]?.difference ?? 0))
+        witnesses[shift] = { ...witness, output };
     }
   return { verdicts: byShift((s) => worst(all.map(([, v]) => v.verdicts[s]))), witnesses };
 }
 
 /** What the proof alone says: what it cannot prove is `unproven` until witnesses are looked for. */
 export function provenVerdicts(proof: Proof): AllVerdicts {
-  const of = (asked: Asked): Verdicts => ({ verdicts: byShift((s) => proof.proven(asked, s) ?? 'unproven'), witnesses: {} });
+  const of = (asked: Asked): Verdicts => ({
+    verdicts: byShift((s) => proof.proven(asked, s) ?? 'unproven'),
+    witnesses: {},
+  });
   const outputs = new Map([...proof.graph.outputs.keys()].map((name) => [name, of(name)]));
   return { whole: wholeOf(outputs), outputs, steps: proof.program.steps.map((s) => of(s.index)) };
 }
@@ -66,11 +73,16 @@ export function witnessedVerdicts(proof: Proof, proven: AllVerdicts, images?: Im
   };
   const all = new Map([...proven.outputs].map(([name, v]) => [name, joined(v, found[outputs.indexOf(name)])]));
   const places = new Map(steps.map((s, i) => [s.index, outputs.length + i]));
-  return { whole: wholeOf(all), outputs: all, steps: proven.steps.map((v, i) => joined(v, found[places.get(i) ?? -1])) };
+  return {
+    whole: wholeOf(all),
+    outputs: all,
+    steps: proven.steps.map((v, i) => joined(v, found[places.get(i) ?? -1])),
+  };
 }
 
 /** Of a material in a variant or the base: its outputs together. */
-export const materialVerdicts = (program: Program, variant?: string, images?: ImageSource): Verdicts => wholeVerdicts(new Proof(program, variant), images);
+export const materialVerdicts = (program: Program, variant?: string, images?: ImageSource): Verdicts =>
+  wholeVerdicts(new Proof(program, variant), images);
 
 /** Whether a material returns after its loop, and meets itself a tile on: its outputs together. */
 export function wholeVerdicts(proof: Proof, images?: ImageSource): Verdicts {

@@ -17,16 +17,29 @@ export class Problem extends HttpException {
   }
 }
 
-export const notFound = (what: string): Problem => new Problem('not-found', 404, 'Not found', `There is no such ${what}; it may have been deleted.`);
+export const notFound = (what: string): Problem =>
+  new Problem('not-found', 404, 'Not found', `There is no such ${what}; it may have been deleted.`);
 export const stale = (what: string, current: number): Problem =>
-  new Problem('stale', 412, 'Changed elsewhere', `The ${what} was saved elsewhere since you read it. Nothing was overwritten.`, { current });
+  new Problem(
+    'stale',
+    412,
+    'Changed elsewhere',
+    `The ${what} was saved elsewhere since you read it. Nothing was overwritten.`,
+    { current },
+  );
 export const matchMissing = (): Problem =>
-  new Problem('match-missing', 428, 'If-Match needed', 'Send the ETag you read as If-Match, so that nothing is overwritten unseen.');
+  new Problem(
+    'match-missing',
+    428,
+    'If-Match needed',
+    'Send the ETag you read as If-Match, so that nothing is overwritten unseen.',
+  );
 export const invalid = (detail: string, errors: readonly { path: string; message: string }[] = []): Problem =>
   new Problem('invalid', 400, 'Not valid', detail, { errors });
 export const nameTaken = (name: string, what = 'source'): Problem =>
   new Problem('name-taken', 409, 'Name taken', `There is already a ${what} named "${name}" in this project.`);
-export const noImage = (): Problem => new Problem('invalid', 400, 'Not valid', 'Send a file, or the hash of one that is stored.');
+export const noImage = (): Problem =>
+  new Problem('invalid', 400, 'Not valid', 'Send a file, or the hash of one that is stored.');
 const REFUSALS = {
   'wrong-type': [415, 'Not an image'],
   broken: [422, 'Broken image'],
@@ -36,7 +49,14 @@ const REFUSALS = {
 export const imageRefused = (name: string, { code, message }: ImageRefused): Problem =>
   new Problem(code, REFUSALS[code][0], REFUSALS[code][1], `"${name}" ${message}`);
 
-const MESH_REFUSALS = { 'wrong-type': 415, broken: 422, 'lacks-file': 422, 'too-many-triangles': 413, 'too-many-parts': 413, 'too-many-bytes': 413 } as const;
+const MESH_REFUSALS = {
+  'wrong-type': 415,
+  broken: 422,
+  'lacks-file': 422,
+  'too-many-triangles': 413,
+  'too-many-parts': 413,
+  'too-many-bytes': 413,
+} as const;
 export const meshRefused = (name: string, { code, message }: Pick<MeshRefused, 'code' | 'message'>): Problem =>
   new Problem(code, MESH_REFUSALS[code], 'Mesh refused', `"${name}" ${message}`);
 
@@ -94,9 +114,23 @@ export class ProblemFilter implements ExceptionFilter {
     if (error instanceof HttpException && error.getStatus() === 413)
       return new Problem('too-many-bytes', 413, 'Too large', `The file ${tooManyBytes().message}`);
     if (error instanceof HttpException) return new Problem('refused', error.getStatus(), 'Refused', error.message);
-    const status = typeof error === 'object' && error !== null && 'status' in error && typeof error.status === 'number' ? error.status : 500;
+    const status =
+      typeof error === 'object' && error !== null && 'status' in error && typeof error.status === 'number'
+        ? error.status
+        : 500;
     if (status === 413) return new Problem('too-large', 413, 'Too large', 'This is larger than the server takes.');
-    if (status >= 400 && status < 500) return new Problem('refused', status, 'Refused', error instanceof Error ? error.message : 'The request cannot be read.');
-    return new Problem('internal', 500, 'Something broke', 'The server could not do this. It is in the log; try again.');
+    if (status >= 400 && status < 500)
+      return new Problem(
+        'refused',
+        status,
+        'Refused',
+        error instanceof Error ? error.message : 'The request cannot be read.',
+      );
+    return new Problem(
+      'internal',
+      500,
+      'Something broke',
+      'The server could not do this. It is in the log; try again.',
+    );
   }
 }

@@ -16,6 +16,13 @@ export function sameOrigin(hosts: ReadonlySet<string>) {
     response
       .status(403)
       .type('application/problem+json')
-      .send(JSON.stringify({ type: '/problems/forbidden', title: 'Refused', status: 403, detail: 'This address or page may not use Estela.' }));
+      .send(
+        JSON.stringify({
+          type: '/problems/forbidden',
+          title: 'Refused',
+          status: 403,
+          detail: 'This address or page may not use Estela.',
+        }),
+      );
   };
 }

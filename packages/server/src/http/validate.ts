@@ -8,7 +8,10 @@ const MOST_PARTS = 2000;
 /** Most fields of one object: no schema here knows nearly as many. */
 const MOST_FIELDS = 200;
 
-/** How many values are in a value, itself included. Throws where an object has more fields than any is asked for: telling each would take long. */
+/**
+ * How many values are in a value, itself included. Throws where an object has more fields than any is asked for:
+ * telling each would take long.
+ */
 function partsOf(value: unknown): number {
   const waiting = [value];
   let count = 0;
@@ -16,7 +19,8 @@ function partsOf(value: unknown): number {
     const next = waiting.pop();
     if (typeof next !== 'object' || next === null) continue;
     const inner: unknown[] = Object.values(next);
-    if (inner.length > MOST_FIELDS && !Array.isArray(next)) throw invalid(`An object in this has ${inner.length} fields; most of them are not known here.`);
+    if (inner.length > MOST_FIELDS && !Array.isArray(next))
+      throw invalid(`An object in this has ${inner.length} fields; most of them are not known here.`);
     for (const part of inner) waiting.push(part);
   }
   return count;
@@ -27,7 +31,8 @@ export class Validated<T> implements PipeTransform<unknown, T> {
   constructor(readonly schema: Schema<T>) {}
 
   transform(value: unknown): T {
-    if (value === undefined) throw invalid('This needs a body: JSON with Content-Type application/json, or a form where a file comes along.');
+    if (value === undefined)
+      throw invalid('This needs a body: JSON with Content-Type application/json, or a form where a file comes along.');
     const result = this.schema.validate(value, { abortEarly: partsOf(value) > MOST_PARTS, convert: true });
     if (result.error) {
       const errors = result.error.details.map((d) => ({ path: d.path.join('.'), message: d.message }));

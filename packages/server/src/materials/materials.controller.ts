@@ -3,7 +3,13 @@ import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
 import { identifier } from '../projects/projects.schema.ts';
-import { materialBody, revisionBody, revisionNumber, type MaterialBody, type RevisionBody } from './materials.schema.ts';
+import {
+  materialBody,
+  revisionBody,
+  revisionNumber,
+  type MaterialBody,
+  type RevisionBody,
+} from './materials.schema.ts';
 import { MaterialsService, type MaterialView, type RevisionView } from './materials.service.ts';
 
 @Controller('api')
@@ -27,7 +33,10 @@ export class MaterialsController {
   }
 
   @Get('materials/:id')
-  async get(@Param('id', new Validated(identifier)) id: string, @Res({ passthrough: true }) response: Response): Promise<MaterialView> {
+  async get(
+    @Param('id', new Validated(identifier)) id: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<MaterialView> {
     const material = await this.materials.get(id);
     response.setHeader('ETag', etag(material.revision));
     return material;
@@ -47,7 +56,10 @@ export class MaterialsController {
 
   @Delete('materials/:id')
   @HttpCode(204)
-  remove(@Param('id', new Validated(identifier)) id: string, @Headers('if-match') match: string | undefined): Promise<void> {
+  remove(
+    @Param('id', new Validated(identifier)) id: string,
+    @Headers('if-match') match: string | undefined,
+  ): Promise<void> {
     return this.materials.remove(id, match);
   }
 
@@ -64,7 +76,10 @@ export class MaterialsController {
   }
 
   @Get('materials/:id/revisions/:number')
-  revision(@Param('id', new Validated(identifier)) id: string, @Param('number', new Validated(revisionNumber)) number: number): Promise<RevisionView> {
+  revision(
+    @Param('id', new Validated(identifier)) id: string,
+    @Param('number', new Validated(revisionNumber)) number: number,
+  ): Promise<RevisionView> {
     return this.materials.revision(id, number);
   }
 

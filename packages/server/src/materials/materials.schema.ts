@@ -12,4 +12,6 @@ export const revisionNumber = Joi.number().integer().min(1).required().label('re
 export interface RevisionBody {
   readonly name: string;
 }
-export const revisionBody = Joi.object<RevisionBody>({ name: Joi.string().trim().allow('').max(120).required().label('name') });
+export const revisionBody = Joi.object<RevisionBody>({
+  name: Joi.string().trim().allow('').max(120).required().label('name'),
+});

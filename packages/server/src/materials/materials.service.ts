@@ -62,7 +62,10 @@ export class MaterialsService {
     return this.queue.run(async () => {
       await this.projects.row(projectId);
       return this.sequelize.transaction(async (transaction) => {
-        const row = await MaterialRow.create({ id: randomUUID(), projectId, title: titleFor(text), text }, { transaction });
+        const row = await MaterialRow.create(
+          { id: randomUUID(), projectId, title: titleFor(text), text },
+          { transaction },
+        );
         await RevisionRow.create({ materialId: row.id, number: row.revision, text }, { transaction });
         return view(row);
       });
@@ -102,7 +105,11 @@ export class MaterialsService {
 
   async revisions(id: string): Promise<RevisionView[]> {
     await this.#row(id);
-    const rows = await RevisionRow.findAll({ where: { materialId: id }, attributes: ['number', 'name', 'createdAt'], order: [['number', 'DESC']] });
+    const rows = await RevisionRow.findAll({
+      where: { materialId: id },
+      attributes: ['number', 'name', 'createdAt'],
+      order: [['number', 'DESC']],
+    });
     return rows.map((r) => ({ number: r.number, name: r.name, createdAt: r.createdAt.toISOString() }));
   }
 
@@ -130,5 +137,13 @@ export class MaterialsService {
 
 function view(row: MaterialRow): MaterialView {
   const { id, projectId, title, text, revision } = row;
-  return { id, projectId, title, text, revision, createdAt: row.createdAt.toISOString(), updatedAt: row.updatedAt.toISOString() };
+  return {
+    id,
+    projectId,
+    title,
+    text,
+    revision,
+    createdAt: row.createdAt.toISOString(),
+    updatedAt: row.updatedAt.toISOString(),
+  };
 }

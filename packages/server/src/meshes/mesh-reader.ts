@@ -11,7 +11,10 @@ const THREADS = 2;
 /** From the sources, as tests are, the worker is TypeScript. */
 const fromSource = import.meta.filename.endsWith('.ts');
 
-/** Reads meshes in threads of their own, so that no file, whatever is in it, keeps other requests waiting or takes the server down. */
+/**
+ * Reads meshes in threads of their own, so that no file, whatever is in it, keeps other requests waiting or takes the
+ * server down.
+ */
 @Injectable()
 export class MeshReader implements OnModuleDestroy {
   readonly #pool = new Piscina({
@@ -40,10 +43,18 @@ export class MeshReader implements OnModuleDestroy {
     try {
       return (await this.#pool.run(bytes, { signal: AbortSignal.timeout(MOST_TIME) })) as ReadGlb;
     } catch (error) {
-      const why = error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'more memory' : undefined;
+      const why =
+        error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY'
+          ? 'more memory'
+          : undefined;
       const late = error instanceof Error && error.name === 'AbortError' ? 'more time' : undefined;
       if (why === undefined && late === undefined) throw error;
-      return { refused: { code: 'too-many-parts', message: `takes ${why ?? late ?? ''} to read than there is for one mesh. Reduce it where it was made.` } };
+      return {
+        refused: {
+          code: 'too-many-parts',
+          message: `takes ${why ?? late ?? ''} to read than there is for one mesh. Reduce it where it was made.`,
+        },
+      };
     } finally {
       this.#busy--;
       this.#waiting.shift()?.();

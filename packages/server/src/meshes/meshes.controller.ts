@@ -1,5 +1,19 @@
 import { BYTE_LIMIT } from '@estela/codecs';
-import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Post, Put, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Headers,
+  HttpCode,
+  Inject,
+  Param,
+  Post,
+  Put,
+  Res,
+  UploadedFile,
+  UseInterceptors,
+} from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
@@ -35,7 +49,10 @@ export class MeshesController {
   }
 
   @Get('meshes/:id')
-  async get(@Param('id', new Validated(identifier)) id: string, @Res({ passthrough: true }) response: Response): Promise<MeshView> {
+  async get(
+    @Param('id', new Validated(identifier)) id: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<MeshView> {
     const mesh = await this.meshes.get(id);
     response.setHeader('ETag', etag(mesh.version));
     return mesh;
@@ -57,7 +74,10 @@ export class MeshesController {
 
   @Delete('meshes/:id')
   @HttpCode(204)
-  remove(@Param('id', new Validated(identifier)) id: string, @Headers('if-match') match: string | undefined): Promise<void> {
+  remove(
+    @Param('id', new Validated(identifier)) id: string,
+    @Headers('if-match') match: string | undefined,
+  ): Promise<void> {
     return this.meshes.remove(id, match);
   }
 

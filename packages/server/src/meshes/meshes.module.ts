@@ -4,5 +4,10 @@ import { MeshesController } from './meshes.controller.ts';
 import { MeshReader } from './mesh-reader.ts';
 import { MeshesService } from './meshes.service.ts';
 
-@Module({ imports: [ProjectsModule], controllers: [MeshesController], providers: [MeshesService, MeshReader], exports: [MeshesService] })
+@Module({
+  imports: [ProjectsModule],
+  controllers: [MeshesController],
+  providers: [MeshesService, MeshReader],
+  exports: [MeshesService],
+})
 export class MeshesModule {}

@@ -54,7 +54,10 @@ export class MeshesService {
     if (!checked) throw invalid('Send a GLB file, or the hash of one that is stored.');
     return this.#write(body.name, async (transaction) => {
       await this.projects.row(projectId);
-      return MeshRow.create({ id: body.id ?? randomUUID(), projectId, name: body.name, ...(await kept(checked, transaction)) }, { transaction });
+      return MeshRow.create(
+        { id: body.id ?? randomUUID(), projectId, name: body.name, ...(await kept(checked, transaction)) },
+        { transaction },
+      );
     });
   }
 
@@ -110,7 +113,10 @@ export class MeshesService {
   }
 }
 
-const kept = async ({ bytes, triangles }: Checked, transaction: Transaction): Promise<{ hash: string; size: number; triangles: number }> => ({
+const kept = async (
+  { bytes, triangles }: Checked,
+  transaction: Transaction,
+): Promise<{ hash: string; size: number; triangles: number }> => ({
   hash: await keepBytes(bytes, transaction),
   size: bytes.length,
   triangles,

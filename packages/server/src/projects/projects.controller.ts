@@ -15,14 +15,20 @@ export class ProjectsController {
   }
 
   @Post()
-  async create(@Body(new Validated(newProject)) body: ProjectBody, @Res({ passthrough: true }) response: Response): Promise<ProjectView> {
+  async create(
+    @Body(new Validated(newProject)) body: ProjectBody,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<ProjectView> {
     const project = await this.projects.create(body);
     response.setHeader('ETag', etag(project.version)).setHeader('Location', `/api/projects/${project.id}`);
     return project;
   }
 
   @Get(':id')
-  async get(@Param('id', new Validated(identifier)) id: string, @Res({ passthrough: true }) response: Response): Promise<ProjectView> {
+  async get(
+    @Param('id', new Validated(identifier)) id: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<ProjectView> {
     const project = await this.projects.get(id);
     response.setHeader('ETag', etag(project.version));
     return project;
@@ -42,7 +48,10 @@ export class ProjectsController {
 
   @Delete(':id')
   @HttpCode(204)
-  remove(@Param('id', new Validated(identifier)) id: string, @Headers('if-match') match: string | undefined): Promise<void> {
+  remove(
+    @Param('id', new Validated(identifier)) id: string,
+    @Headers('if-match') match: string | undefined,
+  ): Promise<void> {
     return this.projects.remove(id, match);
   }
 }

@@ -38,7 +38,9 @@ export class ProjectsService {
   }
 
   create(body: ProjectBody): Promise<ProjectView> {
-    return this.queue.run(async () => this.#view(await ProjectRow.create({ id: randomUUID(), name: body.name, notes: body.notes ?? '' })));
+    return this.queue.run(async () =>
+      this.#view(await ProjectRow.create({ id: randomUUID(), name: body.name, notes: body.notes ?? '' })),
+    );
   }
 
   change(id: string, body: Partial<ProjectBody>, match: string | undefined): Promise<ProjectView> {

@@ -4,7 +4,17 @@ import { readdir, readFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodePixels } from '@estela/codecs';
 import { glbOf } from '@estela/codecs/mesh';
-import { bakeStep, check, drawPathMap, packChannels, paintFlowMap, parse, stepSignature, tileByPatching, type PixelImage } from '@estela/core';
+import {
+  bakeStep,
+  check,
+  drawPathMap,
+  packChannels,
+  paintFlowMap,
+  parse,
+  stepSignature,
+  tileByPatching,
+  type PixelImage,
+} from '@estela/core';
 import type { INestApplicationContext } from '@nestjs/common';
 import type { Logger } from 'pino';
 import { createApp } from '../app.ts';
@@ -21,7 +31,8 @@ import { meshes } from '../../../../demo/meshes.ts';
 import { sets } from '../../../../demo/sets.ts';
 
 /**
- * Makes a database that is not there yet, with the demo project in it: beside its place, and put there once it is whole, so that a start that
+ * Makes a database that is not there yet, with the demo project in it: beside its place, and put there once it is
+ * whole, so that a start that
  * is interrupted leaves nothing. Gives the number of materials made; 0 where there is a database.
  */
 export async function makeDatabase(file: string, folder: string, log: Logger): Promise<number> {
@@ -44,7 +55,10 @@ export async function makeDatabase(file: string, folder: string, log: Logger): P
   return made;
 }
 
-/** Makes the demo project: its images are drawn here and now, its materials read from `folder`/materials. Gives the number of materials. */
+/**
+ * Makes the demo project: its images are drawn here and now, its materials read from `folder`/materials. Gives the
+ * number of materials.
+ */
 async function seedDemo(app: INestApplicationContext, folder: string): Promise<number> {
   const projects = app.get(ProjectsService);
   const project = await projects.create({
@@ -55,12 +69,15 @@ async function seedDemo(app: INestApplicationContext, folder: string): Promise<n
     app.get(SourcesService).create(project.id, { name, recipe }, Buffer.from(encodePixels(image)));
   for (const [name, draw] of Object.entries(drawings)) await add(name, draw());
   for (const [name, drawing] of Object.entries(paths)) await add(name, drawPathMap(drawing), { kind: 'path', drawing });
-  for (const [name, drawing] of Object.entries(flows)) await add(name, paintFlowMap(drawing), { kind: 'flow', drawing });
+  for (const [name, drawing] of Object.entries(flows))
+    await add(name, paintFlowMap(drawing), { kind: 'flow', drawing });
   await addMade(add);
   const titles = new Map<string, string>();
   const files = (await readdir(join(folder, 'materials'))).filter((f) => f.endsWith('.wake')).sort();
   for (const file of files) {
-    const material = await app.get(MaterialsService).create(project.id, await readFile(join(folder, 'materials', file), 'utf8'));
+    const material = await app
+      .get(MaterialsService)
+      .create(project.id, await readFile(join(folder, 'materials', file), 'utf8'));
     if (file === 'petal-ward.wake') await addBaked(add, material);
     titles.set(material.title, material.id);
   }
@@ -69,7 +86,11 @@ async function seedDemo(app: INestApplicationContext, folder: string): Promise<n
 }
 
 /** The meshes of the demo, and its sets, which hold them and the materials by their ids. */
-async function addSets(app: INestApplicationContext, project: string, titles: ReadonlyMap<string, string>): Promise<void> {
+async function addSets(
+  app: INestApplicationContext,
+  project: string,
+  titles: ReadonlyMap<string, string>,
+): Promise<void> {
   const names = new Map<string, string>();
   for (const [name, make] of Object.entries(meshes)) {
     const { id } = await app.get(MeshesService).create(project, { name }, Buffer.from(await glbOf(make(), name)));
@@ -91,15 +112,24 @@ async function addMade(add: Add): Promise<void> {
   const parts = names.map((name) => drawings[name]!());
   const pick = { channel: 0, invert: false, constant: 0 } as const;
   const [{ width, height }] = parts as [PixelImage];
-  await add('fern-masks.png', packChannels([...parts.map((image) => ({ ...pick, image })), { ...pick, constant: 1 }], width, height, 8), {
-    kind: 'pack',
-    width,
-    height,
-    bits: 8,
-    picks: [...names.map((source) => ({ ...pick, source })), { ...pick, constant: 1 }],
-  });
+  await add(
+    'fern-masks.png',
+    packChannels([...parts.map((image) => ({ ...pick, image })), { ...pick, constant: 1 }], width, height, 8),
+    {
+      kind: 'pack',
+      width,
+      height,
+      bits: 8,
+      picks: [...names.map((source) => ({ ...pick, source })), { ...pick, constant: 1 }],
+    },
+  );
   const band = 0.14;
-  await add('moss.png', tileByPatching(drawings['moss-cut.png']!(), { band }), { kind: 'tile', from: 'moss-cut.png', way: 'patch', band });
+  await add('moss.png', tileByPatching(drawings['moss-cut.png']!(), { band }), {
+    kind: 'tile',
+    from: 'moss-cut.png',
+    way: 'patch',
+    band,
+  });
 }
 
 /** The mask of the ward, baked from its step. */
@@ -109,5 +139,10 @@ async function addBaked(add: Add, { id, text }: { readonly id: string; readonly 
   const image = bakeStep(program, bake, () => undefined);
   const signature = stepSignature(program, bake, () => 'missing');
   if (!image || signature === undefined) throw new Error("The ward's mask cannot be baked.");
-  await add('ward-mask.png', image, { kind: 'step', materialId: id, signature: createHash('sha256').update(signature).digest('hex'), bake });
+  await add('ward-mask.png', image, {
+    kind: 'step',
+    materialId: id,
+    signature: createHash('sha256').update(signature).digest('hex'),
+    bake,
+  });
 }

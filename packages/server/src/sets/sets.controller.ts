@@ -27,7 +27,10 @@ export class SetsController {
   }
 
   @Get('sets/:id')
-  async get(@Param('id', new Validated(identifier)) id: string, @Res({ passthrough: true }) response: Response): Promise<SetView> {
+  async get(
+    @Param('id', new Validated(identifier)) id: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<SetView> {
     const set = await this.sets.get(id);
     response.setHeader('ETag', etag(set.version));
     return set;
@@ -47,7 +50,10 @@ export class SetsController {
 
   @Delete('sets/:id')
   @HttpCode(204)
-  remove(@Param('id', new Validated(identifier)) id: string, @Headers('if-match') match: string | undefined): Promise<void> {
+  remove(
+    @Param('id', new Validated(identifier)) id: string,
+    @Headers('if-match') match: string | undefined,
+  ): Promise<void> {
     return this.sets.remove(id, match);
   }
 }

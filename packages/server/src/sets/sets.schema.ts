@@ -37,7 +37,10 @@ const count = Joi.number().integer().min(1).max(COPY_LIMIT).required();
 
 const copies = {
   row: { step: vector.required() },
-  curve: { points: Joi.array().items(Joi.array().items(metres.required()).length(2)).min(2).max(24).required(), closed: Joi.boolean().required() },
+  curve: {
+    points: Joi.array().items(Joi.array().items(metres.required()).length(2)).min(2).max(24).required(),
+    closed: Joi.boolean().required(),
+  },
 } satisfies Record<NonNullable<SetItem['copies']>['kind'], Joi.PartialSchemaMap>;
 
 const item = Joi.object({
@@ -51,7 +54,10 @@ const item = Joi.object({
   scale: Joi.number().min(0.001).max(1000).required(),
   copies: Joi.alternatives()
     .conditional('.kind', {
-      switch: Object.entries(copies).map(([kind, fields]) => ({ is: kind, then: Joi.object({ kind: Joi.valid(kind).required(), count, ...fields }) })),
+      switch: Object.entries(copies).map(([kind, fields]) => ({
+        is: kind,
+        then: Joi.object({ kind: Joi.valid(kind).required(), count, ...fields }),
+      })),
       otherwise: Joi.valid(null),
     })
     .required(),
@@ -63,6 +69,10 @@ const item = Joi.object({
 export const setBody = Joi.object<SetBody>({
   name: oneLine.required(),
   items: Joi.array().items(item).max(100).unique('id').required(),
-  scene: Joi.object({ environment: word.required(), backdrop: word.required(), exposure: Joi.number().min(-8).max(8).required() }).required(),
+  scene: Joi.object({
+    environment: word.required(),
+    backdrop: word.required(),
+    exposure: Joi.number().min(-8).max(8).required(),
+  }).required(),
   view: Joi.object({ from: vector.required(), at: vector.required() }).allow(null).required(),
 });

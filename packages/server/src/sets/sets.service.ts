@@ -75,5 +75,12 @@ export class SetsService {
 }
 
 function view({ id, projectId, name, body, version, updatedAt }: SetRow): SetView {
-  return { ...(JSON.parse(body) as Omit<SetBody, 'name'>), id, projectId, name, version, updatedAt: updatedAt.toISOString() };
+  return {
+    ...(JSON.parse(body) as Omit<SetBody, 'name'>),
+    id,
+    projectId,
+    name,
+    version,
+    updatedAt: updatedAt.toISOString(),
+  };
 }

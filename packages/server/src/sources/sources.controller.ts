@@ -1,5 +1,19 @@
 import { BYTE_LIMIT } from '@estela/codecs';
-import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Post, Put, Res, UploadedFile, UseInterceptors } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Headers,
+  HttpCode,
+  Inject,
+  Param,
+  Post,
+  Put,
+  Res,
+  UploadedFile,
+  UseInterceptors,
+} from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
@@ -9,7 +23,9 @@ import { changedSource, newSource, type SourceBody } from './sources.schema.ts';
 import { SourcesService, type SourceView } from './sources.service.ts';
 
 /** One file, `file`, in a form; its other fields are those of SourceBody, the recipe as JSON. */
-const OneFile = FileInterceptor('file', { limits: { fileSize: BYTE_LIMIT, files: 1, fields: 8, fieldSize: 2 * 1024 * 1024 } });
+const OneFile = FileInterceptor('file', {
+  limits: { fileSize: BYTE_LIMIT, files: 1, fields: 8, fieldSize: 2 * 1024 * 1024 },
+});
 type Upload = { readonly buffer: Buffer } | undefined;
 
 @Controller('api')
@@ -35,7 +51,10 @@ export class SourcesController {
   }
 
   @Get('sources/:id')
-  async get(@Param('id', new Validated(identifier)) id: string, @Res({ passthrough: true }) response: Response): Promise<SourceView> {
+  async get(
+    @Param('id', new Validated(identifier)) id: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<SourceView> {
     const source = await this.sources.get(id);
     response.setHeader('ETag', etag(source.version));
     return source;
@@ -57,7 +76,10 @@ export class SourcesController {
 
   @Delete('sources/:id')
   @HttpCode(204)
-  remove(@Param('id', new Validated(identifier)) id: string, @Headers('if-match') match: string | undefined): Promise<void> {
+  remove(
+    @Param('id', new Validated(identifier)) id: string,
+    @Headers('if-match') match: string | undefined,
+  ): Promise<void> {
     return this.sources.remove(id, match);
   }
 

@@ -1,7 +1,12 @@
 import Joi from 'joi';
 
-/** How a source was made, so that it can be made again or edited. The pages read and write it; the server checks its shape. */
-export type Recipe = { readonly kind: 'path' | 'flow' | 'step' | 'pack' | 'tile' | 'channel' | 'sheet' } & Readonly<Record<string, unknown>>;
+/**
+ * How a source was made, so that it can be made again or edited. The pages read and write it; the server checks its
+ * shape.
+ */
+export type Recipe = { readonly kind: 'path' | 'flow' | 'step' | 'pack' | 'tile' | 'channel' | 'sheet' } & Readonly<
+  Record<string, unknown>
+>;
 
 /** The fields that come with a source's file, or with the hash of one that is stored. */
 export interface SourceBody {
@@ -73,13 +78,25 @@ const recipes = {
       )
       .required(),
   },
-  tile: { from: text.required(), way: Joi.valid('blend', 'patch').required(), band: Joi.number().min(0).max(0.5).required(), keepContrast: Joi.boolean() },
+  tile: {
+    from: text.required(),
+    way: Joi.valid('blend', 'patch').required(),
+    band: Joi.number().min(0).max(0.5).required(),
+    keepContrast: Joi.boolean(),
+  },
   channel: { from: text.required(), channel: Joi.number().integer().min(0).max(3).required() },
-  sheet: { from: text.required(), columns: Joi.number().integer().min(1).required(), rows: Joi.number().integer().min(1).required() },
+  sheet: {
+    from: text.required(),
+    columns: Joi.number().integer().min(1).required(),
+    rows: Joi.number().integer().min(1).required(),
+  },
 } satisfies Record<Recipe['kind'], Joi.PartialSchemaMap>;
 
 const recipe = Joi.alternatives().conditional('.kind', {
-  switch: Object.entries(recipes).map(([kind, fields]) => ({ is: kind, then: Joi.object({ kind: Joi.valid(kind).required(), ...fields }) })),
+  switch: Object.entries(recipes).map(([kind, fields]) => ({
+    is: kind,
+    then: Joi.object({ kind: Joi.valid(kind).required(), ...fields }),
+  })),
   otherwise: Joi.object({
     kind: Joi.valid(...Object.keys(recipes)).required(),
   }),
@@ -115,5 +132,9 @@ const recipeField = fromJson.json().custom((value: unknown) => {
   return Joi.attempt(value, recipe.label('recipe')) as Recipe;
 });
 
-export const newSource = Joi.object<SourceBody & { name: string }>({ name: oneLine.required(), hash: contentHash, recipe: recipeField });
+export const newSource = Joi.object<SourceBody & { name: string }>({
+  name: oneLine.required(),
+  hash: contentHash,
+  recipe: recipeField,
+});
 export const changedSource = Joi.object<SourceBody>({ name: oneLine, hash: contentHash, recipe: recipeField });

@@ -57,7 +57,11 @@ export class SourcesService {
   }
 
   /** Stores a picture under a name; the same bytes are kept once, however often they are used. */
-  create(projectId: string, body: SourceBody & { readonly name: string }, bytes: Buffer | undefined): Promise<SourceView> {
+  create(
+    projectId: string,
+    body: SourceBody & { readonly name: string },
+    bytes: Buffer | undefined,
+  ): Promise<SourceView> {
     return this.#write(body.name, async (transaction) => {
       await this.projects.row(projectId);
       const picture = await this.#picture(body.name, body.hash, bytes, transaction);
@@ -106,7 +110,12 @@ export class SourcesService {
   }
 
   /** Takes in a file, or finds the one with a hash; undefined where neither is given. */
-  async #picture(name: string, known: string | undefined, bytes: Buffer | undefined, transaction: Transaction): Promise<Picture | undefined> {
+  async #picture(
+    name: string,
+    known: string | undefined,
+    bytes: Buffer | undefined,
+    transaction: Transaction,
+  ): Promise<Picture | undefined> {
     const stored = known === undefined || bytes ? undefined : await BlobRow.findByPk(known, { transaction });
     if (known !== undefined && !bytes && !stored) throw notFound('picture');
     const content = bytes ?? stored?.bytes;
@@ -133,5 +142,18 @@ export class SourcesService {
 function view(row: SourceRow): SourceView {
   const { id, projectId, name, mime, width, height, bits, size, hash, version } = row;
   const recipe = row.recipe ? (JSON.parse(row.recipe) as Recipe) : null;
-  return { id, projectId, name, mime, width, height, bits, size, hash, recipe, version, updatedAt: row.updatedAt.toISOString() };
+  return {
+    id,
+    projectId,
+    name,
+    mime,
+    width,
+    height,
+    bits,
+    size,
+    hash,
+    recipe,
+    version,
+    updatedAt: row.updatedAt.toISOString(),
+  };
 }

@@ -15,10 +15,20 @@ const modelOf = (row: Model): ModelStatic<Model> => row.constructor as ModelStat
 const countOf = (row: Model, counter: string): number => row.get(counter) as number;
 const same = (row: Model, counter: string) => ({ id: row.get('id') as string, [counter]: countOf(row, counter) });
 
-/** Changes a row where it still is what was read of it, by its counter: whoever comes second, from whatever process, is told that it is stale. */
-export async function update<M extends Model>(row: M, values: object, { what, counter = 'version', next, transaction }: Guard): Promise<M> {
+/**
+ * Changes a row where it still is what was read of it, by its counter: whoever comes second, from whatever process, is
+ * told that it is stale.
+ */
+export async function update<M extends Model>(
+  row: M,
+  values: object,
+  { what, counter = 'version', next, transaction }: Guard,
+): Promise<M> {
   const count = countOf(row, counter);
-  const [changed] = await modelOf(row).update({ ...values, [counter]: next ?? count + 1 }, { where: same(row, counter), transaction });
+  const [changed] = await modelOf(row).update(
+    { ...values, [counter]: next ?? count + 1 },
+    { where: same(row, counter), transaction },
+  );
   if (changed === 0) throw stale(what, count + 1);
   return row.reload({ transaction });
 }

@@ -4,12 +4,15 @@ import sqlite3 from 'sqlite3';
 /** Another Estela uses the folder. */
 export class FolderTaken extends Error {
   constructor(folder: string) {
-    super(`Estela runs on ${folder} already. Stop that one, or start this one on another folder: npm start -- --data FOLDER`);
+    super(
+      `Estela runs on ${folder} already. Stop that one, or start this one on another folder: npm start -- --data FOLDER`,
+    );
   }
 }
 
 /**
- * Keeps a folder for this process: an exclusive transaction is held on a database beside the real one. The system lets go of it with the
+ * Keeps a folder for this process: an exclusive transaction is held on a database beside the real one. The system lets
+ * go of it with the
  * process, however that ends. Gives the function that lets go of it; throws FolderTaken.
  */
 export async function lockFolder(folder: string): Promise<() => Promise<void>> {

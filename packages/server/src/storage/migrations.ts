@@ -7,7 +7,9 @@ interface Migration {
   readonly up: (q: QueryInterface) => Promise<void>;
 }
 
-const required = (type: typeof DataTypes.TEXT | typeof DataTypes.INTEGER | typeof DataTypes.DATE | typeof DataTypes.BLOB): object => ({
+const required = (
+  type: typeof DataTypes.TEXT | typeof DataTypes.INTEGER | typeof DataTypes.DATE | typeof DataTypes.BLOB,
+): object => ({
   type,
   allowNull: false,
 });
@@ -52,7 +54,11 @@ const MIGRATIONS: readonly Migration[] = [
         } as Columns,
         { uniqueKeys: { revision_number: { fields: ['materialId', 'number'] } } },
       );
-      await q.createTable('blobs', { hash: key(), bytes: required(DataTypes.BLOB), createdAt: required(DataTypes.DATE) } as Columns);
+      await q.createTable('blobs', {
+        hash: key(),
+        bytes: required(DataTypes.BLOB),
+        createdAt: required(DataTypes.DATE),
+      } as Columns);
       await q.createTable(
         'sources',
         {
@@ -78,13 +84,17 @@ const MIGRATIONS: readonly Migration[] = [
       await q.addColumn('sources', 'size', number(0) as Column);
       await q.addColumn('sources', 'recipe', { type: DataTypes.TEXT, allowNull: true });
       await q.addColumn('sources', 'version', number(1) as Column);
-      await q.sequelize.query('UPDATE sources SET size = (SELECT length(bytes) FROM blobs WHERE blobs.hash = sources.hash)');
+      await q.sequelize.query(
+        'UPDATE sources SET size = (SELECT length(bytes) FROM blobs WHERE blobs.hash = sources.hash)',
+      );
     },
   },
   {
     name: '0003-named-revisions-deleted-materials',
     up: async (q) => {
-      await q.addColumn('revisions', 'name', { ...required(DataTypes.TEXT), defaultValue: '' } as Parameters<QueryInterface['addColumn']>[2]);
+      await q.addColumn('revisions', 'name', { ...required(DataTypes.TEXT), defaultValue: '' } as Parameters<
+        QueryInterface['addColumn']
+      >[2]);
       await q.addColumn('materials', 'deletedAt', { type: DataTypes.DATE, allowNull: true });
     },
   },
@@ -121,7 +131,8 @@ const MIGRATIONS: readonly Migration[] = [
     },
   },
   {
-    // Undo may bring a replaced or deleted picture or mesh back by its hash, a week from when the last that used it stopped.
+    // Undo may bring a replaced or deleted picture or mesh back by its hash, a week from when the last that used it
+    // stopped.
     name: '0005-unused-since',
     up: async (q) => {
       const run = (sql: string): Promise<unknown> => q.sequelize.query(sql);
@@ -134,7 +145,9 @@ const MIGRATIONS: readonly Migration[] = [
       await run(`CREATE TRIGGER blobs_new AFTER INSERT ON blobs BEGIN ${leave('= NEW.hash')} END`);
       for (const table of ['sources', 'meshes']) {
         await run(`CREATE TRIGGER ${table}_new AFTER INSERT ON ${table} BEGIN ${take} END`);
-        await run(`CREATE TRIGGER ${table}_changed AFTER UPDATE OF hash ON ${table} BEGIN ${leave('= OLD.hash')} ${take} END`);
+        await run(
+          `CREATE TRIGGER ${table}_changed AFTER UPDATE OF hash ON ${table} BEGIN ${leave('= OLD.hash')} ${take} END`,
+        );
         await run(`CREATE TRIGGER ${table}_gone AFTER DELETE ON ${table} BEGIN ${leave('= OLD.hash')} END`);
       }
     },

@@ -1,4 +1,12 @@
-import { DataTypes, Model, type CreationOptional, type ForeignKey, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize';
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type ForeignKey,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize';
 
 export class ProjectRow extends Model<InferAttributes<ProjectRow>, InferCreationAttributes<ProjectRow>> {
   declare id: string;
@@ -91,7 +99,13 @@ const times = () => ({ createdAt: date(), updatedAt: date() });
 /** Ties the models to a database. The tables themselves are made by migrations. */
 export function initialiseModels(sequelize: Sequelize): void {
   ProjectRow.init(
-    { id: key(), name: text(), notes: { ...text(), defaultValue: '' }, version: { ...integer(), defaultValue: 1 }, ...times() },
+    {
+      id: key(),
+      name: text(),
+      notes: { ...text(), defaultValue: '' },
+      version: { ...integer(), defaultValue: 1 },
+      ...times(),
+    },
     { sequelize, tableName: 'projects' },
   );
   MaterialRow.init(
@@ -117,7 +131,10 @@ export function initialiseModels(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'revisions', updatedAt: false },
   );
-  BlobRow.init({ hash: key(), bytes: { type: DataTypes.BLOB, allowNull: false }, createdAt: date() }, { sequelize, tableName: 'blobs', updatedAt: false });
+  BlobRow.init(
+    { hash: key(), bytes: { type: DataTypes.BLOB, allowNull: false }, createdAt: date() },
+    { sequelize, tableName: 'blobs', updatedAt: false },
+  );
   SourceRow.init(
     {
       id: key(),
@@ -149,7 +166,14 @@ export function initialiseModels(sequelize: Sequelize): void {
     { sequelize, tableName: 'meshes' },
   );
   SetRow.init(
-    { id: key(), projectId: text(), name: text(), body: text(), version: { ...integer(), defaultValue: 1 }, ...times() },
+    {
+      id: key(),
+      projectId: text(),
+      name: text(),
+      body: text(),
+      version: { ...integer(), defaultValue: 1 },
+      ...times(),
+    },
     { sequelize, tableName: 'sets' },
   );
 }

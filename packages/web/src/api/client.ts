@@ -40,8 +40,20 @@ export type Recipe =
   | { readonly kind: 'path'; readonly drawing: PathDrawing }
   | { readonly kind: 'flow'; readonly drawing: FlowDrawing }
   | { readonly kind: 'step'; readonly materialId: string; readonly signature: string; readonly bake: StepRecipe }
-  | { readonly kind: 'pack'; readonly width: number; readonly height: number; readonly bits: 8 | 16; readonly picks: readonly PickRecipe[] }
-  | { readonly kind: 'tile'; readonly from: string; readonly way: 'blend' | 'patch'; readonly band: number; readonly keepContrast?: boolean }
+  | {
+      readonly kind: 'pack';
+      readonly width: number;
+      readonly height: number;
+      readonly bits: 8 | 16;
+      readonly picks: readonly PickRecipe[];
+    }
+  | {
+      readonly kind: 'tile';
+      readonly from: string;
+      readonly way: 'blend' | 'patch';
+      readonly band: number;
+      readonly keepContrast?: boolean;
+    }
   | { readonly kind: 'channel'; readonly from: string; readonly channel: 0 | 1 | 2 | 3 }
   | { readonly kind: 'sheet'; readonly from: string; readonly columns: number; readonly rows: number };
 
@@ -133,7 +145,10 @@ async function request<T>(path: string, { method = 'GET', body, match, signal }:
   try {
     response = await fetch(`/api/${path}`, {
       method,
-      headers: { ...(body && !form ? { 'content-type': 'application/json' } : {}), ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}) },
+      headers: {
+        ...(body && !form ? { 'content-type': 'application/json' } : {}),
+        ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}),
+      },
       ...(body ? { body: form ? body : JSON.stringify(body) } : {}),
       ...(signal ? { signal } : {}),
     });
@@ -145,7 +160,9 @@ async function request<T>(path: string, { method = 'GET', body, match, signal }:
   const answer: unknown = await response.json().catch(() => undefined);
   if (response.ok) return answer as T;
   const detail =
-    typeof answer === 'object' && answer !== null && 'detail' in answer ? String(answer.detail) : `The server answered ${String(response.status)}.`;
+    typeof answer === 'object' && answer !== null && 'detail' in answer
+      ? String(answer.detail)
+      : `The server answered ${String(response.status)}.`;
   throw new ApiError(response.status, detail);
 }
 
@@ -167,14 +184,20 @@ export const api = {
   projects: (signal?: AbortSignal) => request<Project[]>('projects', signal ? { signal } : {}),
   project: (id: string) => request<Project>(`projects/${id}`),
   createProject: (name: string) => request<Project>('projects', { method: 'POST', body: { name } }),
-  deleteProject: (project: Project) => request<undefined>(`projects/${project.id}`, { method: 'DELETE', match: project.version }),
-  materials: (projectId: string, signal?: AbortSignal) => request<Material[]>(`projects/${projectId}/materials`, signal ? { signal } : {}),
+  deleteProject: (project: Project) =>
+    request<undefined>(`projects/${project.id}`, { method: 'DELETE', match: project.version }),
+  materials: (projectId: string, signal?: AbortSignal) =>
+    request<Material[]>(`projects/${projectId}/materials`, signal ? { signal } : {}),
   material: (id: string, signal?: AbortSignal) => request<Material>(`materials/${id}`, signal ? { signal } : {}),
-  createMaterial: (projectId: string, text: string) => request<Material>(`projects/${projectId}/materials`, { method: 'POST', body: { text } }),
-  saveMaterial: (id: string, text: string, revision: number) => request<Material>(`materials/${id}`, { method: 'PUT', body: { text }, match: revision }),
-  deleteMaterial: (material: Material) => request<undefined>(`materials/${material.id}`, { method: 'DELETE', match: material.revision }),
+  createMaterial: (projectId: string, text: string) =>
+    request<Material>(`projects/${projectId}/materials`, { method: 'POST', body: { text } }),
+  saveMaterial: (id: string, text: string, revision: number) =>
+    request<Material>(`materials/${id}`, { method: 'PUT', body: { text }, match: revision }),
+  deleteMaterial: (material: Material) =>
+    request<undefined>(`materials/${material.id}`, { method: 'DELETE', match: material.revision }),
   restoreMaterial: (id: string) => request<Material>(`materials/${id}/restore`, { method: 'POST' }),
-  revisions: (id: string, signal?: AbortSignal) => request<Revision[]>(`materials/${id}/revisions`, signal ? { signal } : {}),
+  revisions: (id: string, signal?: AbortSignal) =>
+    request<Revision[]>(`materials/${id}/revisions`, signal ? { signal } : {}),
   revision: (id: string, number: number) => request<Revision>(`materials/${id}/revisions/${String(number)}`),
   nameRevision: (id: string, number: number, name: string) =>
     request<Revision>(`materials/${id}/revisions/${String(number)}`, { method: 'PATCH', body: { name } }),
@@ -186,16 +209,21 @@ export const api = {
   changeSource: (source: Source, change: SourceChange) =>
     request<Source>(`sources/${source.id}`, { method: 'PUT', body: formOf(change), match: source.version }),
   meshes: (projectId: string) => request<StoredMesh[]>(`projects/${projectId}/meshes`),
-  createMesh: (projectId: string, change: { readonly name: string; readonly file?: Blob; readonly hash?: string; readonly id?: string }) =>
-    request<StoredMesh>(`projects/${projectId}/meshes`, { method: 'POST', body: formOf(change) }),
+  createMesh: (
+    projectId: string,
+    change: { readonly name: string; readonly file?: Blob; readonly hash?: string; readonly id?: string },
+  ) => request<StoredMesh>(`projects/${projectId}/meshes`, { method: 'POST', body: formOf(change) }),
   changeMesh: (mesh: StoredMesh, change: { readonly name?: string; readonly file?: Blob; readonly hash?: string }) =>
     request<StoredMesh>(`meshes/${mesh.id}`, { method: 'PUT', body: formOf(change), match: mesh.version }),
   deleteMesh: (mesh: StoredMesh) => request<undefined>(`meshes/${mesh.id}`, { method: 'DELETE', match: mesh.version }),
   sets: (projectId: string) => request<StoredSet[]>(`projects/${projectId}/sets`),
-  createSet: (projectId: string, body: SetBody) => request<StoredSet>(`projects/${projectId}/sets`, { method: 'POST', body: bodyOf(body) }),
-  changeSet: (set: StoredSet) => request<StoredSet>(`sets/${set.id}`, { method: 'PUT', body: bodyOf(set), match: set.version }),
+  createSet: (projectId: string, body: SetBody) =>
+    request<StoredSet>(`projects/${projectId}/sets`, { method: 'POST', body: bodyOf(body) }),
+  changeSet: (set: StoredSet) =>
+    request<StoredSet>(`sets/${set.id}`, { method: 'PUT', body: bodyOf(set), match: set.version }),
   deleteSet: (set: StoredSet) => request<undefined>(`sets/${set.id}`, { method: 'DELETE', match: set.version }),
-  deleteSource: (source: Source) => request<undefined>(`sources/${source.id}`, { method: 'DELETE', match: source.version }),
+  deleteSource: (source: Source) =>
+    request<undefined>(`sources/${source.id}`, { method: 'DELETE', match: source.version }),
 };
 
 /** Where a source's bytes are; another content has another address. */

@@ -2,7 +2,10 @@ import { Box, Button, Typography } from '@mui/material';
 import { Component, type ReactNode } from 'react';
 
 /** Keeps a failure inside one part of the page: says what broke and offers to try again. */
-export class ErrorBoundary extends Component<{ readonly part: string; readonly children: ReactNode }, { error: Error | undefined }> {
+export class ErrorBoundary extends Component<
+  { readonly part: string; readonly children: ReactNode },
+  { error: Error | undefined }
+> {
   override state: { error: Error | undefined } = { error: undefined };
 
   static getDerivedStateFromError(error: Error): { error: Error } {

@@ -3,7 +3,13 @@ import type { ReactElement, ReactNode } from 'react';
 import { tokens } from './tokens.ts';
 
 /** A line over a page's content that says something once, or what stands in the way of something. */
-export function NoticeLine({ trouble = false, children }: { readonly trouble?: boolean; readonly children: ReactNode }): ReactElement {
+export function NoticeLine({
+  trouble = false,
+  children,
+}: {
+  readonly trouble?: boolean;
+  readonly children: ReactNode;
+}): ReactElement {
   return (
     <Box
       role={trouble ? 'alert' : 'status'}

@@ -5,7 +5,10 @@ import { faces } from './tokens.ts';
 /** As short as says it to a thousandth. */
 const words = (value: number): string => String(Math.round(value * 1000) / 1000);
 
-/** A number that is typed, or stepped by the up and down keys; what is no number within its bounds is marked and not taken. */
+/**
+ * A number that is typed, or stepped by the up and down keys; what is no number within its bounds is marked and not
+ * taken.
+ */
 export function NumberField({
   value,
   label,
@@ -25,7 +28,8 @@ export function NumberField({
 }): ReactElement {
   const [typed, setTyped] = useState<string>();
   const number = Number((typed ?? '').replace(',', '.'));
-  const wrong = typed !== undefined && (typed.trim() === '' || !Number.isFinite(number) || number < min || number > max);
+  const wrong =
+    typed !== undefined && (typed.trim() === '' || !Number.isFinite(number) || number < min || number > max);
   const take = (): void => {
     if (typed !== undefined && !wrong && number !== value) set(number);
     setTyped(undefined);
@@ -45,7 +49,12 @@ export function NumberField({
           event.preventDefault();
           const by = step * (event.key === 'ArrowUp' ? 1 : -1) * (event.shiftKey ? 10 : 1);
           setTyped(undefined);
-          set(Math.min(Math.max(Math.round(((wrong || typed === undefined ? value : number) + by) * 1e6) / 1e6, min), max));
+          set(
+            Math.min(
+              Math.max(Math.round(((wrong || typed === undefined ? value : number) + by) * 1e6) / 1e6, min),
+              max,
+            ),
+          );
         }
       }}
       slotProps={{ htmlInput: { 'aria-label': label, inputMode: 'decimal', title: label } }}

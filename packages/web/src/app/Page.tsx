@@ -4,18 +4,45 @@ import type { ReactElement, ReactNode } from 'react';
 import { Mark } from './Mark.tsx';
 import { tokens } from './tokens.ts';
 
-/** The bar at the top of every view: the mark, then what the view puts there; where the window is narrower than `least` pixels, it is scrolled to. */
-export function TopBar({ children, least = 0 }: { readonly children?: ReactNode; readonly least?: number }): ReactElement {
+/**
+ * The bar at the top of every view: the mark, then what the view puts there; where the window is narrower than `least`
+ * pixels, it is scrolled to.
+ */
+export function TopBar({
+  children,
+  least = 0,
+}: {
+  readonly children?: ReactNode;
+  readonly least?: number;
+}): ReactElement {
   return (
     <Box
       component="header"
-      sx={{ display: 'flex', alignItems: 'center', gap: 1.5, height: 44, minWidth: least, px: 1.5, flex: 'none', borderBottom: 1, borderColor: 'divider' }}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1.5,
+        height: 44,
+        minWidth: least,
+        px: 1.5,
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+      }}
     >
       <Box
         component={Link}
         to="/"
         aria-label="Estela, to the Shelf"
-        sx={{ display: 'flex', alignItems: 'center', gap: 1, color: 'text.primary', textDecoration: 'none', fontWeight: 600, fontSize: 14 }}
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 1,
+          color: 'text.primary',
+          textDecoration: 'none',
+          fontWeight: 600,
+          fontSize: 14,
+        }}
       >
         <Mark />
         Estela
@@ -25,7 +52,12 @@ export function TopBar({ children, least = 0 }: { readonly children?: ReactNode;
   );
 }
 
-export const placeLink = { color: 'text.secondary', textDecoration: 'none', whiteSpace: 'nowrap', '&:hover': { color: 'text.primary' } } as const;
+export const placeLink = {
+  color: 'text.secondary',
+  textDecoration: 'none',
+  whiteSpace: 'nowrap',
+  '&:hover': { color: 'text.primary' },
+} as const;
 
 /** Where a view belongs, from the Shelf down, and what it is; with links to its neighbours behind. */
 export function Place({
@@ -40,7 +72,11 @@ export function Place({
   return (
     <Box component="nav" aria-label="Place" sx={{ display: 'flex', alignItems: 'center', gap: 1, minWidth: 0 }}>
       {links.map(({ to, label }) => (
-        <Box key={label} component="span" sx={{ display: 'flex', gap: 1, whiteSpace: 'nowrap', color: 'text.secondary' }}>
+        <Box
+          key={label}
+          component="span"
+          sx={{ display: 'flex', gap: 1, whiteSpace: 'nowrap', color: 'text.secondary' }}
+        >
           {to === undefined ? (
             label
           ) : (
@@ -76,7 +112,16 @@ export function Notice({
   return (
     <Box
       role={alert ? 'alert' : 'status'}
-      sx={{ flex: 1, display: 'flex', flexDirection: 'column', alignItems: 'center', justifyContent: 'center', gap: 1, p: 4, textAlign: 'center' }}
+      sx={{
+        flex: 1,
+        display: 'flex',
+        flexDirection: 'column',
+        alignItems: 'center',
+        justifyContent: 'center',
+        gap: 1,
+        p: 4,
+        textAlign: 'center',
+      }}
     >
       {busy && <CircularProgress size={20} aria-hidden="true" />}
       <Typography variant="h2" component="p" sx={{ color: alert ? tokens.coral : 'text.primary' }}>

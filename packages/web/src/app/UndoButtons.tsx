@@ -2,7 +2,10 @@ import { IconButton, Tooltip } from '@mui/material';
 import { useEffect, useEffectEvent, type ReactElement } from 'react';
 import { RedoIcon, UndoIcon } from './icons.tsx';
 
-/** Undo and redo as buttons, and as keys except where a text is being written. `undoes` and `redoes` are what they would do, in words; undefined for nothing. */
+/**
+ * Undo and redo as buttons, and as keys except where a text is being written. `undoes` and `redoes` are what they would
+ * do, in words; undefined for nothing.
+ */
 export function UndoButtons({
   undoes,
   redoes,
@@ -31,7 +34,11 @@ export function UndoButtons({
   const button = (label: string, what: string | undefined, act: () => void, icon: ReactElement): ReactElement => (
     <Tooltip title={what === undefined ? `Nothing to ${label.toLowerCase()}` : `${label}: ${what}`}>
       <span>
-        <IconButton aria-label={what === undefined ? label : `${label}: ${what}`} disabled={what === undefined} onClick={act}>
+        <IconButton
+          aria-label={what === undefined ? label : `${label}: ${what}`}
+          disabled={what === undefined}
+          onClick={act}
+        >
           {icon}
         </IconButton>
       </span>

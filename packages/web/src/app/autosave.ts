@@ -1,12 +1,18 @@
 import { ApiError, sentence } from '../api/client.ts';
 
-/** `stale`: something newer is stored, and nothing is written over it unasked. `away`: nobody answers; it is tried again. */
+/**
+ * `stale`: something newer is stored, and nothing is written over it unasked. `away`: nobody answers; it is tried
+ * again.
+ */
 export type SaveStatus = 'saved' | 'waiting' | 'saving' | 'stale' | 'failed' | 'away';
 
 /** Something must be done, or waited for, before it is saved. */
-export const isTrouble = (status: SaveStatus): boolean => status === 'stale' || status === 'away' || status === 'failed';
+export const isTrouble = (status: SaveStatus): boolean =>
+  status === 'stale' || status === 'away' || status === 'failed';
 
-/** How long changes must rest before they are saved, and how long a failed save waits for its next try, in milliseconds. */
+/**
+ * How long changes must rest before they are saved, and how long a failed save waits for its next try, in milliseconds.
+ */
 export const SAVE_PAUSE = 800;
 export const RETRY_PAUSE = 4000;
 
@@ -37,13 +43,18 @@ export interface Autosave<T> {
 const statusOf = (error: unknown): number | undefined => (error instanceof ApiError ? error.status : undefined);
 
 /** Nobody answered: what was sent may be stored or not. */
-const unanswered = (status: number | undefined): boolean => status === 0 || status === 502 || status === 503 || status === 504;
+const unanswered = (status: number | undefined): boolean =>
+  status === 0 || status === 502 || status === 503 || status === 504;
 
 /**
- * Saves a value by itself a moment after each change, one request at a time, and never over a newer one unseen. What the server could not do
+ * Saves a value by itself a moment after each change, one request at a time, and never over a newer one unseen. What
+ * the server could not do
  * is tried again. A save whose answer was lost is recognised later, so that it is no conflict with oneself.
  */
-export function createAutosave<T>(start: T, { current, same, write, recognise, busy = () => false, tell: say }: Autosaved<T>): Autosave<T> {
+export function createAutosave<T>(
+  start: T,
+  { current, same, write, recognise, busy = () => false, tell: say }: Autosaved<T>,
+): Autosave<T> {
   let saved = start;
   let status: SaveStatus = 'saved';
   let timer: ReturnType<typeof setTimeout> | undefined;

@@ -1,7 +1,8 @@
 import { memory, recall, remember } from './memory.ts';
 
 /**
- * Text that is typed but not saved yet, kept in the browser so that closing the page loses nothing. Each opening of a material keeps one of
+ * Text that is typed but not saved yet, kept in the browser so that closing the page loses nothing. Each opening of a
+ * material keeps one of
  * its own: two tabs never write, or remove, each other's.
  */
 export interface Draft {
@@ -33,7 +34,13 @@ const PREFIX = 'estela.draft.';
 const own = new Set<string>();
 
 function read(key: string): Draft | undefined {
-  const { text, revision, project = '', title = '', at = 0 }: Partial<Record<keyof Draft, unknown>> = recall<Draft>(key);
+  const {
+    text,
+    revision,
+    project = '',
+    title = '',
+    at = 0,
+  }: Partial<Record<keyof Draft, unknown>> = recall<Draft>(key);
   const [material = ''] = key.slice(PREFIX.length).split('.');
   if (typeof text !== 'string' || typeof revision !== 'number' || material === '') return undefined;
   return { key, material, project: String(project), title: String(title), revision, text, at: Number(at) || 0 };
@@ -53,7 +60,8 @@ async function openKeys(): Promise<ReadonlySet<string>> {
 }
 
 /** When a draft was typed, in words. */
-export const typedAt = ({ at }: Draft): string => (at === 0 ? 'earlier' : new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' }));
+export const typedAt = ({ at }: Draft): string =>
+  at === 0 ? 'earlier' : new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 
 /** Drafts that no open page is typing at, the newest first: of one material, or of all. */
 export async function findDrafts(material?: string): Promise<Draft[]> {
@@ -77,7 +85,8 @@ export function keepDrafts(material: string, project: string): DraftKeeper {
   own.add(key);
   let release = (): void => undefined;
   const open = new Promise<void>((resolve) => (release = resolve));
-  if (typeof navigator !== 'undefined' && 'locks' in navigator) navigator.locks.request(key, () => open).catch(() => undefined);
+  if (typeof navigator !== 'undefined' && 'locks' in navigator)
+    navigator.locks.request(key, () => open).catch(() => undefined);
   return {
     keep: (draft) => remember(key, { ...draft, project, at: Date.now() }),
     forget() {

@@ -14,7 +14,9 @@ export const PauseIcon = glyph('M4 3h3v10H4zM9 3h3v10H9z');
 export const StepBackIcon = glyph('M11 3v10L4.5 8zM3 3h1.5v10H3z');
 export const StepForwardIcon = glyph('M5 3v10l6.5-5zM11.5 3H13v10h-1.5z');
 export const ToStartIcon = glyph('M12.5 3v10L7 8zM7.5 3v10L2 8zM1 3h1v10H1z');
-export const CloseIcon = glyph('M3.4 4.5 4.5 3.4 8 6.9l3.5-3.5 1.1 1.1L9.1 8l3.5 3.5-1.1 1.1L8 9.1l-3.5 3.5-1.1-1.1L6.9 8z');
+export const CloseIcon = glyph(
+  'M3.4 4.5 4.5 3.4 8 6.9l3.5-3.5 1.1 1.1L9.1 8l3.5 3.5-1.1 1.1L8 9.1l-3.5 3.5-1.1-1.1L6.9 8z',
+);
 export const MoreIcon = glyph(
   'M3 6.7a1.3 1.3 0 1 1 0 2.6 1.3 1.3 0 0 1 0-2.6zm5 0a1.3 1.3 0 1 1 0 2.6 1.3 1.3 0 0 1 0-2.6zm5 0a1.3 1.3 0 1 1 0 2.6 1.3 1.3 0 0 1 0-2.6z',
 );

@@ -54,8 +54,14 @@ export interface Storing<T> {
   readonly same?: (a: T, b: T) => boolean;
 }
 
-/** Tries once more what is not saved; over something newer only where that was told, and `refresh` has learnt its version. */
-export async function saveAgain(kept: Pick<Kept<unknown>, 'getState' | 'flush' | 'saveOver'>, refresh: () => Promise<unknown>): Promise<void> {
+/**
+ * Tries once more what is not saved; over something newer only where that was told, and `refresh` has learnt its
+ * version.
+ */
+export async function saveAgain(
+  kept: Pick<Kept<unknown>, 'getState' | 'flush' | 'saveOver'>,
+  refresh: () => Promise<unknown>,
+): Promise<void> {
   if (kept.getState().saving !== 'stale') return kept.flush();
   await refresh();
   return kept.saveOver();
@@ -64,7 +70,13 @@ export async function saveAgain(kept: Pick<Kept<unknown>, 'getState' | 'flush' |
 const UNDO_LIMIT = 200;
 
 export function createKept<T>(start: T, { write, recognise, same = Object.is }: Storing<T>): Kept<T> {
-  const store = createStore<KeptState<T>>(() => ({ value: start, undoes: undefined, redoes: undefined, saving: 'saved', message: '' }));
+  const store = createStore<KeptState<T>>(() => ({
+    value: start,
+    undoes: undefined,
+    redoes: undefined,
+    saving: 'saved',
+    message: '',
+  }));
   let past: Past<T>[] = [];
   let future: Past<T>[] = [];
   let before: { readonly value: T } | undefined;
@@ -95,7 +107,8 @@ export function createKept<T>(start: T, { write, recognise, same = Object.is }: 
     saving.touch();
   };
   const become = (title: string, next: T, group?: string): void => {
-    if (group === undefined || group !== lastGroup || past.length === 0) past = [...past, { title, value: settled() }].slice(-UNDO_LIMIT);
+    if (group === undefined || group !== lastGroup || past.length === 0)
+      past = [...past, { title, value: settled() }].slice(-UNDO_LIMIT);
     future = [];
     lastGroup = group;
     before = undefined;

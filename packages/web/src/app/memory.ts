@@ -28,10 +28,17 @@ export const memory: Memory = {
       storage.removeItem(key);
     }, undefined);
   },
-  keys: () => attempt((storage) => Array.from({ length: storage.length }, (_, i) => storage.key(i)).filter((key) => key !== null), []),
+  keys: () =>
+    attempt(
+      (storage) => Array.from({ length: storage.length }, (_, i) => storage.key(i)).filter((key) => key !== null),
+      [],
+    ),
 };
 
-/** An object that was kept under a key; empty where there is none, or it cannot be read. Its parts are to be looked at before use. */
+/**
+ * An object that was kept under a key; empty where there is none, or it cannot be read. Its parts are to be looked at
+ * before use.
+ */
 export function recall<T extends object>(key: string): Partial<T> {
   try {
     const kept: unknown = JSON.parse(memory.getItem(key) ?? 'null');

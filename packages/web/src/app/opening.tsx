@@ -11,7 +11,10 @@ export interface Opening<T> {
   readonly again: () => void;
 }
 
-/** Fetches what a view shows, once for each key; `open` gives undefined where there is no such thing. `what` is its name in sentences, such as "set". */
+/**
+ * Fetches what a view shows, once for each key; `open` gives undefined where there is no such thing. `what` is its name
+ * in sentences, such as "set".
+ */
 export function useOpening<T>(what: string, key: string, open: () => Promise<T | undefined>): Opening<T> {
   const [found, setFound] = useState<{ readonly opened?: T | undefined; readonly problem?: string }>();
   const [round, setRound] = useState(0);

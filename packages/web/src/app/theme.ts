@@ -45,18 +45,28 @@ export const theme = createTheme({
       defaultProps: { size: 'small', disableElevation: true },
       styleOverrides: {
         root: { minHeight: 28, padding: '3px 12px', whiteSpace: 'nowrap' },
-        outlined: { borderColor: line, color: text, backgroundColor: row, '&:hover': { borderColor: dim, backgroundColor: raise } },
+        outlined: {
+          borderColor: line,
+          color: text,
+          backgroundColor: row,
+          '&:hover': { borderColor: dim, backgroundColor: raise },
+        },
         text: { color: text },
       },
     },
-    MuiIconButton: { defaultProps: { size: 'small' }, styleOverrides: { root: { borderRadius: 3, width: 28, height: 28, color: text } } },
+    MuiIconButton: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { root: { borderRadius: 3, width: 28, height: 28, color: text } },
+    },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiDialog: { styleOverrides: { paper: { border: `1px solid ${line}`, backgroundColor: floor } } },
     MuiDialogTitle: { styleOverrides: { root: { fontSize: 15, fontWeight: 600, padding: '16px 16px 8px' } } },
     MuiDialogContent: { styleOverrides: { root: { padding: '8px 16px' } } },
     MuiDialogActions: { styleOverrides: { root: { padding: '8px 16px 16px' } } },
     // Its own is light, and what stands on it here is made for dark.
-    MuiSnackbarContent: { styleOverrides: { root: { border: `1px solid ${line}`, backgroundColor: raise, color: text, fontSize: 13 } } },
+    MuiSnackbarContent: {
+      styleOverrides: { root: { border: `1px solid ${line}`, backgroundColor: raise, color: text, fontSize: 13 } },
+    },
     MuiMenu: { styleOverrides: { paper: { border: `1px solid ${line}`, backgroundColor: raise } } },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 28, fontSize: 13, padding: '4px 12px' } } },
     MuiOutlinedInput: {
@@ -96,7 +106,9 @@ export const theme = createTheme({
     },
     MuiTooltip: {
       defaultProps: { enterDelay: 500, disableInteractive: true },
-      styleOverrides: { tooltip: { backgroundColor: raise, border: `1px solid ${line}`, color: text, fontSize: 12, padding: '4px 8px' } },
+      styleOverrides: {
+        tooltip: { backgroundColor: raise, border: `1px solid ${line}`, color: text, fontSize: 12, padding: '4px 8px' },
+      },
     },
   },
 });

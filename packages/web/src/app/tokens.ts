@@ -14,7 +14,8 @@ export const tokens = {
 } as const;
 
 /** Red, green and blue of a colour, 0..1, as they are shown: sRGB, not linear. */
-export const codedOf = (hex: string): [number, number, number] => [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
+export const codedOf = (hex: string): [number, number, number] =>
+  [1, 3, 5].map((i) => parseInt(hex.slice(i, i + 2), 16) / 255) as [number, number, number];
 
 export const faces = {
   interface: "'Barlow Semi Condensed', sans-serif",

@@ -1,5 +1,15 @@
 import { CHANNELS, type Program, type StepRecipe } from '@estela/core';
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, MenuItem, TextField, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  MenuItem,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
@@ -17,7 +27,10 @@ function choices(program: Program): { name: string; encoding: StepRecipe['encodi
     name: `out.${c}`,
     encoding: c === 'color' || c === 'emissive' ? 'color' : c === 'normal' ? 'normal' : 'data',
   }));
-  return [...[...steps].map(([name, encoding]) => ({ name, encoding })), ...(outs as { name: string; encoding: StepRecipe['encoding'] }[])];
+  return [
+    ...[...steps].map(([name, encoding]) => ({ name, encoding })),
+    ...(outs as { name: string; encoding: StepRecipe['encoding'] }[]),
+  ];
 }
 
 const SIZES = [64, 128, 256, 512, 1024, 2048, 4096];
@@ -54,7 +67,12 @@ export function BakeDialog({ close }: { readonly close: () => void }): ReactElem
     }
     setBusy(false);
   };
-  const select = <T extends string | number>(label: string, value: T, options: readonly (readonly [T, string])[], set: (value: T) => void): ReactElement => (
+  const select = <T extends string | number>(
+    label: string,
+    value: T,
+    options: readonly (readonly [T, string])[],
+    set: (value: T) => void,
+  ): ReactElement => (
     <TextField
       select
       label={label}

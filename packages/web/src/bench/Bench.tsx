@@ -81,7 +81,11 @@ export function Bench(): ReactElement {
               start="46%"
               least={[360, 420]}
               first={
-                <Box component="section" aria-label="Score" sx={{ flex: 1, minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+                <Box
+                  component="section"
+                  aria-label="Score"
+                  sx={{ flex: 1, minHeight: 0, minWidth: 0, display: 'flex', flexDirection: 'column' }}
+                >
                   <ScoreHead />
                   <ErrorBoundary part="Score">
                     <Suspense fallback={<Notice busy title="Opening the Score" />}>

@@ -105,7 +105,11 @@ function SaveMark(): ReactElement {
   const revision = useStore(saver, (s) => s.revision);
   const words = status === 'saved' ? `saved, revision ${String(revision)}` : SAVING_WORDS[status];
   return (
-    <Typography role="status" aria-label="Saving" sx={{ color: isTrouble(status) ? tokens.coral : 'text.secondary', whiteSpace: 'nowrap' }}>
+    <Typography
+      role="status"
+      aria-label="Saving"
+      sx={{ color: isTrouble(status) ? tokens.coral : 'text.secondary', whiteSpace: 'nowrap' }}
+    >
       {words}
     </Typography>
   );

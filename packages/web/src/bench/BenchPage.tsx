@@ -36,8 +36,15 @@ export function BenchPage(): ReactElement {
       const drafts = await findDrafts(materialId);
       try {
         const material = await api.material(materialId, abort.signal);
-        const [project, sources] = await Promise.all([api.project(material.projectId), api.sources(material.projectId)]);
-        if (!abort.signal.aborted) setOpening({ state: 'open', session: openSession(material, project, sourcesOf(project.id, sources), drafts) });
+        const [project, sources] = await Promise.all([
+          api.project(material.projectId),
+          api.sources(material.projectId),
+        ]);
+        if (!abort.signal.aborted)
+          setOpening({
+            state: 'open',
+            session: openSession(material, project, sourcesOf(project.id, sources), drafts),
+          });
       } catch (error) {
         if (abort.signal.aborted) return;
         const missing = error instanceof ApiError && (error.status === 404 || error.status === 400);
@@ -56,7 +63,14 @@ export function BenchPage(): ReactElement {
     const { saver, material, close } = session;
     const isSaved = (): boolean => saver.getState().status === 'saved';
     const isLost = (): boolean => !saver.getState().kept;
-    return holdOpen(keyOf(material.id), { thing: session, store: saver, isSaved, isLost, flush: saver.flush, end: close });
+    return holdOpen(keyOf(material.id), {
+      thing: session,
+      store: saver,
+      isSaved,
+      isLost,
+      flush: saver.flush,
+      end: close,
+    });
   }, [session]);
   const again = (): void => {
     setAttempt(attempt + 1);

@@ -69,7 +69,10 @@ export function KeyHelp(): ReactElement {
             <Typography variant="h2">{group}</Typography>
             {keys.map(([key, does]) => (
               <Box key={key} sx={{ display: 'flex', gap: 1.5, py: 0.5, borderBottom: 1, borderColor: 'divider' }}>
-                <Box component="kbd" sx={{ width: 168, flex: 'none', fontFamily: faces.figures, fontSize: 12, color: tokens.bone }}>
+                <Box
+                  component="kbd"
+                  sx={{ width: 168, flex: 'none', fontFamily: faces.figures, fontSize: 12, color: tokens.bone }}
+                >
                   {key}
                 </Box>
                 <span>{does}</span>

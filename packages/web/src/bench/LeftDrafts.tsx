@@ -7,7 +7,13 @@ import { TopBar } from '../app/Page.tsx';
 import { faces, tokens } from '../app/tokens.ts';
 
 /** In place of a deleted material: text of it that was never saved, and ways to keep it. */
-export function LeftDrafts({ drafts, again }: { readonly drafts: readonly Draft[]; readonly again: () => void }): ReactElement {
+export function LeftDrafts({
+  drafts,
+  again,
+}: {
+  readonly drafts: readonly Draft[];
+  readonly again: () => void;
+}): ReactElement {
   const [left, setLeft] = useState(drafts);
   const [projects, setProjects] = useState<readonly Project[]>([]);
   const [problem, setProblem] = useState('');
@@ -54,8 +60,23 @@ export function LeftDrafts({ drafts, again }: { readonly drafts: readonly Draft[
           {left.map((draft) => {
             const home = projects.find((p) => p.id === draft.project) ?? projects[0];
             return (
-              <Box key={draft.key} component="section" aria-label={`Typed ${typedAt(draft)}`} sx={{ border: 1, borderColor: 'divider' }}>
-                <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, py: 0.5, borderBottom: 1, borderColor: 'divider' }}>
+              <Box
+                key={draft.key}
+                component="section"
+                aria-label={`Typed ${typedAt(draft)}`}
+                sx={{ border: 1, borderColor: 'divider' }}
+              >
+                <Box
+                  sx={{
+                    display: 'flex',
+                    alignItems: 'center',
+                    gap: 1,
+                    px: 1.5,
+                    py: 0.5,
+                    borderBottom: 1,
+                    borderColor: 'divider',
+                  }}
+                >
                   <Typography sx={{ color: 'text.secondary', mr: 'auto' }}>Typed {typedAt(draft)}</Typography>
                   {home && (
                     <Button
@@ -77,7 +98,11 @@ export function LeftDrafts({ drafts, again }: { readonly drafts: readonly Draft[
                     Discard
                   </Button>
                 </Box>
-                <Box component="pre" tabIndex={0} sx={{ m: 0, p: 1.5, maxHeight: 320, overflow: 'auto', fontFamily: faces.figures, fontSize: 12.5 }}>
+                <Box
+                  component="pre"
+                  tabIndex={0}
+                  sx={{ m: 0, p: 1.5, maxHeight: 320, overflow: 'auto', fontFamily: faces.figures, fontSize: 12.5 }}
+                >
                   {draft.text}
                 </Box>
               </Box>

@@ -54,7 +54,8 @@ export function SaveTrouble(): ReactElement | null {
   if (status !== 'failed') return null;
   return (
     <NoticeLine trouble>
-      Not saved: {gone ? 'this material was deleted.' : message} {kept ? 'Your text is kept in this browser.' : NOT_KEPT}
+      Not saved: {gone ? 'this material was deleted.' : message}{' '}
+      {kept ? 'Your text is kept in this browser.' : NOT_KEPT}
       {gone && (
         <Button variant="outlined" onClick={() => void saver.restore()}>
           Restore the material

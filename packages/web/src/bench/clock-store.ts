@@ -33,7 +33,8 @@ const wrap = (time: number, seconds: number): number => {
 };
 
 /** The frame shown at a moment; a hair is added so that a frame's start counts as that frame. */
-export const frameAt = ({ time, fps, seconds }: ClockState): number => Math.min(Math.floor(time * fps + 1e-6), Math.round(seconds * fps) - 1);
+export const frameAt = ({ time, fps, seconds }: ClockState): number =>
+  Math.min(Math.floor(time * fps + 1e-6), Math.round(seconds * fps) - 1);
 
 /** Time within the loop: from 0 up to, not including, its length. */
 export function createClock(seconds = 4, fps = 30, playing = true): Clock {
@@ -65,7 +66,8 @@ export function createClock(seconds = 4, fps = 30, playing = true): Clock {
     },
     setLoop(length, rate) {
       const state = get();
-      if (state.seconds !== length || state.fps !== rate) set({ seconds: length, fps: rate, time: wrap(state.time, length) });
+      if (state.seconds !== length || state.fps !== rate)
+        set({ seconds: length, fps: rate, time: wrap(state.time, length) });
     },
   };
 }

@@ -54,7 +54,17 @@ export function inverse(text: string, edits: readonly TextEdit[]): TextEdit[] {
 export function createDocumentStore(text: string): DocumentStore {
   const start = (of: string): DocumentState => {
     const derived = derive(of);
-    return { text: of, derived, look: derived.look, lastEdits: [], version: 0, typing: false, dragging: false, past: [], future: [] };
+    return {
+      text: of,
+      derived,
+      look: derived.look,
+      lastEdits: [],
+      version: 0,
+      typing: false,
+      dragging: false,
+      past: [],
+      future: [],
+    };
   };
   const store = createStore<DocumentState>(() => start(text));
 
@@ -72,11 +82,25 @@ export function createDocumentStore(text: string): DocumentStore {
     clearTimeout(timer);
     if (more.typing) {
       timer = setTimeout(finish, 0);
-      store.setState({ text: next, derived: read(next, state.derived), lastEdits: edits, version: state.version + 1, ...more });
+      store.setState({
+        text: next,
+        derived: read(next, state.derived),
+        lastEdits: edits,
+        version: state.version + 1,
+        ...more,
+      });
       return;
     }
     const derived = derive(next, state.derived);
-    store.setState({ text: next, derived, look: derived.ok ? derived.look : state.look, lastEdits: edits, version: state.version + 1, typing: false, ...more });
+    store.setState({
+      text: next,
+      derived,
+      look: derived.ok ? derived.look : state.look,
+      lastEdits: edits,
+      version: state.version + 1,
+      typing: false,
+      ...more,
+    });
   };
 
   const travel = (from: 'past' | 'future'): boolean => {
@@ -96,7 +120,11 @@ export function createDocumentStore(text: string): DocumentStore {
       if (edits.every((e) => state.text.slice(e.from, e.to) === e.insert)) return;
       const now = Date.now();
       const last = state.past.at(-1);
-      const goesOn = group !== undefined && last?.group === group && (group !== 'typing' || now - last.at < TYPING_PAUSE) && state.future.length === 0;
+      const goesOn =
+        group !== undefined &&
+        last?.group === group &&
+        (group !== 'typing' || now - last.at < TYPING_PAUSE) &&
+        state.future.length === 0;
       const back = inverse(state.text, edits);
       const past = goesOn
         ? [...state.past.slice(0, -1), { back: composed(state.text, edits, last.back), group, at: now }]
@@ -109,10 +137,17 @@ export function createDocumentStore(text: string): DocumentStore {
       const { past } = store.getState();
       const last = past.at(-1);
       // The end of a drag closes its group.
-      store.setState({ dragging, ...(dragging || !last ? {} : { past: [...past.slice(0, -1), { ...last, group: undefined }] }) });
+      store.setState({
+        dragging,
+        ...(dragging || !last ? {} : { past: [...past.slice(0, -1), { ...last, group: undefined }] }),
+      });
     },
     load(of) {
-      store.setState({ ...start(of), version: store.getState().version + 1, lastEdits: [{ from: 0, to: store.getState().text.length, insert: of }] });
+      store.setState({
+        ...start(of),
+        version: store.getState().version + 1,
+        lastEdits: [{ from: 0, to: store.getState().text.length, insert: of }],
+      });
     },
   };
 }
@@ -120,7 +155,9 @@ export function createDocumentStore(text: string): DocumentStore {
 /** How long typing must rest, in milliseconds, before what stands around the text follows it. */
 const REST = 240;
 
-/** A document as those see it who need not follow every key: at once after any other change, after typing once it rests. */
+/**
+ * A document as those see it who need not follow every key: at once after any other change, after typing once it rests.
+ */
 export function restedOf(document: DocumentStore): StoreApi<DocumentState> {
   const store = createStore<DocumentState>(() => document.getState());
   let timer: ReturnType<typeof setTimeout> | undefined;
@@ -148,13 +185,21 @@ export function isTyping(document: DocumentStore): boolean {
   return last?.group === 'typing' && Date.now() - last.at < BURST;
 }
 
-/** One edit that leads from the text after `edits` back to the text before an earlier change whose way back was `earlier`. */
+/**
+ * One edit that leads from the text after `edits` back to the text before an earlier change whose way back was
+ * `earlier`.
+ */
 function composed(text: string, edits: readonly TextEdit[], earlier: readonly TextEdit[]): TextEdit[] {
   const before = applyEdits(text, earlier);
   const after = applyEdits(text, edits);
   let from = 0;
   while (from < before.length && from < after.length && before[from] === after[from]) from++;
   let tail = 0;
-  while (tail < before.length - from && tail < after.length - from && before[before.length - 1 - tail] === after[after.length - 1 - tail]) tail++;
+  while (
+    tail < before.length - from &&
+    tail < after.length - from &&
+    before[before.length - 1 - tail] === after[after.length - 1 - tail]
+  )
+    tail++;
   return [{ from, to: after.length - tail, insert: before.slice(from, before.length - tail) }];
 }

@@ -5,7 +5,11 @@ import { drawn, type Look } from './look.ts';
 const made = new WeakMap<GlslMaterial, Map<string, { readonly graph: Graph; readonly glsl: GlslMaterial }>>();
 
 /** A material with the values of a variant, and others over them. Only other switches make another shader. */
-export function variantLook(look: Look, variant: string | undefined, over: ReadonlyMap<string, readonly number[]> = new Map()): Look {
+export function variantLook(
+  look: Look,
+  variant: string | undefined,
+  over: ReadonlyMap<string, readonly number[]> = new Map(),
+): Look {
   const { program } = look;
   const values = settingValues(program, variant, over);
   const key = JSON.stringify([...values.switches]);

@@ -1,4 +1,15 @@
-import { check, emitGlsl, lower, parse, settingValues, type Diagnostic, type GlslMaterial, type Graph, type Program, type SettingValues } from '@estela/core';
+import {
+  check,
+  emitGlsl,
+  lower,
+  parse,
+  settingValues,
+  type Diagnostic,
+  type GlslMaterial,
+  type Graph,
+  type Program,
+  type SettingValues,
+} from '@estela/core';
 
 /** Everything derived from a text that the Bench shows. */
 export interface Derived {
@@ -20,19 +31,26 @@ export interface Look {
 }
 
 /** What the Stage draws of a material: of an unlit one no more than its light. */
-export const drawn = ({ surface }: Program, name: string): boolean => surface.lit || ['color', 'opacity', 'cutoff', 'refraction'].includes(name);
+export const drawn = ({ surface }: Program, name: string): boolean =>
+  surface.lit || ['color', 'opacity', 'cutoff', 'refraction'].includes(name);
 
-/** The words of a text without comments, help and the defaults of its dials: what is left decides the graph and the shader. */
+/**
+ * The words of a text without comments, help and the defaults of its dials: what is left decides the graph and the
+ * shader.
+ */
 function shapeOf({ tree, dials }: Program): string {
   const defaults = dials.map((d) => d.valueSpan).sort((a, b) => a.from - b.from);
-  const helps = new Set(tree.statements.flatMap((s) => (s.kind === 'dial' || s.kind === 'switch' || s.kind === 'material' ? [s.to] : [])));
+  const helps = new Set(
+    tree.statements.flatMap((s) => (s.kind === 'dial' || s.kind === 'switch' || s.kind === 'material' ? [s.to] : [])),
+  );
   let next = 0;
   let shape = '';
   for (const { kind, from, to, text } of tree.tokens) {
     while ((defaults[next]?.to ?? Infinity) <= from) next++;
     const isDefault = (defaults[next]?.from ?? Infinity) <= from;
     const isNewline = kind === 'newline';
-    if (kind === 'comment' || isDefault || (isNewline && shape.endsWith('\n')) || (kind === 'string' && helps.has(to))) continue;
+    if (kind === 'comment' || isDefault || (isNewline && shape.endsWith('\n')) || (kind === 'string' && helps.has(to)))
+      continue;
     shape += isNewline ? '\n' : `${text} `;
   }
   return shape;
@@ -50,10 +68,13 @@ export function read(text: string, before: Derived): Derived {
  */
 export function derive(text: string, before?: Derived, program = check(parse(text))): Derived {
   const values = settingValues(program);
-  const same = before !== undefined && program.ok && before.look.program.ok && shapeOf(program) === shapeOf(before.look.program);
+  const same =
+    before !== undefined && program.ok && before.look.program.ok && shapeOf(program) === shapeOf(before.look.program);
   const graph = same ? before.look.graph : lower(program, values.switches);
   const diagnostics = [...program.diagnostics, ...graph.diagnostics];
   const ok = diagnostics.every((d) => d.severity !== 'error');
-  const glsl = same ? before.look.glsl : emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name))));
+  const glsl = same
+    ? before.look.glsl
+    : emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name))));
   return { text, program, diagnostics, ok, look: { program, graph, glsl, values } };
 }

@@ -14,7 +14,8 @@ export interface LookedAt {
 }
 
 /** A step as an address names it: `flow`, `out color`, and `flow 2` for the second line of that name. */
-const wordsOf = ({ kind, name, nth }: Solo): string => `${kind === 'out' ? 'out ' : ''}${name}${nth > 0 ? ` ${String(nth + 1)}` : ''}`;
+const wordsOf = ({ kind, name, nth }: Solo): string =>
+  `${kind === 'out' ? 'out ' : ''}${name}${nth > 0 ? ` ${String(nth + 1)}` : ''}`;
 
 /** The step that an address names; undefined where the text has none such. */
 function stepNamed(program: Program, words: string | null): Solo | undefined {
@@ -39,7 +40,10 @@ export function readLookedAt(parameters: URLSearchParams, program: Program): Loo
 export const withLookedAt = (parameters: URLSearchParams, { step, alone, variant }: LookedAt): URLSearchParams =>
   withParameters(parameters, { step: step && wordsOf(step), alone: alone && wordsOf(alone), variant });
 
-/** Milliseconds that it rests before the address follows: while typing it need not, and browsers allow few changes a second. */
+/**
+ * Milliseconds that it rests before the address follows: while typing it need not, and browsers allow few changes a
+ * second.
+ */
 const REST = 400;
 
 /** Chosen step, step alone and variant stand in the address too, so that a link shows the same. */

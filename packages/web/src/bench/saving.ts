@@ -31,8 +31,16 @@ export interface Saver extends StoreApi<SaveState> {
 /** Keeps nothing: where a material is only looked at. */
 export const NO_DRAFT: DraftKeeper = { keep: () => false, forget: () => undefined, close: () => undefined };
 
-/** Saves a document by itself a moment after each change, and keeps a draft of it in the browser until it is. `revision` is the one its text began from. */
-export function createSaver(document: DocumentStore, material: Material, draft: DraftKeeper = NO_DRAFT, revision = material.revision): Saver {
+/**
+ * Saves a document by itself a moment after each change, and keeps a draft of it in the browser until it is. `revision`
+ * is the one its text began from.
+ */
+export function createSaver(
+  document: DocumentStore,
+  material: Material,
+  draft: DraftKeeper = NO_DRAFT,
+  revision = material.revision,
+): Saver {
   const { id } = material;
   const store = createStore<SaveState>(() => ({ status: 'saved', revision, message: '', kept: false, gone: false }));
   let watching = false;

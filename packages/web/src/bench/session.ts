@@ -12,7 +12,10 @@ import { createSaver, NO_DRAFT, type Saver } from './saving.ts';
 import type { SoloState, SoloStore } from './solo.ts';
 import { createScene, type SceneState } from './stage/scene-store.ts';
 
-/** What is open below the Score: a ramp by its name, a dissolve by its place among those of the text, the card of the chosen step, or the probe. */
+/**
+ * What is open below the Score: a ramp by its name, a dissolve by its place among those of the text, the card of the
+ * chosen step, or the probe.
+ */
 export interface PanelState {
   readonly open:
     | { readonly kind: 'ramp'; readonly name: string }
@@ -60,7 +63,8 @@ export interface ShownState {
   readonly linked: ReadonlySet<string>;
 }
 export type Beside =
-  { readonly kind: 'variant'; readonly name: string | undefined } | { readonly kind: 'revision'; readonly number: number; readonly text: string };
+  | { readonly kind: 'variant'; readonly name: string | undefined }
+  | { readonly kind: 'revision'; readonly number: number; readonly text: string };
 
 /** The line that the Trace draws against time, on the UV square; whether it can be taken hold of on the Stage. */
 export interface TraceState {
@@ -101,8 +105,16 @@ export interface DraftsState {
   readonly others: readonly Draft[];
 }
 
-/** Opens a material with the drafts of it that were found, the newest first; without, it is only looked at, and keeps none. */
-export function openSession(material: Material, project: Project, sources: SourcesStore, found?: readonly Draft[]): Session {
+/**
+ * Opens a material with the drafts of it that were found, the newest first; without, it is only looked at, and keeps
+ * none.
+ */
+export function openSession(
+  material: Material,
+  project: Project,
+  sources: SourcesStore,
+  found?: readonly Draft[],
+): Session {
   const unsaved = found?.filter((d) => d.text !== material.text) ?? [];
   for (const draft of found ?? []) if (!unsaved.includes(draft)) dropDraft(draft);
   const [draft, ...others] = unsaved;
@@ -120,7 +132,12 @@ export function openSession(material: Material, project: Project, sources: Sourc
   const { loop } = document.getState().derived.program;
   const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
   const rested = restedOf(document);
-  const shown = createStore<ShownState>(() => ({ variant: undefined, beside: undefined, wipe: 0.5, linked: new Set() }));
+  const shown = createStore<ShownState>(() => ({
+    variant: undefined,
+    beside: undefined,
+    wipe: 0.5,
+    linked: new Set(),
+  }));
   return {
     material,
     project,

@@ -2,7 +2,10 @@ import { emitGlsl, shownColor, type Program } from '@estela/core';
 import type { StoreApi } from 'zustand/vanilla';
 import type { Look } from './look.ts';
 
-/** The step that the Stage shows alone: its name, and which of the lines of that name. It stays found while lines come and go around it. */
+/**
+ * The step that the Stage shows alone: its name, and which of the lines of that name. It stays found while lines come
+ * and go around it.
+ */
 export interface Solo {
   readonly kind: 'step' | 'out';
   readonly name: string;
@@ -40,5 +43,9 @@ export function soloLook(look: Look, solo: Solo): Look | undefined {
   const index = indexOfSolo(look.program, solo);
   if (index === undefined) return undefined;
   const glsl = emitGlsl(look.graph, new Map([['color', shownColor(look.graph, index)]]));
-  return { ...look, program: { ...look.program, surface: { lit: false, mode: 'blend', twoSided: look.program.surface.twoSided } }, glsl };
+  return {
+    ...look,
+    program: { ...look.program, surface: { lit: false, mode: 'blend', twoSided: look.program.surface.twoSided } },
+    glsl,
+  };
 }

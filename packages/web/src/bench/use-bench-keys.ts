@@ -6,7 +6,8 @@ import { nextSolo } from './solo.ts';
 /** Whether keys pressed here are typed into something. */
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
-  (target.isContentEditable || target.closest('input, textarea, select, [role="slider"], [role="menu"], [role="dialog"]') !== null);
+  (target.isContentEditable ||
+    target.closest('input, textarea, select, [role="slider"], [role="menu"], [role="dialog"]') !== null);
 
 /** Keys of the Bench: space plays, comma and period step a frame, Home goes to the start; undo and redo anywhere. */
 export function useBenchKeys(): void {
@@ -14,7 +15,11 @@ export function useBenchKeys(): void {
   useEffect(() => {
     const pressed = (event: KeyboardEvent): void => {
       if (event.defaultPrevented) return;
-      if ((event.ctrlKey || event.metaKey) && !event.altKey && (event.key.toLowerCase() === 'z' || event.key.toLowerCase() === 'y')) {
+      if (
+        (event.ctrlKey || event.metaKey) &&
+        !event.altKey &&
+        (event.key.toLowerCase() === 'z' || event.key.toLowerCase() === 'y')
+      ) {
         if (event.target instanceof HTMLInputElement && event.target.type === 'text') return;
         const redo = event.shiftKey || event.key.toLowerCase() === 'y';
         if (redo ? document.redo() : document.undo()) event.preventDefault();

@@ -39,7 +39,11 @@ export function FitPage(): ReactElement {
     const mesh = meshes.find((m) => m.id === meshId);
     if (!mesh) return undefined;
     const left = stillOpen(key) as OpenFit | undefined;
-    const [data, project, materials] = await Promise.all([left ? undefined : meshData(mesh), api.project(projectId), api.materials(projectId)]);
+    const [data, project, materials] = await Promise.all([
+      left ? undefined : meshData(mesh),
+      api.project(projectId),
+      api.materials(projectId),
+    ]);
     await sourcesOf(projectId).load();
     const open = left ?? (data && openFit(store, mesh, data, refitter()));
     return open && { ...open, mesh, project, materials };
@@ -50,7 +54,10 @@ export function FitPage(): ReactElement {
       document.title = 'Estela';
     };
   }, [opened]);
-  const held = useMemo(() => opened && { ...opened, kept: opened.fit.kept, flush: opened.fit.finish, end: opened.fit.end }, [opened]);
+  const held = useMemo(
+    () => opened && { ...opened, kept: opened.fit.kept, flush: opened.fit.finish, end: opened.fit.end },
+    [opened],
+  );
   useHeldOpen(key, held);
   if (!opened) return page;
   const { fit, project, materials } = opened;
@@ -69,7 +76,14 @@ export function FitPage(): ReactElement {
           <Box
             component="section"
             aria-label="UVs"
-            sx={{ width: '50%', minWidth: 0, display: 'flex', flexDirection: 'column', borderRight: 1, borderColor: 'divider' }}
+            sx={{
+              width: '50%',
+              minWidth: 0,
+              display: 'flex',
+              flexDirection: 'column',
+              borderRight: 1,
+              borderColor: 'divider',
+            }}
           >
             <FitTools fit={fit} />
             <UvLayout fit={fit} />
@@ -82,7 +96,15 @@ export function FitPage(): ReactElement {
   );
 }
 
-function FitBar({ fit, refresh, rename, mesh, project, store, reopen }: Opened & { readonly store: MeshesStore; readonly reopen: () => void }): ReactElement {
+function FitBar({
+  fit,
+  refresh,
+  rename,
+  mesh,
+  project,
+  store,
+  reopen,
+}: Opened & { readonly store: MeshesStore; readonly reopen: () => void }): ReactElement {
   const name = useStore(store, (s) => s.meshes.find((m) => m.id === mesh.id)?.name ?? mesh.name);
   const [dialog, setDialog] = useState<ReactElement>();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -107,7 +129,14 @@ function FitBar({ fit, refresh, rename, mesh, project, store, reopen }: Opened &
   };
   return (
     <TopBar>
-      <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }, { to: `/projects/${project.id}/sources`, label: 'Sources' }]} here={name} />
+      <Place
+        links={[
+          { to: '/', label: 'Shelf' },
+          { label: project.name },
+          { to: `/projects/${project.id}/sources`, label: 'Sources' },
+        ]}
+        here={name}
+      />
       <SavingWords kept={fit.kept} refresh={refresh} reopen={reopen} />
       {problem !== '' && (
         <Box role="alert" sx={{ color: tokens.coral }}>
@@ -143,7 +172,9 @@ function FitBar({ fit, refresh, rename, mesh, project, store, reopen }: Opened &
       >
         <MenuItem
           onClick={() => {
-            setDialog(<NameDialog title="Rename the mesh" verb="Rename" label="Name" start={name} close={close} act={rename} />);
+            setDialog(
+              <NameDialog title="Rename the mesh" verb="Rename" label="Name" start={name} close={close} act={rename} />,
+            );
           }}
         >
           Rename

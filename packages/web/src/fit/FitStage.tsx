@@ -48,7 +48,11 @@ export function FitStage({
     session?.shown.setState({ variant });
   }, [session, variant]);
   return (
-    <Box component="section" aria-label="Stage" sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+    <Box
+      component="section"
+      aria-label="Stage"
+      sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column' }}
+    >
       <Box
         sx={{
           display: 'flex',
@@ -70,11 +74,13 @@ export function FitStage({
             if (next) put({ lens: next === 'material' ? undefined : next });
           }}
         >
-          {(Object.entries(MESH_LENSES) as [MeshLensName, { label: string; title: string }][]).map(([key, { label, title }]) => (
-            <ToggleButton key={key} value={key} title={title}>
-              {label}
-            </ToggleButton>
-          ))}
+          {(Object.entries(MESH_LENSES) as [MeshLensName, { label: string; title: string }][]).map(
+            ([key, { label, title }]) => (
+              <ToggleButton key={key} value={key} title={title}>
+                {label}
+              </ToggleButton>
+            ),
+          )}
         </ToggleButtonGroup>
         {session && <PlayButton clock={session.clock} />}
         {session && (
@@ -160,7 +166,9 @@ function VariantSelect({
   );
 }
 
-/** The mesh in its material; a click on it chooses the island there, and the bounds of what is chosen are drawn on it. */
+/**
+ * The mesh in its material; a click on it chooses the island there, and the bounds of what is chosen are drawn on it.
+ */
 function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName }): ReactElement {
   const { document, clock, sources, scene, shown } = useSession();
   const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
@@ -177,10 +185,19 @@ function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName
   // Islands that are being dragged keep their seams.
   const seams = useMemo(() => (islands.count > 1 ? uvSeamsOf(fit.kept.settled().mesh) : []), [fit, islands]);
   const bounds = useMemo<readonly StageItem[]>(() => {
-    const around = seams.filter(({ ends, across }) => chosen.has(ofVertex[ends[0]]!) || chosen.has(ofVertex[across[0]]!));
+    const around = seams.filter(
+      ({ ends, across }) => chosen.has(ofVertex[ends[0]]!) || chosen.has(ofVertex[across[0]]!),
+    );
     return around.length === 0
       ? []
-      : [{ key: 'chosen', mark: true, mesh: seamBars(mesh, around, () => false, extentOf(mesh).radius * 1.6), look: lensLooks().paint }];
+      : [
+          {
+            key: 'chosen',
+            mark: true,
+            mesh: seamBars(mesh, around, () => false, extentOf(mesh).radius * 1.6),
+            look: lensLooks().paint,
+          },
+        ];
   }, [mesh, seams, chosen, ofVertex]);
   const items = useMemo<readonly StageItem[]>(
     () => [...(lens !== 'material' && lensed.length > 0 ? lensed : [{ key: 'stage', mesh }]), ...bounds],
@@ -205,7 +222,11 @@ function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName
       onPointerUp={(event) => {
         if (!hands || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) > 4) return;
         const { left, top, width, height } = event.currentTarget.getBoundingClientRect();
-        const picked = hands.orbit.pick([{ mesh, models: [IDENTITY] }], (event.clientX - left) / width, (event.clientY - top) / height);
+        const picked = hands.orbit.pick(
+          [{ mesh, models: [IDENTITY] }],
+          (event.clientX - left) / width,
+          (event.clientY - top) / height,
+        );
         const island = picked && ofVertex[picked.vertex];
         if (island === undefined) return;
         if (!event.shiftKey) fit.choose([island]);

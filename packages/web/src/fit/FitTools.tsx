@@ -1,4 +1,13 @@
-import { mirrored, normalised, turned, type Axis, type Bounds, type LayoutAxis, type Refit, type UvMap } from '@estela/core';
+import {
+  mirrored,
+  normalised,
+  turned,
+  type Axis,
+  type Bounds,
+  type LayoutAxis,
+  type Refit,
+  type UvMap,
+} from '@estela/core';
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
 import { useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
@@ -19,7 +28,16 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
     void fit.refit(title, how);
   };
   return (
-    <Box sx={{ flex: 'none', borderBottom: 1, borderColor: 'divider', px: 1, py: 0.5, '& .MuiButton-root': { px: 1, minWidth: 0 } }}>
+    <Box
+      sx={{
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+        px: 1,
+        py: 0.5,
+        '& .MuiButton-root': { px: 1, minWidth: 0 },
+      }}
+    >
       <Row label={`${String(chosen.size)} of ${islands.count === 1 ? '1 island' : `${String(islands.count)} islands`}`}>
         <Button onClick={fit.chooseAll}>Choose all</Button>
         <Tool title="A quarter turn against the clock" onClick={map('turn by 90', (b) => turned(b, 90))}>
@@ -34,7 +52,10 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
         <Tool title="Top becomes bottom" onClick={map('mirror along v', (b) => mirrored(b, 'v'))}>
           Mirror v
         </Tool>
-        <Tool title="To 0..1 along u and along v, each by itself" onClick={map('fill the square', (b) => normalised(b, false))}>
+        <Tool
+          title="To 0..1 along u and along v, each by itself"
+          onClick={map('fill the square', (b) => normalised(b, false))}
+        >
           Fill square
         </Tool>
         <Tool title="Into 0..1, in its proportions" onClick={map('fit into the square', (b) => normalised(b, true))}>
@@ -43,17 +64,29 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
       </Row>
       <Row label="Lay anew">
         <Pick label="Axis" value={axis} options={AXES} set={setAxis} />
-        <Tool title="Flat, as seen along the axis, in its proportions" onClick={lay('lay planar', { do: 'planar', about: axis })}>
+        <Tool
+          title="Flat, as seen along the axis, in its proportions"
+          onClick={lay('lay planar', { do: 'planar', about: axis })}
+        >
           Planar
         </Tool>
-        <Tool title="u around the axis, v along it" onClick={lay('lay cylindrical', { do: 'cylindrical', about: axis })}>
+        <Tool
+          title="u around the axis, v along it"
+          onClick={lay('lay cylindrical', { do: 'cylindrical', about: axis })}
+        >
           Cylindrical
         </Tool>
-        <Tool title="A disc or a cone: u around its middle, v outward" onClick={lay('unroll', { do: 'unroll', about: axis })}>
+        <Tool
+          title="A disc or a cone: u around its middle, v outward"
+          onClick={lay('unroll', { do: 'unroll', about: axis })}
+        >
           Unroll
         </Tool>
         <Box sx={{ width: '1px', height: 18, bgcolor: 'divider', mx: 0.5 }} />
-        <Tool title="A strip of quads on the whole square, evenly along its length" onClick={lay(`straighten along ${along}`, { do: 'straighten', along })}>
+        <Tool
+          title="A strip of quads on the whole square, evenly along its length"
+          onClick={lay(`straighten along ${along}`, { do: 'straighten', along })}
+        >
           Straighten
         </Tool>
         <Pick label="Along" value={along} options={{ u: 'along u', v: 'along v' }} set={setAlong} />
@@ -64,14 +97,26 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
 
 function Row({ label, children }: { readonly label: string; readonly children: ReactNode }): ReactElement {
   return (
-    <Box role="group" aria-label={label} sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 0.25, minHeight: 32 }}>
+    <Box
+      role="group"
+      aria-label={label}
+      sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 0.25, minHeight: 32 }}
+    >
       <Typography sx={{ color: 'text.secondary', width: 92, flex: 'none' }}>{label}</Typography>
       {children}
     </Box>
   );
 }
 
-function Tool({ title, onClick, children }: { readonly title: string; readonly onClick: () => void; readonly children: ReactNode }): ReactElement {
+function Tool({
+  title,
+  onClick,
+  children,
+}: {
+  readonly title: string;
+  readonly onClick: () => void;
+  readonly children: ReactNode;
+}): ReactElement {
   return (
     <Button title={title} onClick={onClick}>
       {children}

@@ -16,15 +16,27 @@ const FOOT = 24;
 const LEAST = 0.1;
 const MOST = 10;
 
-/** Speed along the way on the surface: its points are dragged, and rows spread or gather so that the same scroll runs faster or slower there. */
+/**
+ * Speed along the way on the surface: its points are dragged, and rows spread or gather so that the same scroll runs
+ * faster or slower there.
+ */
 export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
   const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
   const [axis, setAxis] = useState<Axis>('u');
   const [loops, setLoops] = useState('15');
   const part = useMemo(() => partOf(islands, chosen), [islands, chosen]);
-  const measured = useMemo(() => (chosen.size === 0 ? undefined : measuredPace(mesh, part, axis)), [mesh, part, axis, chosen]);
-  const drag = useRef<{ readonly index: number; readonly unit: number; readonly top: number; points: number[] }>(undefined);
-  const [dragged, setDragged] = useState<{ readonly points: readonly number[]; readonly unit: number; readonly top: number }>();
+  const measured = useMemo(
+    () => (chosen.size === 0 ? undefined : measuredPace(mesh, part, axis)),
+    [mesh, part, axis, chosen],
+  );
+  const drag = useRef<{ readonly index: number; readonly unit: number; readonly top: number; points: number[] }>(
+    undefined,
+  );
+  const [dragged, setDragged] = useState<{
+    readonly points: readonly number[];
+    readonly unit: number;
+    readonly top: number;
+  }>();
   const resting = useMemo(() => (measured ? pointsOf(measured) : []), [measured]);
   const points = dragged?.points ?? resting;
   const unit = measured ? unitOf(measured, points) : 1;

@@ -1,6 +1,15 @@
 import { boundsOf, moved, partOf, scaled, turned, type Bounds, type UvMap } from '@estela/core';
 import { Box, Button, CircularProgress } from '@mui/material';
-import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import {
+  useEffect,
+  useMemo,
+  useReducer,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactElement,
+} from 'react';
 import { useStore } from 'zustand';
 import { codedOf, tokens } from '../app/tokens.ts';
 import { StageNote } from '../bench/stage/Legend.tsx';
@@ -51,7 +60,8 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     if (!context || !over || size[0] === 0) return;
     const density = Math.min(devicePixelRatio, 2);
     const [width, height] = [Math.round(size[0] * density), Math.round(size[1] * density)];
-    for (const each of [context.canvas, over]) if (each.width !== width || each.height !== height) [each.width, each.height] = [width, height];
+    for (const each of [context.canvas, over])
+      if (each.width !== width || each.height !== height) [each.width, each.height] = [width, height];
     context.setTransform(density, 0, 0, density, 0, 0);
     drawSquare(context, frame, size);
     // Lines of a fine mesh would cover all that lies between them.
@@ -76,7 +86,14 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     if (!element) return undefined;
     const wheel = (event: WheelEvent): void => {
       event.preventDefault();
-      setFrame((before) => zoomed(before ?? fitted(element.clientWidth, element.clientHeight), Math.exp(-event.deltaY * 0.0015), event.offsetX, event.offsetY));
+      setFrame((before) =>
+        zoomed(
+          before ?? fitted(element.clientWidth, element.clientHeight),
+          Math.exp(-event.deltaY * 0.0015),
+          event.offsetX,
+          event.offsetY,
+        ),
+      );
     };
     element.addEventListener('wheel', wheel, { passive: false });
     return () => {
@@ -162,7 +179,15 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       onPointerUp={up}
       onPointerCancel={up}
       onKeyDown={key}
-      sx={{ position: 'relative', flex: 1, minHeight: 0, bgcolor: tokens.pit, overflow: 'hidden', touchAction: 'none', cursor: 'default' }}
+      sx={{
+        position: 'relative',
+        flex: 1,
+        minHeight: 0,
+        bgcolor: tokens.pit,
+        overflow: 'hidden',
+        touchAction: 'none',
+        cursor: 'default',
+      }}
     >
       <Box component="canvas" ref={canvas} aria-hidden="true" sx={LAYER} />
       <Box component="canvas" ref={triangles} aria-hidden="true" sx={LAYER} />
@@ -180,7 +205,10 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
   );
 }
 
-/** At the foot of the layout: what the worker is at, once that takes a moment, and the way to end it; what could not be done, and why; or else what can be done. */
+/**
+ * At the foot of the layout: what the worker is at, once that takes a moment, and the way to end it; what could not be
+ * done, and why; or else what can be done.
+ */
 function Foot({ fit }: { readonly fit: Fit }): ReactElement {
   const title = useStore(fit.working);
   const problem = useStore(fit.problem);
@@ -206,20 +234,28 @@ function Foot({ fit }: { readonly fit: Fit }): ReactElement {
       </StageNote>
     );
   return (
-    <Box sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}>
-      Click an island, Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and + -; wheel to look closer
+    <Box
+      sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}
+    >
+      Click an island, Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and + -; wheel to
+      look closer
     </Box>
   );
 }
 
 /** The map of a drag that has come to a place. */
-function mapOf(at: Drag, [x, y]: readonly [number, number], { shiftKey, ctrlKey }: { readonly shiftKey: boolean; readonly ctrlKey: boolean }): UvMap {
+function mapOf(
+  at: Drag,
+  [x, y]: readonly [number, number],
+  { shiftKey, ctrlKey }: { readonly shiftKey: boolean; readonly ctrlKey: boolean },
+): UvMap {
   const { from, to } = at.bounds!;
   const [u, v] = toUv(at.frame, x, y);
   const [su, sv] = toUv(at.frame, ...at.start);
   if (at.kind === 'scale' && at.anchor) {
     const [au, av] = [at.anchor[0] === 0 ? from[0] : to[0], at.anchor[1] === 0 ? from[1] : to[1]];
-    const by = (now: number, then: number, anchor: number): number => (Math.abs(then - anchor) < 1e-6 ? 1 : (now - anchor) / (then - anchor));
+    const by = (now: number, then: number, anchor: number): number =>
+      Math.abs(then - anchor) < 1e-6 ? 1 : (now - anchor) / (then - anchor);
     const [w, h] = [by(u, su, au), by(v, sv, av)];
     const alike = Math.abs(w) > Math.abs(h) ? w : h;
     return shiftKey ? scaled([au, av], alike, alike) : scaled([au, av], w, h);
@@ -245,21 +281,43 @@ function Handles({
 }): ReactElement {
   const [left, top] = toPixel(frame, ...from);
   const [right, bottom] = toPixel(frame, ...to);
-  const box = { position: 'absolute', width: 11, height: 11, m: '-5.5px', bgcolor: tokens.bone, border: `2px solid ${tokens.pit}` } as const;
+  const box = {
+    position: 'absolute',
+    width: 11,
+    height: 11,
+    m: '-5.5px',
+    bgcolor: tokens.bone,
+    border: `2px solid ${tokens.pit}`,
+  } as const;
   const start = (kind: 'scale' | 'turn', anchor?: readonly [0 | 1, 0 | 1]) => (event: PointerEvent) => {
     event.stopPropagation();
     begin(event, kind, anchor);
   };
   return (
     <>
-      <Box sx={{ position: 'absolute', left, top, width: right - left, height: bottom - top, outline: `1px dashed ${tokens.dim}`, pointerEvents: 'none' }} />
+      <Box
+        sx={{
+          position: 'absolute',
+          left,
+          top,
+          width: right - left,
+          height: bottom - top,
+          outline: `1px dashed ${tokens.dim}`,
+          pointerEvents: 'none',
+        }}
+      />
       {([0, 1] as const).flatMap((x) =>
         ([0, 1] as const).map((y) => (
           <Box
             key={`${String(x)}${String(y)}`}
             title="Scale; with Shift both ways alike"
             onPointerDown={start('scale', [x === 0 ? 1 : 0, y === 0 ? 1 : 0])}
-            sx={{ ...box, left: x === 0 ? left : right, top: y === 0 ? top : bottom, cursor: x === y ? 'nwse-resize' : 'nesw-resize' }}
+            sx={{
+              ...box,
+              left: x === 0 ? left : right,
+              top: y === 0 ? top : bottom,
+              cursor: x === y ? 'nwse-resize' : 'nesw-resize',
+            }}
           />
         )),
       )}

@@ -1,4 +1,15 @@
-import { islandsOf, mappedWithin, NOTHING_CHOSEN, partOf, type Bounds, type Fitted, type Fitting, type MeshData, type Refit, type UvMap } from '@estela/core';
+import {
+  islandsOf,
+  mappedWithin,
+  NOTHING_CHOSEN,
+  partOf,
+  type Bounds,
+  type Fitted,
+  type Fitting,
+  type MeshData,
+  type Refit,
+  type UvMap,
+} from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../api/client.ts';
 import { createKept, type Kept, type Storing } from '../app/kept.ts';
@@ -12,7 +23,8 @@ export const mapping =
     chosen.size === 0 ? NOTHING_CHOSEN : mappedWithin(mesh, partOf(islands, chosen), of);
 
 /**
- * The fitting of one mesh. What is asked for while the worker is at something is done after it, in order, with what is chosen then; until
+ * The fitting of one mesh. What is asked for while the worker is at something is done after it, in order, with what is
+ * chosen then; until
  * all is done nothing else can be chosen, and undo takes back what was asked for last.
  */
 export interface Fit {
@@ -25,7 +37,9 @@ export interface Fit {
   readonly chooseAll: () => void;
   /** Chooses one more island, or one less where it is chosen. */
   readonly toggle: (island: number) => void;
-  /** Changes the chosen islands' UVs, as one undo; they keep their islands, even where they come to lie on each other. */
+  /**
+   * Changes the chosen islands' UVs, as one undo; they keep their islands, even where they come to lie on each other.
+   */
   readonly change: (title: string, act: Change) => void;
   /** Lays or cuts the chosen islands anew, as one undo; settles once it is done, or is not to be. */
   readonly refit: (title: string, how: Refit) => Promise<void>;
@@ -58,7 +72,11 @@ interface Job {
 }
 
 /** `storing` keeps the mesh alone: what is chosen is not stored. */
-export function createFit(start: MeshData, storing: Pick<Storing<MeshData>, 'write' | 'recognise'>, worker: Refitter): Fit {
+export function createFit(
+  start: MeshData,
+  storing: Pick<Storing<MeshData>, 'write' | 'recognise'>,
+  worker: Refitter,
+): Fit {
   const islands = islandsOf(start);
   const all = createKept<Fitting>(
     { mesh: start, islands, chosen: new Set(islands.count === 1 ? [0] : []) },
@@ -79,7 +97,10 @@ export function createFit(start: MeshData, storing: Pick<Storing<MeshData>, 'wri
     const ended = waiting.filter((job) => !jobs.includes(job));
     waiting = jobs;
     const [first, ...rest] = jobs;
-    working.setState(first ? `${first.title}${rest.length === 0 ? '' : `, then ${rest.map((r) => r.title).join(', ')}`}` : '', true);
+    working.setState(
+      first ? `${first.title}${rest.length === 0 ? '' : `, then ${rest.map((r) => r.title).join(', ')}`}` : '',
+      true,
+    );
     all.hold(jobs.length > 0);
     for (const { end } of ended) end();
   };
@@ -87,7 +108,12 @@ export function createFit(start: MeshData, storing: Pick<Storing<MeshData>, 'wri
     if ('problem' in done) {
       // What was asked for after it counted on it.
       const lost = waiting.slice(1).map(({ title }) => `"${title}"`);
-      problem.setState(lost.length === 0 ? done.problem : `${done.problem} So ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`, true);
+      problem.setState(
+        lost.length === 0
+          ? done.problem
+          : `${done.problem} So ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`,
+        true,
+      );
       wait([]);
       return;
     }

@@ -40,7 +40,10 @@ export function pointsOf({ series, length }: Measured): number[] {
   return speeds.map((s) => Math.min(Math.max(s / middle, 0.05), 20));
 }
 
-/** Metres a UV unit that a relative speed of 1 stands for, where the curve goes through such points: the whole way has to fit in the extent. */
+/**
+ * Metres a UV unit that a relative speed of 1 stands for, where the curve goes through such points: the whole way has
+ * to fit in the extent.
+ */
 export function unitOf({ length, extent }: Measured, points: readonly number[]): number {
   const speed = speedThrough(points);
   const count = 256;

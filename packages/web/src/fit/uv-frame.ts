@@ -11,8 +11,14 @@ export const fitted = (width: number, height: number): UvFrame => {
   const side = Math.max(Math.min(width, height) * 0.82, 10);
   return { x: (width - side) / 2, y: (height - side) / 2, side };
 };
-export const toUv = ({ x, y, side }: UvFrame, px: number, py: number): readonly [number, number] => [(px - x) / side, (py - y) / side];
-export const toPixel = ({ x, y, side }: UvFrame, u: number, v: number): readonly [number, number] => [x + u * side, y + v * side];
+export const toUv = ({ x, y, side }: UvFrame, px: number, py: number): readonly [number, number] => [
+  (px - x) / side,
+  (py - y) / side,
+];
+export const toPixel = ({ x, y, side }: UvFrame, u: number, v: number): readonly [number, number] => [
+  x + u * side,
+  y + v * side,
+];
 /** Nearer or farther, a place under the pointer staying where it is. */
 export function zoomed(frame: UvFrame, by: number, px: number, py: number): UvFrame {
   const side = Math.min(Math.max(frame.side * by, 40), 20_000);

@@ -30,14 +30,22 @@ export class Build {
   }
 
   get settled(): boolean {
-    return !this.#parallel || this.gl.isContextLost() || Boolean(this.gl.getProgramParameter(this.#program, this.#parallel.COMPLETION_STATUS_KHR));
+    return (
+      !this.#parallel ||
+      this.gl.isContextLost() ||
+      Boolean(this.gl.getProgramParameter(this.#program, this.#parallel.COMPLETION_STATUS_KHR))
+    );
   }
 
   /** The linked program, or what the driver says is wrong with it. */
   finish(): WebGLProgram | { readonly log: string } {
     const { gl } = this;
     const linked = Boolean(gl.getProgramParameter(this.#program, gl.LINK_STATUS));
-    const log = linked ? '' : [...this.#shaders.map((s) => gl.getShaderInfoLog(s) ?? ''), gl.getProgramInfoLog(this.#program) ?? ''].join('\n').trim();
+    const log = linked
+      ? ''
+      : [...this.#shaders.map((s) => gl.getShaderInfoLog(s) ?? ''), gl.getProgramInfoLog(this.#program) ?? '']
+          .join('\n')
+          .trim();
     for (const shader of this.#shaders) gl.deleteShader(shader);
     if (linked) return this.#program;
     gl.deleteProgram(this.#program);

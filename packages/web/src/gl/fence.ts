@@ -1,4 +1,7 @@
-/** Tells when all that was asked of the graphics card so far is done. It is known from one task of the page to the next, no sooner. */
+/**
+ * Tells when all that was asked of the graphics card so far is done. It is known from one task of the page to the next,
+ * no sooner.
+ */
 export class Fence {
   readonly #sync: WebGLSync | null;
   readonly #start = performance.now();

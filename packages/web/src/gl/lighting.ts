@@ -1,12 +1,18 @@
 import { colorOfHex } from '@estela/core';
 
-/** Light from a direction: to it, its linear colour and strength, and how narrow it is (sharpness of a spherical Gaussian). */
+/**
+ * Light from a direction: to it, its linear colour and strength, and how narrow it is (sharpness of a spherical
+ * Gaussian).
+ */
 interface Lobe {
   readonly towards: readonly [number, number, number];
   readonly light: readonly [number, number, number];
   readonly sharpness: number;
 }
-/** Light from everywhere: from above, from the side and from below, and two soft lights; and one key light that makes highlights. */
+/**
+ * Light from everywhere: from above, from the side and from below, and two soft lights; and one key light that makes
+ * highlights.
+ */
 export interface Environment {
   readonly label: string;
   readonly above: readonly number[];
@@ -74,7 +80,11 @@ export interface Scene {
 const unit = (v: readonly number[]): number[] => v.map((c) => c / Math.hypot(...v));
 
 /** Hands an environment to the program in use. */
-export function setLight(gl: WebGL2RenderingContext, place: (name: string) => WebGLUniformLocation | null, name: EnvironmentName): void {
+export function setLight(
+  gl: WebGL2RenderingContext,
+  place: (name: string) => WebGLUniformLocation | null,
+  name: EnvironmentName,
+): void {
   const { above, level, below, lobes, key }: Environment = ENVIRONMENTS[name];
   gl.uniform3fv(place('stage_ambient'), [...above, ...level, ...below]);
   gl.uniform3fv(
@@ -90,7 +100,8 @@ export function setLight(gl: WebGL2RenderingContext, place: (name: string) => We
 }
 
 /**
- * The environment in GLSL. `blur` 0..1 is the roughness it is seen by: gradients and lobes grow wider and keep their energy
+ * The environment in GLSL. `blur` 0..1 is the roughness it is seen by: gradients and lobes grow wider and keep their
+ * energy
  * (a spherical Gaussian of sharpness k widened by a kernel of variance s has sharpness k / (1 + k s)).
  */
 export const ENVIRONMENT_GLSL = `uniform vec3 stage_ambient[3];
@@ -113,10 +124,14 @@ vec3 stage_environment(vec3 towards, float blur) {
 `;
 
 /**
- * Metallic-roughness shading by the reference equations of glTF 2.0, appendix B: Lambert and GGX with the height-correlated
- * Smith term and Schlick's Fresnel for the key light; for the environment the split sum with the fit of its second half by
- * B. Karis, "Physically based shading on mobile" (2014). Where the normal turns within a pixel, the key light's highlight is widened by its variance, so that
- * it does not sparkle (Y. Tokuyoshi and A. Kaplanyan, "Improved geometric specular antialiasing", 2019, with their constants). Linear light
+ * Metallic-roughness shading by the reference equations of glTF 2.0, appendix B: Lambert and GGX with the
+ * height-correlated
+ * Smith term and Schlick's Fresnel for the key light; for the environment the split sum with the fit of its second half
+ * by
+ * B. Karis, "Physically based shading on mobile" (2014). Where the normal turns within a pixel, the key light's
+ * highlight is widened by its variance, so that
+ * it does not sparkle (Y. Tokuyoshi and A. Kaplanyan, "Improved geometric specular antialiasing", 2019, with their
+ * constants). Linear light
  * in and out.
  */
 export const SHADING_GLSL = `const float STAGE_PI = 3.141592653589793;
@@ -142,7 +157,10 @@ vec3 stage_shade(vec3 base, float metallic, float rough, vec3 n, vec3 v) {
 }
 `;
 
-/** Khronos PBR Neutral tone mapper (Khronos Group, 2024): base colours up to 0.8 stay what they are, less the reflection at grazing angles; what is brighter is pressed below 1. */
+/**
+ * Khronos PBR Neutral tone mapper (Khronos Group, 2024): base colours up to 0.8 stay what they are, less the reflection
+ * at grazing angles; what is brighter is pressed below 1.
+ */
 export const TONE_GLSL = `vec3 stage_tone(vec3 color) {
   const float start = 0.8 - 0.04;
   const float desaturation = 0.15;

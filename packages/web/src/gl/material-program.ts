@@ -25,8 +25,12 @@ export class MaterialProgram {
   ) {
     this.key = MaterialProgram.keyOf(look, kind);
     this.looksBehind = kind === 'mesh' && looksBehind(look.glsl);
-    this.readsNormals = kind === 'mesh' && look.program.surface.lit && look.glsl.outputs.some((o) => o.name === 'normal');
-    this.refracts = kind === 'mesh' && look.program.surface.mode === 'blend' && look.glsl.outputs.some((o) => o.name === 'refraction');
+    this.readsNormals =
+      kind === 'mesh' && look.program.surface.lit && look.glsl.outputs.some((o) => o.name === 'normal');
+    this.refracts =
+      kind === 'mesh' &&
+      look.program.surface.mode === 'blend' &&
+      look.glsl.outputs.some((o) => o.name === 'refraction');
     this.#build = new Build(gl, surfaceShader(look.glsl, look.program.surface, kind));
   }
 
@@ -59,7 +63,10 @@ export class MaterialProgram {
     return this.#places?.of(name) ?? null;
   }
 
-  /** Makes it the current program and hands over the values of this moment and the images, of a material whose shader it is. */
+  /**
+   * Makes it the current program and hands over the values of this moment and the images, of a material whose shader it
+   * is.
+   */
   use({ uniforms, samplers }: GlslMaterial, moment: Moment, textures: Textures): void {
     if (!this.#places) return;
     const { gl } = this;

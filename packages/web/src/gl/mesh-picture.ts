@@ -32,7 +32,8 @@ void main() {
 `,
 };
 
-let shared: { readonly canvas: OffscreenCanvas; readonly gl: WebGL2RenderingContext; readonly places: Places } | undefined;
+let shared:
+  { readonly canvas: OffscreenCanvas; readonly gl: WebGL2RenderingContext; readonly places: Places } | undefined;
 
 /** One context for all of them; made anew where it was lost. */
 function studio(): typeof shared {
@@ -43,7 +44,10 @@ function studio(): typeof shared {
   return (shared = gl && program && !('log' in program) ? { canvas, gl, places: new Places(gl, program) } : undefined);
 }
 
-/** A mesh in greys, `size` pixels to a side; undefined where the browser draws none. The middle and radius are those of a ball about it. */
+/**
+ * A mesh in greys, `size` pixels to a side; undefined where the browser draws none. The middle and radius are those of
+ * a ball about it.
+ */
 export function meshPicture(mesh: MeshData, middle: Vector, radius: number, size: number): ImageBitmap | undefined {
   const at = studio();
   if (!at) return undefined;

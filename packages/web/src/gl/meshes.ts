@@ -5,7 +5,8 @@ import { ATTRIBUTES } from './attributes.ts';
 /** Every triangle with vertices of its own. */
 function spread(values: Float32Array, width: number, indices: Uint32Array): Float32Array {
   const result = new Float32Array(indices.length * width);
-  for (let i = 0; i < indices.length; i++) for (let k = 0; k < width; k++) result[i * width + k] = values[indices[i]! * width + k]!;
+  for (let i = 0; i < indices.length; i++)
+    for (let k = 0; k < width; k++) result[i * width + k] = values[indices[i]! * width + k]!;
   return result;
 }
 
@@ -63,7 +64,8 @@ export class GpuMesh {
   }
 
   /**
-   * Makes tangents, for those who read normals in them: by MikkTSpace (M. Mikkelsen, 2008), the standard that normal maps are baked by. They
+   * Makes tangents, for those who read normals in them: by MikkTSpace (M. Mikkelsen, 2008), the standard that normal
+   * maps are baked by. They
    * are taken with v turned up, so that a normal's y is up on the picture.
    */
   orient(): void {
@@ -72,7 +74,11 @@ export class GpuMesh {
     this.#oriented = uvs;
     const upright = spread(uvs, 2, indices);
     for (let i = 1; i < upright.length; i += 2) upright[i] = 1 - upright[i]!;
-    this.#send(ATTRIBUTES.tangent, generateTangents(spread(positions, 3, indices), spread(normals, 3, indices), upright), 4);
+    this.#send(
+      ATTRIBUTES.tangent,
+      generateTangents(spread(positions, 3, indices), spread(normals, 3, indices), upright),
+      4,
+    );
     this.gl.bindVertexArray(null);
   }
 

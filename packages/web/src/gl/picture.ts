@@ -1,4 +1,7 @@
-/** Half floats, where the context can draw into them; else sRGB bytes, which keep dark steps fine and cut what is brighter than white. */
+/**
+ * Half floats, where the context can draw into them; else sRGB bytes, which keep dark steps fine and cut what is
+ * brighter than white.
+ */
 function formatOf(gl: WebGL2RenderingContext): readonly [internal: number, type: number] {
   const floats = gl.getExtension('EXT_color_buffer_float') ?? gl.getExtension('EXT_color_buffer_half_float');
   return floats ? [gl.RGBA16F, gl.HALF_FLOAT] : [gl.SRGB8_ALPHA8, gl.UNSIGNED_BYTE];
@@ -39,7 +42,10 @@ export class Picture {
     gl.framebufferTexture2D(gl.FRAMEBUFFER, gl.DEPTH_ATTACHMENT, gl.TEXTURE_2D, this.#depth, 0);
   }
 
-  /** Puts its colour, with smaller ones made of it, and its depth where shaders can read them: in two texture units from `unit` on. */
+  /**
+   * Puts its colour, with smaller ones made of it, and its depth where shaders can read them: in two texture units from
+   * `unit` on.
+   */
   offer(unit: number): void {
     const { gl } = this;
     gl.activeTexture(gl.TEXTURE0 + unit);
@@ -71,7 +77,9 @@ export class Easel {
     this.#most = Math.max(0, ...(counts ?? []));
   }
 
-  /** Makes it what is drawn on, at a size in pixels and with so many samples for each, 0 for the pixel's middle alone. */
+  /**
+   * Makes it what is drawn on, at a size in pixels and with so many samples for each, 0 for the pixel's middle alone.
+   */
   bind(width: number, height: number, samples: number): void {
     const { gl } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.#frame);
@@ -97,7 +105,18 @@ export class Easel {
     picture.fit(width, height);
     gl.bindFramebuffer(gl.READ_FRAMEBUFFER, this.#frame);
     gl.bindFramebuffer(gl.DRAW_FRAMEBUFFER, picture.frame);
-    gl.blitFramebuffer(0, 0, width, height, 0, 0, width, height, gl.COLOR_BUFFER_BIT | (depth ? gl.DEPTH_BUFFER_BIT : 0), gl.NEAREST);
+    gl.blitFramebuffer(
+      0,
+      0,
+      width,
+      height,
+      0,
+      0,
+      width,
+      height,
+      gl.COLOR_BUFFER_BIT | (depth ? gl.DEPTH_BUFFER_BIT : 0),
+      gl.NEAREST,
+    );
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.#frame);
   }
 }

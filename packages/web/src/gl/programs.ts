@@ -2,7 +2,9 @@ import type { Look } from '../bench/look.ts';
 import { MaterialProgram } from './material-program.ts';
 import type { ViewKind } from './surface-shader.ts';
 
-/** The shader programs of one context: materials whose shaders are equal share one, for as long as any of them is shown. */
+/**
+ * The shader programs of one context: materials whose shaders are equal share one, for as long as any of them is shown.
+ */
 export class Programs {
   readonly #held = new Map<string, { readonly program: MaterialProgram; holders: number }>();
 

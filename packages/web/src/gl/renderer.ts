@@ -51,7 +51,10 @@ export interface CanvasSize {
 
 const isSeeThrough = ({ surface }: Drawn): boolean => surface.mode === 'blend' || surface.mode === 'add';
 
-/** How often in one picture what stands behind is copied anew, for surfaces that refract each other; later ones see what was there then. */
+/**
+ * How often in one picture what stands behind is copied anew, for surfaces that refract each other; later ones see what
+ * was there then.
+ */
 const MOST_LOOKS = 8;
 /** Texture units past those of a material's own images. */
 const BEHIND_UNIT = 16;
@@ -77,7 +80,15 @@ export class Renderer {
   }
 
   /** Draws the UV square once or tiled, over small squares of grey where it can be seen through. */
-  drawFlat(program: MaterialProgram, glsl: GlslMaterial, moment: Moment, textures: Textures, view: FlatView, width: number, height: number): void {
+  drawFlat(
+    program: MaterialProgram,
+    glsl: GlslMaterial,
+    moment: Moment,
+    textures: Textures,
+    view: FlatView,
+    width: number,
+    height: number,
+  ): void {
     const { gl } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, null);
     gl.viewport(0, 0, width, height);
@@ -93,12 +104,20 @@ export class Renderer {
   }
 
   /**
-   * Draws meshes as a camera sees them: the backdrop and what covers it first; then what looks at those; then what can be seen through, far
+   * Draws meshes as a camera sees them: the backdrop and what covers it first; then what looks at those; then what can
+   * be seen through, far
    * to near; films, and marks, last.
    */
-  drawScene(things: readonly Drawn[], textures: Textures, view: CameraView, scene: Scene, { width, height, samples }: CanvasSize): void {
+  drawScene(
+    things: readonly Drawn[],
+    textures: Textures,
+    view: CameraView,
+    scene: Scene,
+    { width, height, samples }: CanvasSize,
+  ): void {
     const { gl } = this;
-    const away = ({ model: m }: Drawn): number => Math.hypot(m[12]! - view.eye[0]!, m[13]! - view.eye[1]!, m[14]! - view.eye[2]!);
+    const away = ({ model: m }: Drawn): number =>
+      Math.hypot(m[12]! - view.eye[0]!, m[13]! - view.eye[1]!, m[14]! - view.eye[2]!);
     const parts = things.filter((t) => !t.film && !t.mark);
     const solid = parts.filter((t) => !isSeeThrough(t));
     const clear = parts.filter(isSeeThrough).sort((a, b) => away(b) - away(a));
@@ -132,7 +151,11 @@ export class Renderer {
     draw(things.filter((t) => t.mark));
     gl.depthMask(true);
     this.#easel.copyTo(this.#picture, width, height, false);
-    this.#show(width, height, things.some((t) => t.surface.lit) || scene.backdrop !== 'plain' ? 2 ** scene.exposure : 0);
+    this.#show(
+      width,
+      height,
+      things.some((t) => t.surface.lit) || scene.backdrop !== 'plain' ? 2 ** scene.exposure : 0,
+    );
   }
 
   #draw(thing: Drawn, textures: Textures, view: CameraView, scene: Scene, width: number, height: number): void {

@@ -1,7 +1,10 @@
 import { type GlslMaterial, type PixelInput, type Surface } from '@estela/core';
 import { ENVIRONMENT_GLSL, SHADING_GLSL, TONE_GLSL } from './lighting.ts';
 
-/** The UV square; a mesh; or the square as if a ball stood in it over a floor, so that what depends on the view can be told. */
+/**
+ * The UV square; a mesh; or the square as if a ball stood in it over a floor, so that what depends on the view can be
+ * told.
+ */
 export type ViewKind = 'flat' | 'mesh' | 'ball';
 
 export interface ShaderSources {
@@ -72,7 +75,10 @@ const BACKDROP = `vec3 stage_backdrop(vec2 pixel) {
 }
 `;
 
-/** What lies behind the surface: its picture, with smaller ones for rough surfaces, and its depth; the planes that depth is counted between. */
+/**
+ * What lies behind the surface: its picture, with smaller ones for rough surfaces, and its depth; the planes that depth
+ * is counted between.
+ */
 const BEHIND = `uniform sampler2D stage_behind;
 uniform sampler2D stage_behind_depth;
 uniform vec2 stage_planes;
@@ -93,7 +99,8 @@ const THICKNESS = 0.3;
 const BLUR_LEVELS = 5;
 
 /** Whether a surface shows or measures what stands behind it. */
-export const looksBehind = ({ outputs, inputs }: GlslMaterial): boolean => inputs.includes('gap') || outputs.some((o) => o.name === 'refraction');
+export const looksBehind = ({ outputs, inputs }: GlslMaterial): boolean =>
+  inputs.includes('gap') || outputs.some((o) => o.name === 'refraction');
 
 /** A mesh's colour as light, from what the material puts out. */
 function meshLight(has: (name: string) => boolean, lit: boolean): string {
@@ -108,7 +115,10 @@ function meshLight(has: (name: string) => boolean, lit: boolean): string {
   vec3 light = stage_shade(max(color.rgb, vec3(0.0)), clamp(${or('metallic', '0.0')}, 0.0, 1.0), rough, n, v)${has('emissive') ? ' + result_emissive.rgb' : ''};`;
 }
 
-/** Vertex and fragment shader that show a material: its colour on the square; lit, where it is to be, and before what stands behind it on a mesh. */
+/**
+ * Vertex and fragment shader that show a material: its colour on the square; lit, where it is to be, and before what
+ * stands behind it on a mesh.
+ */
 export function surfaceShader(material: GlslMaterial, surface: Surface, kind: ViewKind): ShaderSources {
   const has = (name: string): boolean => material.outputs.some((o) => o.name === name);
   const inputs: Record<PixelInput, string> = {
@@ -133,7 +143,11 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
     `  float alpha = clamp(${has('opacity') ? 'result_opacity' : 'color.a'}, 0.0, 1.0);`,
   ];
   const cutoff = has('cutoff') ? 'result_cutoff' : '0.5';
-  const place = ['  vec2 pixel = vec2(gl_FragCoord.x, stage_size.y - gl_FragCoord.y);', '  vec2 stage_at = v_uv;', '  vec2 stage_screen = pixel / stage_size;'];
+  const place = [
+    '  vec2 pixel = vec2(gl_FragCoord.x, stage_size.y - gl_FragCoord.y);',
+    '  vec2 stage_at = v_uv;',
+    '  vec2 stage_screen = pixel / stage_size;',
+  ];
   const shown =
     kind !== 'mesh'
       ? {
@@ -172,7 +186,8 @@ export function surfaceShader(material: GlslMaterial, surface: Surface, kind: Vi
 }
 
 /**
- * Light through a surface from what is behind it: bent by its index, blurred by its roughness; the surface itself lies over it by its opacity.
+ * Light through a surface from what is behind it: bent by its index, blurred by its roughness; the surface itself lies
+ * over it by its opacity.
  * Where the bent way ends at what stands in front of the surface, it is taken straight.
  */
 const REFRACTED = `  vec3 bent = refract(-v, n, 1.0 / max(result_refraction, 1.0));
@@ -182,7 +197,10 @@ const REFRACTED = `  vec3 bent = refract(-v, n, 1.0 / max(result_refraction, 1.0
   vec4 behind = textureLod(stage_behind, seen_at, rough * ${BLUR_LEVELS.toFixed(1)});
   fragment = mix(behind, vec4(light, 1.0), alpha);`;
 
-/** Shows a linear picture, drawn beside, in sRGB: lit ones by their exposure and through the tone mapper; where nothing covers it, the same grey always. */
+/**
+ * Shows a linear picture, drawn beside, in sRGB: lit ones by their exposure and through the tone mapper; where nothing
+ * covers it, the same grey always.
+ */
 export const COPY: ShaderSources = {
   vertex: WHOLE_VERTEX,
   fragment: `${HEAD}

@@ -10,7 +10,10 @@ export interface TextureSupply {
 
 interface Loaded {
   readonly texture: WebGLTexture;
-  /** The content it shows, or asked for in vain; null before the first. The test grid stands in while it loads, and where there is none. */
+  /**
+   * The content it shows, or asked for in vain; null before the first. The test grid stands in while it loads, and
+   * where there is none.
+   */
   content: string | undefined | null;
   loading: boolean;
 }
@@ -29,7 +32,8 @@ export class Textures {
     readonly changed: () => void,
   ) {
     // 16-bit pictures are kept as floats, with mipmaps, where the card can filter them.
-    this.#floats = gl.getExtension('EXT_color_buffer_float') !== null && gl.getExtension('OES_texture_float_linear') !== null;
+    this.#floats =
+      gl.getExtension('EXT_color_buffer_float') !== null && gl.getExtension('OES_texture_float_linear') !== null;
   }
 
   bind(slot: ImageSlot, unit: number): void {
@@ -79,12 +83,32 @@ export class Textures {
     const { gl } = this;
     gl.bindTexture(gl.TEXTURE_2D, texture);
     if (data instanceof Float32Array) {
-      gl.texImage2D(gl.TEXTURE_2D, 0, this.#floats ? gl.RGBA32F : gl.RGBA16F, width, height, 0, gl.RGBA, gl.FLOAT, data);
+      gl.texImage2D(
+        gl.TEXTURE_2D,
+        0,
+        this.#floats ? gl.RGBA32F : gl.RGBA16F,
+        width,
+        height,
+        0,
+        gl.RGBA,
+        gl.FLOAT,
+        data,
+      );
       gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, this.#floats ? 1000 : 0);
       if (this.#floats) gl.generateMipmap(gl.TEXTURE_2D);
       return;
     }
-    gl.texImage2D(gl.TEXTURE_2D, 0, color ? gl.SRGB8_ALPHA8 : gl.RGBA8, width, height, 0, gl.RGBA, gl.UNSIGNED_BYTE, data);
+    gl.texImage2D(
+      gl.TEXTURE_2D,
+      0,
+      color ? gl.SRGB8_ALPHA8 : gl.RGBA8,
+      width,
+      height,
+      0,
+      gl.RGBA,
+      gl.UNSIGNED_BYTE,
+      data,
+    );
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, 1000);
     gl.generateMipmap(gl.TEXTURE_2D);
   }
@@ -100,7 +124,11 @@ export class Textures {
     gl.samplerParameteri(sampler, gl.TEXTURE_WRAP_S, wrap);
     gl.samplerParameteri(sampler, gl.TEXTURE_WRAP_T, wrap);
     // Smaller than it is, a linear picture is read from its mipmaps; a nearest one keeps its dots.
-    gl.samplerParameteri(sampler, gl.TEXTURE_MIN_FILTER, slot.filter === 'linear' ? gl.LINEAR_MIPMAP_LINEAR : gl.NEAREST);
+    gl.samplerParameteri(
+      sampler,
+      gl.TEXTURE_MIN_FILTER,
+      slot.filter === 'linear' ? gl.LINEAR_MIPMAP_LINEAR : gl.NEAREST,
+    );
     gl.samplerParameteri(sampler, gl.TEXTURE_MAG_FILTER, filter);
     this.#samplers.set(key, sampler);
     return sampler;

@@ -63,8 +63,18 @@ export class UvPicture {
     this.#places = this.#buffers = this.#uvs = this.#part = this.#indices = undefined;
   };
 
-  /** `square` is the place of the UV square's upper left corner and its side, `size` that of the canvas, both in its own pixels. */
-  draw(mesh: MeshData, part: Part, square: readonly [number, number, number], size: readonly [number, number], others: UvInks, chosen: UvInks): void {
+  /**
+   * `square` is the place of the UV square's upper left corner and its side, `size` that of the canvas, both in its own
+   * pixels.
+   */
+  draw(
+    mesh: MeshData,
+    part: Part,
+    square: readonly [number, number, number],
+    size: readonly [number, number],
+    others: UvInks,
+    chosen: UvInks,
+  ): void {
     const gl = this.#gl;
     if (!gl || gl.isContextLost()) return;
     if (!this.#places) {

@@ -6,7 +6,10 @@ import { ImportTray } from '../sources/ImportTray.tsx';
 import type { SourcesStore } from '../sources/sources-store.ts';
 import { meshesOf } from './meshes-store.ts';
 
-/** What becomes of files that were dropped on a Stage: a mesh is brought into the project and handed on; pictures become sources. */
+/**
+ * What becomes of files that were dropped on a Stage: a mesh is brought into the project and handed on; pictures become
+ * sources.
+ */
 export function DropTray({
   files,
   sources,
@@ -25,7 +28,8 @@ export function DropTray({
   useEffect(
     () =>
       importer.subscribe(({ items: now }, { items: before }) => {
-        for (const { id, mesh } of now) if (mesh?.id !== undefined && before.find((b) => b.id === id)?.mesh?.id === undefined) handOn(mesh.id);
+        for (const { id, mesh } of now)
+          if (mesh?.id !== undefined && before.find((b) => b.id === id)?.mesh?.id === undefined) handOn(mesh.id);
         // What went well needs no list.
         if (now.length > 0 && now.every((item) => item.stage === 'done')) setTimeout(importer.clear, 1500);
       }),

@@ -12,7 +12,13 @@ import type { MeshesStore } from './meshes-store.ts';
 export const MESHES = 'meshes';
 
 /** The meshes of a project; each opens in Fit. */
-export function MeshCards({ store, sought }: { readonly store: MeshesStore; readonly sought: string }): ReactElement | null {
+export function MeshCards({
+  store,
+  sought,
+}: {
+  readonly store: MeshesStore;
+  readonly sought: string;
+}): ReactElement | null {
   const { meshes, status, message } = useStore(store);
   if (status === 'failed')
     return (
@@ -27,7 +33,11 @@ export function MeshCards({ store, sought }: { readonly store: MeshesStore; read
       <Typography id={MESHES} variant="h2" sx={{ mt: 2.5, mb: 1 }}>
         Meshes
       </Typography>
-      <Box component="ul" aria-label="Meshes" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(176px, 1fr))', gap: 1.5 }}>
+      <Box
+        component="ul"
+        aria-label="Meshes"
+        sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(176px, 1fr))', gap: 1.5 }}
+      >
         {found.map((mesh) => (
           <MeshCard key={mesh.id} mesh={mesh} />
         ))}
@@ -39,7 +49,12 @@ export function MeshCards({ store, sought }: { readonly store: MeshesStore; read
 function MeshCard({ mesh }: { readonly mesh: StoredMesh }): ReactElement {
   return (
     <CardItem>
-      <Box component={Link} to={`/projects/${mesh.projectId}/meshes/${mesh.id}`} aria-label={`Fit ${mesh.name}`} sx={{ display: 'block' }}>
+      <Box
+        component={Link}
+        to={`/projects/${mesh.projectId}/meshes/${mesh.id}`}
+        aria-label={`Fit ${mesh.name}`}
+        sx={{ display: 'block' }}
+      >
         <MeshPicture mesh={mesh} size={176} />
       </Box>
       <Box sx={{ px: 1, py: 0.75 }}>

@@ -7,7 +7,9 @@ import type { SourcesStore } from '../sources/sources-store.ts';
 // Reading files is a large part that most visits do without.
 const DropTray = lazy(async () => ({ default: (await import('./DropTray.tsx')).DropTray }));
 
-/** Takes files that are dropped on a Stage: meshes are brought into the project and handed on, pictures become sources. */
+/**
+ * Takes files that are dropped on a Stage: meshes are brought into the project and handed on, pictures become sources.
+ */
 export function MeshDrop({
   sources,
   words,
@@ -39,7 +41,14 @@ export function MeshDrop({
         setOver(false);
         setFiles([...event.dataTransfer.files]);
       }}
-      sx={{ position: 'relative', flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', bgcolor: tokens.pit }}
+      sx={{
+        position: 'relative',
+        flex: 1,
+        minHeight: 0,
+        display: 'flex',
+        flexDirection: 'column',
+        bgcolor: tokens.pit,
+      }}
     >
       {children}
       {over && <DropHint words={words} />}

@@ -61,7 +61,13 @@ export function MeshMenu({
 }
 
 /** Starts a mesh of the project from a shape. */
-export function NewMeshButton({ store, failed }: { readonly store: MeshesStore; readonly failed: (why: string) => void }): ReactElement {
+export function NewMeshButton({
+  store,
+  failed,
+}: {
+  readonly store: MeshesStore;
+  readonly failed: (why: string) => void;
+}): ReactElement {
   const navigate = useNavigate();
   const start = async (shape: ShapeName): Promise<void> => {
     const name = freeName(SHAPES[shape].label.toLowerCase(), store.getState().meshes);

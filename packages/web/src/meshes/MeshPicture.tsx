@@ -31,7 +31,15 @@ export function MeshPicture({ mesh, size }: { readonly mesh: StoredMesh; readonl
       {failed ? (
         <Box sx={{ color: tokens.coral }}>cannot be read</Box>
       ) : (
-        <Box component="canvas" ref={canvas} width={size * 2} height={size * 2} role="img" aria-label={mesh.name} sx={{ width: size, height: size }} />
+        <Box
+          component="canvas"
+          ref={canvas}
+          width={size * 2}
+          height={size * 2}
+          role="img"
+          aria-label={mesh.name}
+          sx={{ width: size, height: size }}
+        />
       )}
     </Box>
   );

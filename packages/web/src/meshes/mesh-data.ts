@@ -39,7 +39,11 @@ export function shapeData(name: ShapeName, subdivisions?: number | null): MeshDa
 }
 
 /** The middle of a mesh's box, the box's sides, and how far its corners are from the middle. */
-export function extentOf({ positions }: MeshData): { readonly middle: Vector; readonly size: Vector; readonly radius: number } {
+export function extentOf({ positions }: MeshData): {
+  readonly middle: Vector;
+  readonly size: Vector;
+  readonly radius: number;
+} {
   const [low, high] = [
     [Infinity, Infinity, Infinity],
     [-Infinity, -Infinity, -Infinity],

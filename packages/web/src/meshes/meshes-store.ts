@@ -20,7 +20,10 @@ export interface MeshesStore extends StoreApi<MeshesState> {
   /** A mesh as it is stored now. */
   readonly newest: (id: string) => Promise<StoredMesh>;
   /** Which of these contents is stored now, if any, with its version. */
-  readonly recognise: (id: string, sent: readonly MeshData[]) => Promise<{ readonly mesh: MeshData; readonly version: number } | undefined>;
+  readonly recognise: (
+    id: string,
+    sent: readonly MeshData[],
+  ) => Promise<{ readonly mesh: MeshData; readonly version: number } | undefined>;
   readonly rename: (id: string, name: string) => Promise<StoredMesh>;
   readonly remove: (id: string) => Promise<void>;
   /** Stores a deleted mesh again, under its name and id. */
@@ -46,7 +49,8 @@ function createMeshesStore(projectId: string): MeshesStore {
     if (!mesh) throw new Error('This mesh is gone.');
     return put(mesh);
   };
-  const fileOf = async (mesh: MeshData, name: string): Promise<Blob> => new Blob([await meshFiles().glb(mesh, name)], { type: 'model/gltf-binary' });
+  const fileOf = async (mesh: MeshData, name: string): Promise<Blob> =>
+    new Blob([await meshFiles().glb(mesh, name)], { type: 'model/gltf-binary' });
   return {
     ...store,
     projectId,

@@ -1,5 +1,14 @@
 import { check, COPY_LIMIT, parse, SHAPES, SUBDIVISION_LIMIT, type Copies, type Vector } from '@estela/core';
-import { Box, Button, ListSubheader, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  ListSubheader,
+  MenuItem,
+  Select,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from '@mui/material';
 import { useMemo, type ReactElement, type ReactNode } from 'react';
 import type { Material, SetItem, StoredMesh } from '../api/client.ts';
 import { NumberField } from '../app/NumberField.tsx';
@@ -8,7 +17,10 @@ import { PlanCurve } from './PlanCurve.tsx';
 
 const small = { height: 26, fontSize: 13, minWidth: 0, '& .MuiSelect-select': { pl: 1, py: 0 } } as const;
 
-/** All that can be set of one thing on a set. `change` takes a title for undo, and a group for what is changed little by little. */
+/**
+ * All that can be set of one thing on a set. `change` takes a title for undo, and a group for what is changed little by
+ * little.
+ */
 export function Inspector({
   item,
   meshes,
@@ -69,7 +81,9 @@ export function Inspector({
               {m.name}
             </MenuItem>
           ))}
-          {!isShape(item.mesh) && !meshes.some((m) => m.id === item.mesh) && <MenuItem value={item.mesh}>a deleted mesh</MenuItem>}
+          {!isShape(item.mesh) && !meshes.some((m) => m.id === item.mesh) && (
+            <MenuItem value={item.mesh}>a deleted mesh</MenuItem>
+          )}
         </Select>
         {isShape(item.mesh) && !item.film && (
           <NumberField
@@ -91,7 +105,10 @@ export function Inspector({
           displayEmpty
           renderValue={() => material?.title ?? (item.material === null ? 'none yet' : 'a deleted one')}
           onChange={(event) => {
-            change('another material', { material: event.target.value === '' ? null : event.target.value, variant: null });
+            change('another material', {
+              material: event.target.value === '' ? null : event.target.value,
+              variant: null,
+            });
           }}
           inputProps={{ 'aria-label': 'Material of the thing' }}
           sx={{ ...small, flex: 1 }}
@@ -253,7 +270,11 @@ function CopiesRows({
               max={1000}
               width={56}
               set={(value) => {
-                set('step of copies', { ...copies, step: copies.step.map((v, i) => (i === k ? value : v)) as unknown as Vector }, `${item.id} step ${axis}`);
+                set(
+                  'step of copies',
+                  { ...copies, step: copies.step.map((v, i) => (i === k ? value : v)) as unknown as Vector },
+                  `${item.id} step ${axis}`,
+                );
               }}
             />
           ))}

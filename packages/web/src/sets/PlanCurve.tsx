@@ -7,7 +7,10 @@ import { arrowStep } from '../bench/values/arrow-keys.ts';
 type Curve = Extract<Copies, { kind: 'curve' }>;
 const SIDE = 190;
 
-/** A curve on the floor, seen from above: x to the right, z towards the viewer. Its points are dragged, or moved by the arrow keys. */
+/**
+ * A curve on the floor, seen from above: x to the right, z towards the viewer. Its points are dragged, or moved by the
+ * arrow keys.
+ */
 export function PlanCurve({
   curve,
   id,
@@ -50,7 +53,9 @@ export function PlanCurve({
       >
         <path d={`M${String(SIDE / 2)} 0V${String(SIDE)}M0 ${String(SIDE / 2)}H${String(SIDE)}`} stroke={tokens.row} />
         <polyline
-          points={[...points, ...(curve.closed ? [points[0]!] : [])].map(([x, z]) => `${String(toPixel(x))},${String(toPixel(z))}`).join(' ')}
+          points={[...points, ...(curve.closed ? [points[0]!] : [])]
+            .map(([x, z]) => `${String(toPixel(x))},${String(toPixel(z))}`)
+            .join(' ')}
           fill="none"
           stroke={tokens.dim}
           strokeDasharray="3 3"

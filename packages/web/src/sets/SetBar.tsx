@@ -29,7 +29,18 @@ export function SetBar({
   const speed = useStore(clock, (s) => s.speed);
   const { scene } = set;
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, height: 36, px: 0.75, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+    <Box
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 0.75,
+        height: 36,
+        px: 0.75,
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+      }}
+    >
       <Tooltip title={playing ? 'Pause' : 'Play'}>
         <IconButton
           aria-label={playing ? 'Pause' : 'Play'}
@@ -93,7 +104,11 @@ export function SetBar({
           change('exposure', { scene: { ...scene, exposure } }, 'exposure');
         }}
       />
-      <Typography noWrap title="Time of a frame" sx={{ ml: 'auto', color: 'text.secondary', fontSize: 12, fontVariantNumeric: 'tabular-nums' }}>
+      <Typography
+        noWrap
+        title="Time of a frame"
+        sx={{ ml: 'auto', color: 'text.secondary', fontSize: 12, fontVariantNumeric: 'tabular-nums' }}
+      >
         {milliseconds !== undefined && `${milliseconds.toFixed(0)} ms`}
         {scale < 1 && ` at ${String(Math.round(scale * 100))}%`}
       </Typography>

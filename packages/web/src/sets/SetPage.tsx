@@ -58,7 +58,14 @@ export function SetPage(): ReactElement {
   return <SetView {...opened} setId={setId} reopen={reopen} />;
 }
 
-function SetView({ kept, refresh, project, materials, setId, reopen }: Opened & { readonly setId: string; readonly reopen: () => void }): ReactElement {
+function SetView({
+  kept,
+  refresh,
+  project,
+  materials,
+  setId,
+  reopen,
+}: Opened & { readonly setId: string; readonly reopen: () => void }): ReactElement {
   const store = setsOf(project.id);
   const set = useStore(kept, (s) => s.value);
   const meshes = useStore(meshesOf(project.id), (s) => s.meshes);
@@ -96,7 +103,12 @@ function SetView({ kept, refresh, project, materials, setId, reopen }: Opened & 
   const items = useMemo(() => {
     const all = placed?.items ?? [];
     const one = all.find((i) => i.key === chosenId && !i.film);
-    return one?.placing && box ? [...all, { key: 'mark', mark: true, mesh: box, look: lensLooks().paint, placing: { ...one.placing, copies: null } }] : all;
+    return one?.placing && box
+      ? [
+          ...all,
+          { key: 'mark', mark: true, mesh: box, look: lensLooks().paint, placing: { ...one.placing, copies: null } },
+        ]
+      : all;
   }, [placed, chosenId, box]);
   const scene = useMemo(() => sceneOf(set), [set]);
   // The view that is kept, at first; later ones are where the hand left them.
@@ -119,7 +131,14 @@ function SetView({ kept, refresh, project, materials, setId, reopen }: Opened & 
   return (
     <>
       <TopBar>
-        <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }, { to: `/projects/${project.id}/sets`, label: 'Sets' }]} here={set.name} />
+        <Place
+          links={[
+            { to: '/', label: 'Shelf' },
+            { label: project.name },
+            { to: `/projects/${project.id}/sets`, label: 'Sets' },
+          ]}
+          here={set.name}
+        />
         <SavingWords kept={kept} refresh={refresh} reopen={reopen} />
         <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
           <UndoRedo kept={kept} />
@@ -165,11 +184,36 @@ function SetView({ kept, refresh, project, materials, setId, reopen }: Opened & 
         {dialog}
       </TopBar>
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
-        <Box component="section" aria-label="Things" sx={{ width: 372, flex: 'none', minHeight: 0, overflow: 'auto', borderRight: 1, borderColor: 'divider' }}>
-          <Things kept={kept} items={set.items} chosen={chosen} choose={choose} put={put} meshes={meshes} materials={materials} />
-          {chosen && <Inspector key={chosen.id} item={chosen} meshes={meshes} materials={materials} width={extent?.size[0]} change={change} />}
+        <Box
+          component="section"
+          aria-label="Things"
+          sx={{ width: 372, flex: 'none', minHeight: 0, overflow: 'auto', borderRight: 1, borderColor: 'divider' }}
+        >
+          <Things
+            kept={kept}
+            items={set.items}
+            chosen={chosen}
+            choose={choose}
+            put={put}
+            meshes={meshes}
+            materials={materials}
+          />
+          {chosen && (
+            <Inspector
+              key={chosen.id}
+              item={chosen}
+              meshes={meshes}
+              materials={materials}
+              width={extent?.size[0]}
+              change={change}
+            />
+          )}
         </Box>
-        <Box component="section" aria-label="Stage" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        <Box
+          component="section"
+          aria-label="Stage"
+          sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}
+        >
           <SetBar
             set={set}
             clock={clock}

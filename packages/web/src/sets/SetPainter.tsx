@@ -55,7 +55,11 @@ export function SetPainter({
     const quiet = async (): Promise<void> => {
       const start = performance.now();
       pictured = 0;
-      for (let now = start; now - start < PATIENCE && (pictured === 0 || now - pictured < QUIET); now = performance.now())
+      for (
+        let now = start;
+        now - start < PATIENCE && (pictured === 0 || now - pictured < QUIET);
+        now = performance.now()
+      )
         await new Promise((done) => setTimeout(done, 100));
     };
     const paint = async (): Promise<void> => {
@@ -76,5 +80,11 @@ export function SetPainter({
       controller.dispose();
     };
   }, [sets, meshes, materials, sources, targets]);
-  return <canvas ref={stage} aria-hidden="true" style={{ position: 'fixed', left: -2000, top: 0, width: 320, height: 180 }} />;
+  return (
+    <canvas
+      ref={stage}
+      aria-hidden="true"
+      style={{ position: 'fixed', left: -2000, top: 0, width: 320, height: 180 }}
+    />
+  );
 }

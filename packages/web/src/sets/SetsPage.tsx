@@ -31,7 +31,10 @@ export function SetsPage(): ReactElement {
         setOpened({ project, materials });
       },
       (error: unknown) => {
-        setProblem({ missing: error instanceof ApiError && (error.status === 404 || error.status === 400), message: sentence(error) });
+        setProblem({
+          missing: error instanceof ApiError && (error.status === 404 || error.status === 400),
+          message: sentence(error),
+        });
       },
     );
     return () => {
@@ -56,7 +59,11 @@ export function SetsPage(): ReactElement {
     );
   const { project, materials } = opened;
   const start = async (): Promise<void> => {
-    const set = await store.create({ name: freeName('new set', sets), ...EMPTY_SET, items: [newItem([], 'sphere', materials[0]?.id ?? null)] });
+    const set = await store.create({
+      name: freeName('new set', sets),
+      ...EMPTY_SET,
+      items: [newItem([], 'sphere', materials[0]?.id ?? null)],
+    });
     await navigate(`/projects/${projectId}/sets/${set.id}`);
   };
   return (
@@ -106,11 +113,27 @@ export function SetsPage(): ReactElement {
             detail="A set shows several materials, or several variants of one, together: a row without gaps, a bend lined with lamps."
           />
         )}
-        {sets.length > 0 && <SetPainter sets={sets} meshes={meshes} materials={materials} sources={sourcesOf(projectId)} targets={targets} />}
-        <Box component="ul" aria-label="Sets" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(280px, 1fr))', gap: 1.5 }}>
+        {sets.length > 0 && (
+          <SetPainter
+            sets={sets}
+            meshes={meshes}
+            materials={materials}
+            sources={sourcesOf(projectId)}
+            targets={targets}
+          />
+        )}
+        <Box
+          component="ul"
+          aria-label="Sets"
+          sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(280px, 1fr))', gap: 1.5 }}
+        >
           {sets.map((set) => (
             <CardItem key={set.id}>
-              <Box component={Link} to={`/projects/${projectId}/sets/${set.id}`} sx={{ display: 'block', color: 'text.primary', textDecoration: 'none' }}>
+              <Box
+                component={Link}
+                to={`/projects/${projectId}/sets/${set.id}`}
+                sx={{ display: 'block', color: 'text.primary', textDecoration: 'none' }}
+              >
                 <Box
                   component="canvas"
                   ref={(canvas: HTMLCanvasElement | null) => {
@@ -133,7 +156,9 @@ export function SetsPage(): ReactElement {
                       </Typography>
                     );
                   })}
-                  {set.items.length > 5 && <Typography sx={{ color: 'text.secondary' }}>and {set.items.length - 5} more</Typography>}
+                  {set.items.length > 5 && (
+                    <Typography sx={{ color: 'text.secondary' }}>and {set.items.length - 5} more</Typography>
+                  )}
                 </Box>
               </Box>
             </CardItem>

@@ -28,7 +28,9 @@ export function Things({
   return (
     <>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, px: 1, height: 36 }}>
-        <Typography sx={{ fontWeight: 600, mr: 'auto' }}>{items.length === 1 ? '1 thing' : `${String(items.length)} things`}</Typography>
+        <Typography sx={{ fontWeight: 600, mr: 'auto' }}>
+          {items.length === 1 ? '1 thing' : `${String(items.length)} things`}
+        </Typography>
         <MeshMenu label="Add a thing" main meshes={meshes} take={put} />
         <Button
           disabled={!chosen}
@@ -57,7 +59,11 @@ export function Things({
           Nothing stands here yet. Add a shape, or a mesh of the project.
         </Box>
       ) : (
-        <Box component="ul" aria-label="Things on the set" sx={{ m: 0, p: 0, listStyle: 'none', borderTop: 1, borderBottom: 1, borderColor: 'divider' }}>
+        <Box
+          component="ul"
+          aria-label="Things on the set"
+          sx={{ m: 0, p: 0, listStyle: 'none', borderTop: 1, borderBottom: 1, borderColor: 'divider' }}
+        >
           {items.map((item) => {
             const [mesh, dress] = nameOfItem(item, meshes, materials);
             const isChosen = item.id === chosen?.id;
@@ -79,7 +85,16 @@ export function Things({
                   }}
                 >
                   {mesh}
-                  <Box component="span" sx={{ ml: 1, color: 'text.secondary', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+                  <Box
+                    component="span"
+                    sx={{
+                      ml: 1,
+                      color: 'text.secondary',
+                      overflow: 'hidden',
+                      textOverflow: 'ellipsis',
+                      whiteSpace: 'nowrap',
+                    }}
+                  >
                     {dress}
                     {item.copies ? `, ${String(item.copies.count)} times` : ''}
                   </Box>

@@ -2,7 +2,11 @@ import { SHAPES } from '@estela/core';
 import type { Material, SetBody, SetItem, StoredMesh } from '../api/client.ts';
 import { isShape } from '../meshes/mesh-data.ts';
 
-export const EMPTY_SET: Omit<SetBody, 'name'> = { items: [], scene: { environment: 'studio', backdrop: 'room', exposure: 0 }, view: null };
+export const EMPTY_SET: Omit<SetBody, 'name'> = {
+  items: [],
+  scene: { environment: 'studio', backdrop: 'room', exposure: 0 },
+  view: null,
+};
 
 /** An id that no thing of the set has. */
 function freeId(items: readonly SetItem[]): string {
@@ -30,8 +34,14 @@ export function newItem(items: readonly SetItem[], mesh: string, material: strin
   };
 }
 
-export const withItem = (set: SetBody, item: SetItem): SetBody => ({ ...set, items: set.items.map((i) => (i.id === item.id ? item : i)) });
-export const withoutItem = (set: SetBody, id: string): SetBody => ({ ...set, items: set.items.filter((i) => i.id !== id) });
+export const withItem = (set: SetBody, item: SetItem): SetBody => ({
+  ...set,
+  items: set.items.map((i) => (i.id === item.id ? item : i)),
+});
+export const withoutItem = (set: SetBody, id: string): SetBody => ({
+  ...set,
+  items: set.items.filter((i) => i.id !== id),
+});
 
 /** The same thing once more, a little beside. */
 export function doubled(set: SetBody, item: SetItem): { readonly set: SetBody; readonly id: string } {
@@ -41,7 +51,11 @@ export function doubled(set: SetBody, item: SetItem): { readonly set: SetBody; r
 }
 
 /** What a thing is called: its mesh and what it is dressed in. */
-export function nameOfItem(item: SetItem, meshes: readonly StoredMesh[], materials: readonly Material[]): readonly [mesh: string, dress: string] {
+export function nameOfItem(
+  item: SetItem,
+  meshes: readonly StoredMesh[],
+  materials: readonly Material[],
+): readonly [mesh: string, dress: string] {
   const mesh = item.film
     ? 'Film over the view'
     : isShape(item.mesh)
@@ -49,6 +63,10 @@ export function nameOfItem(item: SetItem, meshes: readonly StoredMesh[], materia
       : (meshes.find((m) => m.id === item.mesh)?.name ?? 'a deleted mesh');
   const material = materials.find((m) => m.id === item.material);
   const dress =
-    item.material === null ? 'no material' : material ? `${material.title}${item.variant === null ? '' : `, ${item.variant}`}` : 'a deleted material';
+    item.material === null
+      ? 'no material'
+      : material
+        ? `${material.title}${item.variant === null ? '' : `, ${item.variant}`}`
+        : 'a deleted material';
   return [mesh, dress];
 }

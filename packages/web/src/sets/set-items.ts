@@ -16,7 +16,8 @@ function lookOf({ id, text }: Material): Look {
 
 let plain: Look | undefined;
 /** What a thing without a material, or with one that is gone, is shown in. */
-const plainLook = (): Look => (plain ??= derive('loop 1s at 30fps\nsurface lit opaque two-sided\nout color = (0.5, 0.5, 0.5)\n').look);
+const plainLook = (): Look =>
+  (plain ??= derive('loop 1s at 30fps\nsurface lit opaque two-sided\nout color = (0.5, 0.5, 0.5)\n').look);
 
 /** What does not stand where it should, as sentences. */
 export interface PlacedSet {
@@ -54,9 +55,22 @@ export async function placeSet(
     const material = materials.find((m) => m.id === item.material);
     if (item.material !== null && !material) problems.push('A material of this set was deleted.');
     const isOwn = item.material !== null && item.material === own?.id;
-    const look = isOwn ? variantLook(own.look, item.variant ?? own.variant) : material ? variantLook(lookOf(material), item.variant ?? undefined) : plainLook();
+    const look = isOwn
+      ? variantLook(own.look, item.variant ?? own.variant)
+      : material
+        ? variantLook(lookOf(material), item.variant ?? undefined)
+        : plainLook();
     const { id, position, turn, scale, copies, turning, delay, film } = item;
-    placed.push({ key: id, mesh, look, onClock: isOwn, placing: { position, turn, scale, copies }, turning, delay, film });
+    placed.push({
+      key: id,
+      mesh,
+      look,
+      onClock: isOwn,
+      placing: { position, turn, scale, copies },
+      turning,
+      delay,
+      film,
+    });
   }
   return { items: placed, problems: [...new Set(problems)] };
 }

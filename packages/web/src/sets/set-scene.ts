@@ -3,7 +3,8 @@ import type { Standpoint } from '../bench/stage/orbit.ts';
 import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName, type Scene } from '../gl/lighting.ts';
 
 /** The view that is kept with a set; undefined where none is. */
-export const standpointOf = ({ view }: SetBody): Standpoint | undefined => (view as unknown as Standpoint | null) ?? undefined;
+export const standpointOf = ({ view }: SetBody): Standpoint | undefined =>
+  (view as unknown as Standpoint | null) ?? undefined;
 
 /** How a set is lit; names that are not known here give the usual. */
 export const sceneOf = ({ scene }: SetBody): Scene => ({

@@ -22,7 +22,10 @@ export interface SetsStore extends StoreApi<SetsState> {
 function createSetsStore(projectId: string): SetsStore {
   const store = createStore<SetsState>(() => ({ status: 'loading', message: '', sets: [], deleted: undefined }));
   const put = (set: StoredSet): StoredSet => {
-    store.setState(({ sets }) => ({ status: 'ready', sets: [...sets.filter((s) => s.id !== set.id), set].sort((a, b) => a.name.localeCompare(b.name)) }));
+    store.setState(({ sets }) => ({
+      status: 'ready',
+      sets: [...sets.filter((s) => s.id !== set.id), set].sort((a, b) => a.name.localeCompare(b.name)),
+    }));
     return set;
   };
   return {

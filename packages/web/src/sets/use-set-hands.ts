@@ -18,8 +18,16 @@ const shares = (event: PointerEvent<HTMLElement>): readonly [number, number] => 
   return [(event.clientX - left) / width, (event.clientY - top) / height];
 };
 
-/** Choosing a thing by a click, and moving the chosen one: over the floor, or with Shift upright. The view is turned beside it. */
-export function useSetHands(kept: Kept<SetBody>, hands: MeshViewHands | undefined, chosen: SetItem | undefined, choose: (id: string) => void): SetHands {
+/**
+ * Choosing a thing by a click, and moving the chosen one: over the floor, or with Shift upright. The view is turned
+ * beside it.
+ */
+export function useSetHands(
+  kept: Kept<SetBody>,
+  hands: MeshViewHands | undefined,
+  chosen: SetItem | undefined,
+  choose: (id: string) => void,
+): SetHands {
   const drag = useRef<{ readonly item: SetItem; readonly from: Vector }>(undefined);
   const pressed = useRef<readonly [number, number]>([0, 0]);
   const pick = (event: PointerEvent<HTMLElement>): string | undefined => {
@@ -47,7 +55,9 @@ export function useSetHands(kept: Kept<SetBody>, hands: MeshViewHands | undefine
       const to = hands.orbit.placeOn(at.item.position, way, ...shares(event));
       if (!to) return;
       const round = (m: number): number => Math.round(Math.min(Math.max(m, -50), 50) * 100) / 100;
-      const position = at.item.position.map((p, k) => ((way === 'level') === (k === 1) ? p : round(p + to[k]! - at.from[k]!))) as unknown as Vector;
+      const position = at.item.position.map((p, k) =>
+        (way === 'level') === (k === 1) ? p : round(p + to[k]! - at.from[k]!),
+      ) as unknown as Vector;
       kept.preview(withItem(kept.settled(), { ...at.item, position }));
     },
     onPointerUp(event) {
@@ -64,15 +74,23 @@ export function useSetHands(kept: Kept<SetBody>, hands: MeshViewHands | undefine
 }
 
 /** A ball about all that stands there; undefined for nothing. */
-export function ballAbout(items: readonly StageItem[]): { readonly middle: Vector; readonly radius: number } | undefined {
+export function ballAbout(
+  items: readonly StageItem[],
+): { readonly middle: Vector; readonly radius: number } | undefined {
   const balls = items
     .filter((i) => !i.film)
     .flatMap(({ mesh, placing }) => {
       const { middle, radius } = extentOf(mesh);
-      return (placing ? instancesOf(placing) : [IDENTITY]).map((m) => ({ middle: transformed(m, middle), radius: radius * (placing?.scale ?? 1) }));
+      return (placing ? instancesOf(placing) : [IDENTITY]).map((m) => ({
+        middle: transformed(m, middle),
+        radius: radius * (placing?.scale ?? 1),
+      }));
     });
   if (balls.length === 0) return undefined;
-  const middle = [0, 1, 2].map((k) => balls.reduce((sum, b) => sum + b.middle[k]!, 0) / balls.length) as unknown as Vector;
-  const away = (b: { readonly middle: Vector }): number => Math.hypot(b.middle[0] - middle[0], b.middle[1] - middle[1], b.middle[2] - middle[2]);
+  const middle = [0, 1, 2].map(
+    (k) => balls.reduce((sum, b) => sum + b.middle[k]!, 0) / balls.length,
+  ) as unknown as Vector;
+  const away = (b: { readonly middle: Vector }): number =>
+    Math.hypot(b.middle[0] - middle[0], b.middle[1] - middle[1], b.middle[2] - middle[2]);
   return { middle, radius: Math.max(...balls.map((b) => away(b) + b.radius)) };
 }

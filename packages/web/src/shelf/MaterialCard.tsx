@@ -31,15 +31,30 @@ export function MaterialCard({
 }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
-  useEffect(() => (canvas.current ? player.show(canvas.current, material.text, sources) : undefined), [material.text, sources]);
+  useEffect(
+    () => (canvas.current ? player.show(canvas.current, material.text, sources) : undefined),
+    [material.text, sources],
+  );
   const choose = (action: (material: Material) => void) => (): void => {
     setMenu(null);
     action(material);
   };
   return (
     <CardItem>
-      <Box component={Link} to={`/materials/${material.id}`} aria-label={`Open ${material.title}`} sx={{ display: 'block', bgcolor: tokens.pit }}>
-        <Box component="canvas" ref={canvas} width={192} height={192} aria-hidden="true" sx={{ display: 'block', width: '100%', aspectRatio: '1' }} />
+      <Box
+        component={Link}
+        to={`/materials/${material.id}`}
+        aria-label={`Open ${material.title}`}
+        sx={{ display: 'block', bgcolor: tokens.pit }}
+      >
+        <Box
+          component="canvas"
+          ref={canvas}
+          width={192}
+          height={192}
+          aria-hidden="true"
+          sx={{ display: 'block', width: '100%', aspectRatio: '1' }}
+        />
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', pl: 1, pr: 0.5, height: 34 }}>
         <Typography component="h3" noWrap sx={{ flex: 1, fontWeight: 500 }}>

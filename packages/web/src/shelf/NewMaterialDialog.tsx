@@ -74,7 +74,11 @@ export function NewMaterialDialog({
           <Typography id="start-from" sx={{ mt: 1.5, mb: 1 }}>
             Start from
           </Typography>
-          <Box role="radiogroup" aria-labelledby="start-from" sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, 114px)', gap: 1.5 }}>
+          <Box
+            role="radiogroup"
+            aria-labelledby="start-from"
+            sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, 114px)', gap: 1.5 }}
+          >
             {starts.map(({ key, label, text }) => (
               <Box
                 key={key}

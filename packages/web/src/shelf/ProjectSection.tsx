@@ -17,7 +17,10 @@ export interface ShelfHost {
 
 const counted = (count: number): string => (count === 1 ? '1 material' : `${String(count)} materials`);
 
-/** A project on the Shelf: its notes, what can be done with it, and its materials, of which those that fit a search are shown. */
+/**
+ * A project on the Shelf: its notes, what can be done with it, and its materials, of which those that fit a search are
+ * shown.
+ */
 export function ProjectSection({
   shown,
   search,
@@ -32,7 +35,9 @@ export function ProjectSection({
   const supply = useMemo(() => supplyOf(() => sources), [sources]);
   const [exporting, setExporting] = useState(false);
   const wanted = search.trim().toLowerCase();
-  const found = materials.filter((m) => wanted === '' || m.title.toLowerCase().includes(wanted) || m.text.toLowerCase().includes(wanted));
+  const found = materials.filter(
+    (m) => wanted === '' || m.title.toLowerCase().includes(wanted) || m.text.toLowerCase().includes(wanted),
+  );
   if (wanted !== '' && found.length === 0 && !project.name.toLowerCase().includes(wanted)) return null;
   const close = (): void => {
     host.ask(undefined);
@@ -149,7 +154,10 @@ export function ProjectSection({
       {materials.length === 0 ? (
         <Typography sx={{ color: 'text.secondary' }}>No materials yet. &quot;New material&quot; starts one.</Typography>
       ) : (
-        <Box component="ul" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(192px, 1fr))', gap: 1.5 }}>
+        <Box
+          component="ul"
+          sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(192px, 1fr))', gap: 1.5 }}
+        >
           {found.map((material) => (
             <MaterialCard key={material.id} material={material} sources={supply} refs={sources} actions={actions} />
           ))}

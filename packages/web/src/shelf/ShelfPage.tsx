@@ -90,7 +90,17 @@ export function ShelfPage(): ReactElement {
               onChange={(event) => {
                 setSearch(event.target.value);
               }}
-              sx={{ ml: 2, width: 260, px: 1, height: 28, fontSize: 13, bgcolor: 'background.paper', border: 1, borderColor: 'divider', borderRadius: '3px' }}
+              sx={{
+                ml: 2,
+                width: 260,
+                px: 1,
+                height: 28,
+                fontSize: 13,
+                bgcolor: 'background.paper',
+                border: 1,
+                borderColor: 'divider',
+                borderRadius: '3px',
+              }}
             />
             <Box sx={{ ml: 'auto', display: 'flex', gap: 1 }}>
               <Button disabled={importing} onClick={() => file.current?.click()}>
@@ -128,10 +138,15 @@ export function ShelfPage(): ReactElement {
           />
         )}
         {status === 'ready' && projects.length === 0 && (
-          <Notice title="There is no project yet" detail="A project holds materials and the textures they use." action={newProject} />
+          <Notice
+            title="There is no project yet"
+            detail="A project holds materials and the textures they use."
+            action={newProject}
+          />
         )}
         {status === 'ready' && <UnsavedTexts projects={projects} />}
-        {status === 'ready' && projects.map((p) => <ProjectSection key={p.project.id} shown={p} search={search} host={host} />)}
+        {status === 'ready' &&
+          projects.map((p) => <ProjectSection key={p.project.id} shown={p} search={search} host={host} />)}
       </Box>
       {dialog}
       <Snackbar

@@ -19,7 +19,9 @@ export function UnsavedTexts({ projects }: { readonly projects: readonly ShelfPr
   }, [projects]);
   const here = new Set(projects.flatMap((p) => p.materials.map((m) => m.id)));
   // The newest of each.
-  const gone = drafts.filter((d, i) => !here.has(d.material) && drafts.findIndex((other) => other.material === d.material) === i);
+  const gone = drafts.filter(
+    (d, i) => !here.has(d.material) && drafts.findIndex((other) => other.material === d.material) === i,
+  );
   if (gone.length === 0) return null;
   return (
     <NoticeLine>

@@ -7,7 +7,11 @@ import { refsOf } from '../sources/supply.ts';
 import { pixels } from '../workers/pixels.ts';
 import type { Looked } from '../workers/pixels.worker.ts';
 
-const WORDS: Record<Shift, string> = { loop: 'does not loop', tile_u: 'does not tile across', tile_v: 'does not tile down' };
+const WORDS: Record<Shift, string> = {
+  loop: 'does not loop',
+  tile_u: 'does not tile across',
+  tile_v: 'does not tile down',
+};
 
 /** Milliseconds before anything is looked into: first the cards are to play. */
 const PATIENCE = 2500;
@@ -24,8 +28,17 @@ function lookAt(text: string, sources: readonly Source[]): Promise<Looked> {
   return answer;
 }
 
-/** Says on a card whether its material was proven to loop, was seen not to, or has errors; nothing where neither is known. */
-export function VerdictMark({ text, sources }: { readonly text: string; readonly sources: readonly Source[] }): ReactElement | null {
+/**
+ * Says on a card whether its material was proven to loop, was seen not to, or has errors; nothing where neither is
+ * known.
+ */
+export function VerdictMark({
+  text,
+  sources,
+}: {
+  readonly text: string;
+  readonly sources: readonly Source[];
+}): ReactElement | null {
   const [found, setFound] = useState<Looked>();
   useEffect(() => {
     let gone = false;
@@ -46,14 +59,28 @@ export function VerdictMark({ text, sources }: { readonly text: string; readonly
   if (found === 'errors') return <Mark words="errors" title="It has errors." ink={tokens.coral} />;
   const { verdicts, grave, notes } = found;
   const breaks = SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => WORDS[s]);
-  const title = breaks.length > 0 ? `It ${breaks.join(', ')}.` : 'It returns to its start after the loop, and meets itself a tile on where that is known.';
+  const title =
+    breaks.length > 0
+      ? `It ${breaks.join(', ')}.`
+      : 'It returns to its start after the loop, and meets itself a tile on where that is known.';
   const checks = `${String(grave)} ${grave === 1 ? 'check' : 'checks'}`;
-  if (grave > 0) return <Mark words={checks} title={`${checks} to look at, and ${String(notes)} notes. ${title}`} ink={tokens.coral} />;
+  if (grave > 0)
+    return (
+      <Mark words={checks} title={`${checks} to look at, and ${String(notes)} notes. ${title}`} ink={tokens.coral} />
+    );
   if (verdicts.loop === 'open') return <Mark words="does not loop" title={title} ink={tokens.coral} />;
   return verdicts.loop === 'unproven' ? null : <Mark words="loops" title={title} ink={tokens.dim} />;
 }
 
-function Mark({ words, title, ink }: { readonly words: string; readonly title: string; readonly ink: string }): ReactElement {
+function Mark({
+  words,
+  title,
+  ink,
+}: {
+  readonly words: string;
+  readonly title: string;
+  readonly ink: string;
+}): ReactElement {
   return (
     <Box component="span" title={title} sx={{ fontSize: 12, whiteSpace: 'nowrap', color: ink }}>
       {words}

@@ -11,7 +11,11 @@ interface Asked {
 }
 
 /** Runs an action and closes; where it is refused, says why and stays. */
-function useAction(close: () => void): { busy: boolean; message: string; run: (action: () => Promise<unknown>) => void } {
+function useAction(close: () => void): {
+  busy: boolean;
+  message: string;
+  run: (action: () => Promise<unknown>) => void;
+} {
   const [busy, setBusy] = useState(false);
   const [message, setMessage] = useState('');
   const run = (action: () => Promise<unknown>): void => {
@@ -32,7 +36,11 @@ export function NameDialog({
   label,
   start,
   act,
-}: Asked & { readonly label: string; readonly start: string; readonly act: (name: string) => Promise<unknown> }): ReactElement {
+}: Asked & {
+  readonly label: string;
+  readonly start: string;
+  readonly act: (name: string) => Promise<unknown>;
+}): ReactElement {
   const [name, setName] = useState(start);
   const { busy, message, run } = useAction(close);
   const submit = (event: SyntheticEvent): void => {
@@ -73,7 +81,13 @@ export function NameDialog({
 }
 
 /** Asks before something goes. */
-export function ConfirmDialog({ title, verb, close, detail, act }: Asked & { readonly detail: string; readonly act: () => Promise<unknown> }): ReactElement {
+export function ConfirmDialog({
+  title,
+  verb,
+  close,
+  detail,
+  act,
+}: Asked & { readonly detail: string; readonly act: () => Promise<unknown> }): ReactElement {
   const { busy, message, run } = useAction(close);
   return (
     <Dialog open onClose={close} fullWidth maxWidth="xs">

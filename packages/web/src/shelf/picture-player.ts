@@ -41,7 +41,14 @@ export class PicturePlayer {
 
   /** Shows a material on a canvas from now on; gives the function that ends it. */
   show(canvas: HTMLCanvasElement, text: string, sources: TextureSupply): () => void {
-    this.#cards.set(canvas, { canvas, look: derive(text).look, sources, program: undefined, visible: false, drawn: false });
+    this.#cards.set(canvas, {
+      canvas,
+      look: derive(text).look,
+      sources,
+      program: undefined,
+      visible: false,
+      drawn: false,
+    });
     this.#observer.observe(canvas);
     return () => {
       this.#observer.unobserve(canvas);
@@ -52,7 +59,10 @@ export class PicturePlayer {
   }
 
   #plan(): void {
-    if (this.#timer === undefined && [...this.#cards.values()].some((c) => c.visible && !(this.#still.matches && c.drawn))) {
+    if (
+      this.#timer === undefined &&
+      [...this.#cards.values()].some((c) => c.visible && !(this.#still.matches && c.drawn))
+    ) {
       this.#timer = setTimeout(() => {
         this.#timer = undefined;
         requestAnimationFrame(() => {
@@ -71,7 +81,8 @@ export class PicturePlayer {
     card.program ??= new MaterialProgram(gl, card.look, this.kind);
     if (!card.program.ready) return;
     const { width, height } = card.canvas;
-    if (this.#canvas.width !== width || this.#canvas.height !== height) [this.#canvas.width, this.#canvas.height] = [width, height];
+    if (this.#canvas.width !== width || this.#canvas.height !== height)
+      [this.#canvas.width, this.#canvas.height] = [width, height];
     let textures = this.#textures.get(card.sources);
     if (!textures)
       this.#textures.set(

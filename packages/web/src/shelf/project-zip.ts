@@ -14,7 +14,9 @@ interface Listing {
   readonly sets: readonly SetBody[];
 }
 /** A recipe that names a baked step's material by its file. */
-type ZipRecipe = Exclude<Recipe, { kind: 'step' }> | (Omit<Extract<Recipe, { kind: 'step' }>, 'materialId'> & { readonly material: string });
+type ZipRecipe =
+  | Exclude<Recipe, { kind: 'step' }>
+  | (Omit<Extract<Recipe, { kind: 'step' }>, 'materialId'> & { readonly material: string });
 
 /** Most bytes a project may unpack to. */
 const UNPACKED_LIMIT = 1024 * 2 ** 20;
@@ -59,7 +61,8 @@ export async function zipOf(project: Project): Promise<Blob> {
     listed.push({ file, name: source.name, recipe: recipeForZip(source, paths) });
   }
   const meshPaths = new Map(meshes.map((m) => [m.id, freePath(taken, 'meshes', slug(m.name), '.glb')]));
-  for (const mesh of meshes) files.set(meshPaths.get(mesh.id) ?? '', await bytesAt(meshAddress(mesh), `mesh ${mesh.name}`));
+  for (const mesh of meshes)
+    files.set(meshPaths.get(mesh.id) ?? '', await bytesAt(meshAddress(mesh), `mesh ${mesh.name}`));
   const listing: Listing = {
     estela: 1,
     name: project.name,
@@ -73,8 +76,15 @@ export async function zipOf(project: Project): Promise<Blob> {
   return new Blob([await pixels('import').zip(files)], { type: 'application/zip' });
 }
 
-/** A set whose things name their meshes and materials otherwise; shapes keep their names, and what is not known is left out. */
-function renamed({ name, items, scene, view }: SetBody, meshes: ReadonlyMap<string, string>, materials: ReadonlyMap<string, string>): SetBody {
+/**
+ * A set whose things name their meshes and materials otherwise; shapes keep their names, and what is not known is left
+ * out.
+ */
+function renamed(
+  { name, items, scene, view }: SetBody,
+  meshes: ReadonlyMap<string, string>,
+  materials: ReadonlyMap<string, string>,
+): SetBody {
   return {
     name,
     scene,
@@ -112,9 +122,11 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
   }
   const { estela, name, materials, sources } = listing;
   if (estela !== 1) throw new Error('Its project.json is of a kind this Estela does not know.');
-  if (typeof name !== 'string' || !Array.isArray(materials) || !Array.isArray(sources)) throw new Error('Its project.json lacks a name, materials or sources.');
+  if (typeof name !== 'string' || !Array.isArray(materials) || !Array.isArray(sources))
+    throw new Error('Its project.json lacks a name, materials or sources.');
   const { meshes = [], sets = [] } = listing;
-  if (!Array.isArray(meshes) || !Array.isArray(sets)) throw new Error('The meshes or sets of its project.json cannot be read.');
+  if (!Array.isArray(meshes) || !Array.isArray(sets))
+    throw new Error('The meshes or sets of its project.json cannot be read.');
   for (const [what, list, keys] of [
     ['material', materials, ['file']],
     ['source', sources, ['file', 'name']],
@@ -127,7 +139,15 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
   for (const { items } of sets)
     if (!Array.isArray(items) || !items.every((item) => isRecord(item) && typeof item.mesh === 'string'))
       throw new Error('A set in its project.json lacks its items.');
-  return { estela, name, notes: typeof listing.notes === 'string' ? listing.notes : '', materials, sources, meshes, sets };
+  return {
+    estela,
+    name,
+    notes: typeof listing.notes === 'string' ? listing.notes : '',
+    materials,
+    sources,
+    meshes,
+    sets,
+  };
 }
 
 /** Makes a new project of a zip; nothing is left behind where it is refused on the way. */
@@ -151,13 +171,15 @@ export async function projectFromZip(file: File): Promise<Project> {
   try {
     if (listing.notes !== '') await api.changeProject(project, { notes: listing.notes });
     const ids = new Map<string, string>();
-    for (const { file: path } of listing.materials) ids.set(path, (await api.createMaterial(project.id, new TextDecoder().decode(content(path)))).id);
+    for (const { file: path } of listing.materials)
+      ids.set(path, (await api.createMaterial(project.id, new TextDecoder().decode(content(path)))).id);
     for (const { file: path, name, recipe } of listing.sources) {
       const made = recipe?.kind === 'step' ? stepRecipe(recipe, ids) : recipe;
       await api.createSource(project.id, { name, file: new Blob([content(path)]), recipe: made });
     }
     const meshIds = new Map<string, string>();
-    for (const { file: path, name } of listing.meshes) meshIds.set(path, (await api.createMesh(project.id, { name, file: new Blob([content(path)]) })).id);
+    for (const { file: path, name } of listing.meshes)
+      meshIds.set(path, (await api.createMesh(project.id, { name, file: new Blob([content(path)]) })).id);
     for (const set of listing.sets) await api.createSet(project.id, renamed(set, meshIds, ids));
     return project;
   } catch (error) {
@@ -170,7 +192,10 @@ export async function projectFromZip(file: File): Promise<Project> {
   }
 }
 
-function stepRecipe({ material, ...rest }: Extract<ZipRecipe, { kind: 'step' }>, ids: ReadonlyMap<string, string>): Recipe | null {
+function stepRecipe(
+  { material, ...rest }: Extract<ZipRecipe, { kind: 'step' }>,
+  ids: ReadonlyMap<string, string>,
+): Recipe | null {
   const materialId = ids.get(material);
   return materialId === undefined ? null : { ...rest, materialId };
 }

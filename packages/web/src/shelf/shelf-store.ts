@@ -48,12 +48,19 @@ export const shelfActions = {
   writeNotes: (project: Project, notes: string) => andReload(api.changeProject(project, { notes })),
   deleteProject: (project: Project) => andReload(api.deleteProject(project)),
   /** Starts a material from a text, under a title of its own. */
-  createMaterial: (project: Project, title: string, text: string) => andReload(api.createMaterial(project.id, applyEdits(text, setTitle(parse(text), title)))),
+  createMaterial: (project: Project, title: string, text: string) =>
+    andReload(api.createMaterial(project.id, applyEdits(text, setTitle(parse(text), title)))),
   duplicateMaterial: ({ projectId, title, text }: Material) =>
     andReload(api.createMaterial(projectId, applyEdits(text, setTitle(parse(text), `${title} copy`)))),
   restoreMaterial: ({ id }: Material) => andReload(api.restoreMaterial(id)),
   /** The title stands in the text, so renaming edits the text. */
   renameMaterial: (material: Material, title: string) =>
-    andReload(api.saveMaterial(material.id, applyEdits(material.text, setTitle(parse(material.text), title)), material.revision)),
+    andReload(
+      api.saveMaterial(
+        material.id,
+        applyEdits(material.text, setTitle(parse(material.text), title)),
+        material.revision,
+      ),
+    ),
   deleteMaterial: (material: Material) => andReload(api.deleteMaterial(material)),
 };

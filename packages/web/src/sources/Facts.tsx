@@ -11,7 +11,8 @@ import { isPowerOfTwo, type Freshness, type Use } from './usage.ts';
 import type { ProjectSources } from './use-project.ts';
 
 const CHANNELS = ['', 'grey', 'grey and alpha', 'colour', 'colour and alpha'] as const;
-const bytes = (n: number): string => (n < 1024 * 1024 ? `${String(Math.max(1, Math.round(n / 1024)))} kB` : `${(n / 1024 / 1024).toFixed(1)} MB`);
+const bytes = (n: number): string =>
+  n < 1024 * 1024 ? `${String(Math.max(1, Math.round(n / 1024)))} kB` : `${(n / 1024 / 1024).toFixed(1)} MB`;
 
 /** How a source came about, in words. */
 function madeBy({ recipe, mime }: Source): string {
@@ -70,7 +71,10 @@ export function Facts({
     <>
       <Section title="What it is">
         <Box component="dl" sx={{ m: 0 }}>
-          {row('Size', `${String(width)} x ${String(height)}, ${fits ? 'powers of two' : 'not powers of two: old devices cannot repeat it'}`)}
+          {row(
+            'Size',
+            `${String(width)} x ${String(height)}, ${fits ? 'powers of two' : 'not powers of two: old devices cannot repeat it'}`,
+          )}
           {row(
             'Values',
             `${String(bits)} bits a channel, ${measures ? (CHANNELS[measures.channels] ?? '') : '...'}${measures && measures.frames > 1 ? `, first of ${String(measures.frames)} frames` : ''}`,
@@ -103,7 +107,9 @@ export function Facts({
       </Section>
       <Section title="Read by">
         {uses.length === 0 && (
-          <Typography sx={{ color: 'text.secondary' }}>No material. A line such as &apos;image mine = &quot;{source.name}&quot;&apos; reads it.</Typography>
+          <Typography sx={{ color: 'text.secondary' }}>
+            No material. A line such as &apos;image mine = &quot;{source.name}&quot;&apos; reads it.
+          </Typography>
         )}
         {uses.length > 0 && (
           <Box
@@ -140,7 +146,9 @@ export function Facts({
           </Box>
         )}
         {encodings.size > 1 && (
-          <Typography sx={{ color: tokens.coral, mt: 0.5 }}>It is read as {[...encodings].join(' and as ')}: one of them is likely wrong.</Typography>
+          <Typography sx={{ color: tokens.coral, mt: 0.5 }}>
+            It is read as {[...encodings].join(' and as ')}: one of them is likely wrong.
+          </Typography>
         )}
       </Section>
     </>

@@ -53,8 +53,10 @@ export function FlowEditor({
   const square = useRef<SVGSVGElement>(null);
   const stroke = useRef<FlowStroke>(undefined);
   const { strokes, smooth, size } = drawing;
-  const readAsColor = (name: string): boolean => usesOf(name, shown.materials).some((u) => u.image.encoding === 'color');
-  const chosen = picture ?? (pictures.find((p) => p.width === p.height && readAsColor(p.name)) ?? pictures[0])?.name ?? '';
+  const readAsColor = (name: string): boolean =>
+    usesOf(name, shown.materials).some((u) => u.image.encoding === 'color');
+  const chosen =
+    picture ?? (pictures.find((p) => p.width === p.height && readAsColor(p.name)) ?? pictures[0])?.name ?? '';
 
   const placeOf = (event: PointerEvent): { x: number; y: number } => {
     const box = square.current!.getBoundingClientRect();
@@ -65,9 +67,24 @@ export function FlowEditor({
 
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
-      <Box sx={{ flex: 1, minWidth: 0, display: 'grid', placeItems: 'center', p: 2, bgcolor: tokens.pit, containerType: 'size' }}>
+      <Box
+        sx={{
+          flex: 1,
+          minWidth: 0,
+          display: 'grid',
+          placeItems: 'center',
+          p: 2,
+          bgcolor: tokens.pit,
+          containerType: 'size',
+        }}
+      >
         <Box sx={{ position: 'relative', width: 'min(100cqw, 100cqh)', aspectRatio: '1' }}>
-          <PreviewStage text={previewText(chosen, view)} supply={editor.supply} version={editor.version} label="A picture drifting along the map" />
+          <PreviewStage
+            text={previewText(chosen, view)}
+            supply={editor.supply}
+            version={editor.version}
+            label="A picture drifting along the map"
+          />
           <Box
             component="svg"
             ref={square}
@@ -90,7 +107,8 @@ export function FlowEditor({
             onPointerUp={() => {
               const drawn = stroke.current;
               stroke.current = undefined;
-              if (drawn && drawn.points.length > 1) keep(withStroke(drawn), erasing ? 'still a part' : 'paint a stroke');
+              if (drawn && drawn.points.length > 1)
+                keep(withStroke(drawn), erasing ? 'still a part' : 'paint a stroke');
             }}
             onPointerCancel={() => {
               stroke.current = undefined;
@@ -110,7 +128,13 @@ export function FlowEditor({
               const [last, before] = [points.at(-1), points.at(-2)];
               const angle = last && before ? (Math.atan2(last.y - before.y, last.x - before.x) * 180) / Math.PI : 0;
               return (
-                <g key={i} stroke={s === 0 ? tokens.dim : tokens.amber} fill="none" strokeOpacity={0.9} pointerEvents="none">
+                <g
+                  key={i}
+                  stroke={s === 0 ? tokens.dim : tokens.amber}
+                  fill="none"
+                  strokeOpacity={0.9}
+                  pointerEvents="none"
+                >
                   <polyline
                     points={points.map((p) => `${String(p.x)},${String(p.y)}`).join(' ')}
                     strokeWidth={1.5}
@@ -239,7 +263,11 @@ export function FlowEditor({
             keep({ ...drawing, size: next }, 'change the size');
           }}
           channels="Red is the drift to the right, green upwards, 0.5 where it is still; blue how strong. 16 bits."
-          lines={[`image flow = "${source.name}" repeat linear data`, 'drift = uv |> sample(flow)', 'film = uv |> stream(picture, drift.xy, 2 laps, 0.15)']}
+          lines={[
+            `image flow = "${source.name}" repeat linear data`,
+            'drift = uv |> sample(flow)',
+            'film = uv |> stream(picture, drift.xy, 2 laps, 0.15)',
+          ]}
         />
       </Box>
     </Box>

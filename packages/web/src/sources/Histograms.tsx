@@ -7,7 +7,10 @@ import { faces, tokens } from '../app/tokens.ts';
 const NAMES = ['Red', 'Green', 'Blue', 'Alpha'] as const;
 const share = (value: number): string => value.toFixed(2);
 
-/** The values of each channel, 0 at the left to 1 at the right; heights are square roots, so that rare values are seen beside frequent ones. */
+/**
+ * The values of each channel, 0 at the left to 1 at the right; heights are square roots, so that rare values are seen
+ * beside frequent ones.
+ */
 export function Histograms({ of }: { readonly of: readonly Histogram[] }): ReactElement {
   return (
     <>
@@ -29,7 +32,15 @@ export function Histograms({ of }: { readonly of: readonly Histogram[] }): React
                 margin={{ top: 2, right: 0, bottom: 0, left: 0 }}
               >
                 <YAxis hide domain={[0, 'dataMax']} />
-                <Area type="step" dataKey="n" stroke={tokens.bone} fill={tokens.bone} fillOpacity={0.4} strokeWidth={1} isAnimationActive={false} />
+                <Area
+                  type="step"
+                  dataKey="n"
+                  stroke={tokens.bone}
+                  fill={tokens.bone}
+                  fillOpacity={0.4}
+                  strokeWidth={1}
+                  isAnimationActive={false}
+                />
               </AreaChart>
             </ResponsiveContainer>
           </Box>

@@ -40,7 +40,14 @@ export function ImportTray({ importer }: { readonly importer: Importer }): React
     <Box
       component="section"
       aria-label="Files brought in"
-      sx={{ flex: 'none', borderTop: 1, borderColor: 'divider', maxHeight: 260, display: 'flex', flexDirection: 'column' }}
+      sx={{
+        flex: 'none',
+        borderTop: 1,
+        borderColor: 'divider',
+        maxHeight: 260,
+        display: 'flex',
+        flexDirection: 'column',
+      }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: 2, height: 40, flex: 'none' }}>
         <Typography role="status">
@@ -98,7 +105,13 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
       <Typography noWrap title={name} sx={{ width: 220, maxWidth: '30%', flex: 'none' }}>
         {name}
       </Typography>
-      <Typography sx={{ minWidth: 90, flex: 'none', color: stage === 'refused' ? tokens.coral : stage === 'done' ? 'text.primary' : 'text.secondary' }}>
+      <Typography
+        sx={{
+          minWidth: 90,
+          flex: 'none',
+          color: stage === 'refused' ? tokens.coral : stage === 'done' ? 'text.primary' : 'text.secondary',
+        }}
+      >
         {WORDS[stage]}
       </Typography>
       {stage === 'asks frames' && (
@@ -113,10 +126,18 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
       )}
       {stage === 'asks uvs' && (
         <>
-          <Button variant="outlined" title="As seen from where its faces look" onClick={() => importer.answerUvs(id, 'planar')}>
+          <Button
+            variant="outlined"
+            title="As seen from where its faces look"
+            onClick={() => importer.answerUvs(id, 'planar')}
+          >
             Lay them flat
           </Button>
-          <Button variant="outlined" title="Around its upright axis" onClick={() => importer.answerUvs(id, 'cylindrical')}>
+          <Button
+            variant="outlined"
+            title="Around its upright axis"
+            onClick={() => importer.answerUvs(id, 'cylindrical')}
+          >
             Lay them around
           </Button>
           <Button onClick={() => importer.answerUvs(id, 'none')}>Bring it in without</Button>

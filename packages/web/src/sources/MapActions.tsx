@@ -69,7 +69,9 @@ export function MapActions({
           </Typography>
         </Box>
         <Typography sx={{ color: 'text.secondary', mt: 1 }}>
-          {uses.length === 0 ? 'No material reads it yet.' : `Read by ${[...new Set(uses.map((u) => u.material.title))].join(', ')}.`}
+          {uses.length === 0
+            ? 'No material reads it yet.'
+            : `Read by ${[...new Set(uses.map((u) => u.material.title))].join(', ')}.`}
         </Typography>
       </Section>
       <Section title="The map">
@@ -92,7 +94,11 @@ export function MapActions({
                 </MenuItem>
               ))}
           </Select>
-          <Typography role="status" aria-label="Storing" sx={{ color: editor.status === 'failed' ? tokens.coral : 'text.secondary' }}>
+          <Typography
+            role="status"
+            aria-label="Storing"
+            sx={{ color: editor.status === 'failed' ? tokens.coral : 'text.secondary' }}
+          >
             {editor.status === 'failed' ? `Not stored: ${editor.problem}` : editor.status}
           </Typography>
         </Box>

@@ -24,7 +24,9 @@ export function MovesDialog({
   const [moved, setMoved] = useState<ReadonlySet<string>>(new Set());
   const [problem, setProblem] = useState('');
   // An inverted channel is another value, and cannot stand in for what was read.
-  const moves = picks.flatMap((p, to): ChannelMove[] => (p.source === undefined || p.invert ? [] : [{ source: p.source, from: p.channel, to }]));
+  const moves = picks.flatMap((p, to): ChannelMove[] =>
+    p.source === undefined || p.invert ? [] : [{ source: p.source, from: p.channel, to }],
+  );
   const names = new Set(picks.map((p) => p.source));
   const [concerned] = useState(() => materials.filter((m) => m.program.images.some((i) => names.has(i.source))));
   const move = async ({ material, program }: ReadMaterial): Promise<void> => {
@@ -51,7 +53,17 @@ export function MovesDialog({
         {concerned.map((m) => {
           const result = moveReads(m.program, packed.name, moves);
           return (
-            <Box key={m.material.id} sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 38, borderTop: 1, borderColor: 'divider' }}>
+            <Box
+              key={m.material.id}
+              sx={{
+                display: 'flex',
+                alignItems: 'center',
+                gap: 1.5,
+                minHeight: 38,
+                borderTop: 1,
+                borderColor: 'divider',
+              }}
+            >
               <Typography sx={{ width: 140, flex: 'none' }}>{m.material.title}</Typography>
               {moved.has(m.material.id) ? (
                 <Typography sx={{ color: 'text.secondary' }}>moved, as a new revision</Typography>

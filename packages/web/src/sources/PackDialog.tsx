@@ -27,10 +27,20 @@ import { refOf } from './supply.ts';
 import type { ProjectSources } from './use-project.ts';
 
 const NAMES = ['Red', 'Green', 'Blue', 'Alpha'] as const;
-const START: readonly PickRecipe[] = [0, 1, 2, 3].map((c) => ({ channel: 0, invert: false, constant: c === 3 ? 1 : 0 }));
+const START: readonly PickRecipe[] = [0, 1, 2, 3].map((c) => ({
+  channel: 0,
+  invert: false,
+  constant: c === 3 ? 1 : 0,
+}));
 
 /** Builds one picture of channels of others; then offers to move the reads of the materials to it. */
-export function PackDialog({ shown, close }: { readonly shown: ProjectSources; readonly close: () => void }): ReactElement {
+export function PackDialog({
+  shown,
+  close,
+}: {
+  readonly shown: ProjectSources;
+  readonly close: () => void;
+}): ReactElement {
   const { store, sources } = shown;
   const [picks, setPicks] = useState(START);
   const [name, setName] = useState(() => freeName('packed.png', sources));
@@ -40,7 +50,10 @@ export function PackDialog({ shown, close }: { readonly shown: ProjectSources; r
   const [written, setWritten] = useState<Source>();
 
   const used = picks.map((p) => sources.find((s) => s.name === p.source));
-  const largest = used.reduce<Source | undefined>((best, s) => (s && (!best || s.width * s.height > best.width * best.height) ? s : best), undefined);
+  const largest = used.reduce<Source | undefined>(
+    (best, s) => (s && (!best || s.width * s.height > best.width * best.height) ? s : best),
+    undefined,
+  );
   const [width, height] = [largest?.width ?? 256, largest?.height ?? 256];
   const bits = used.some((s) => s?.bits === 16) ? 16 : 8;
 
@@ -73,7 +86,10 @@ export function PackDialog({ shown, close }: { readonly shown: ProjectSources; r
     setProblem('');
     try {
       setWritten(
-        await store.create({ name: name.trim(), file: fileOf(made.bytes), recipe: { kind: 'pack', width, height, bits, picks } }, `pack ${name.trim()}`),
+        await store.create(
+          { name: name.trim(), file: fileOf(made.bytes), recipe: { kind: 'pack', width, height, bits, picks } },
+          `pack ${name.trim()}`,
+        ),
       );
     } catch (error) {
       setProblem(sentence(error));
@@ -138,7 +154,11 @@ export function PackDialog({ shown, close }: { readonly shown: ProjectSources; r
           sx={{ mr: 'auto', width: 300 }}
         />
         <Button onClick={close}>Cancel</Button>
-        <Button variant="contained" disabled={!made || name.trim() === '' || used.every((s) => !s)} onClick={() => void write()}>
+        <Button
+          variant="contained"
+          disabled={!made || name.trim() === '' || used.every((s) => !s)}
+          onClick={() => void write()}
+        >
           Pack
         </Button>
       </DialogActions>

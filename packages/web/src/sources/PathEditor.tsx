@@ -36,7 +36,8 @@ function nearestSpan(drawing: PathDrawing, x: number, y: number): { after: numbe
   let best = { after: drawing.points.length - 1, away: Infinity };
   samples.forEach((s, i) => {
     const away = Math.hypot(s.x - x, s.y - y);
-    if (away < best.away) best = { after: Math.min(Math.floor((i / Math.max(samples.length - 1, 1)) * spans), spans - 1), away };
+    if (away < best.away)
+      best = { after: Math.min(Math.floor((i / Math.max(samples.length - 1, 1)) * spans), spans - 1), away };
   });
   return best;
 }
@@ -82,7 +83,12 @@ export function PathEditor({
     const at = placeOf(event);
     return withPoint(
       now.point,
-      now.part === 'place' ? at : { width: Math.round(Math.min(Math.max(2 * Math.hypot(at.x - point.x, at.y - point.y), 0.01), 1) * 1000) / 1000 },
+      now.part === 'place'
+        ? at
+        : {
+            width:
+              Math.round(Math.min(Math.max(2 * Math.hypot(at.x - point.x, at.y - point.y), 0.01), 1) * 1000) / 1000,
+          },
     );
   };
   const remove = (index: number): void => {
@@ -139,7 +145,10 @@ export function PathEditor({
       onBlur={(event) => {
         const value = Number(event.target.value);
         if (selected !== undefined && chosen && Number.isFinite(value) && Math.abs(value - chosen[key]) > 1e-6)
-          keep(withPoint(selected, { [key]: Math.min(Math.max(value, key === 'width' ? 0.001 : -1), 2) }), `set the ${label.toLowerCase()} of a point`);
+          keep(
+            withPoint(selected, { [key]: Math.min(Math.max(value, key === 'width' ? 0.001 : -1), 2) }),
+            `set the ${label.toLowerCase()} of a point`,
+          );
       }}
       slotProps={{ htmlInput: { inputMode: 'decimal' } }}
       sx={{ width: 88 }}
@@ -148,9 +157,24 @@ export function PathEditor({
 
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
-      <Box sx={{ flex: 1, minWidth: 0, display: 'grid', placeItems: 'center', p: 2, bgcolor: tokens.pit, containerType: 'size' }}>
+      <Box
+        sx={{
+          flex: 1,
+          minWidth: 0,
+          display: 'grid',
+          placeItems: 'center',
+          p: 2,
+          bgcolor: tokens.pit,
+          containerType: 'size',
+        }}
+      >
         <Box sx={{ position: 'relative', width: 'min(100cqw, 100cqh)', aspectRatio: '1' }}>
-          <PreviewStage text={previewText(pattern, repeats, laps)} supply={editor.supply} version={editor.version} label="A pattern running along the path" />
+          <PreviewStage
+            text={previewText(pattern, repeats, laps)}
+            supply={editor.supply}
+            version={editor.version}
+            label="A pattern running along the path"
+          />
           <Box
             component="svg"
             ref={square}
@@ -181,8 +205,22 @@ export function PathEditor({
                 pointerEvents="none"
               />
             ))}
-            <polyline className="path-line" points={line} fill="none" stroke="transparent" strokeWidth={12} vectorEffect="non-scaling-stroke" />
-            <polyline points={line} fill="none" stroke={tokens.bone} strokeWidth={1.5} vectorEffect="non-scaling-stroke" pointerEvents="none" />
+            <polyline
+              className="path-line"
+              points={line}
+              fill="none"
+              stroke="transparent"
+              strokeWidth={12}
+              vectorEffect="non-scaling-stroke"
+            />
+            <polyline
+              points={line}
+              fill="none"
+              stroke={tokens.bone}
+              strokeWidth={1.5}
+              vectorEffect="non-scaling-stroke"
+              pointerEvents="none"
+            />
             {points.map((p, i) => (
               <g key={i}>
                 {i === selected && (
@@ -259,8 +297,8 @@ export function PathEditor({
       <Box sx={{ width: 340, flex: 'none', overflow: 'auto', borderLeft: 1, borderColor: 'divider' }}>
         <Section title="Path">
           <Typography sx={{ color: 'text.secondary', mb: 1 }}>
-            Click to add a point, on the line to put one between. Drag points; drag the small square for the width. Double-click or Delete removes one. The
-            first is amber.
+            Click to add a point, on the line to put one between. Drag points; drag the small square for the width.
+            Double-click or Delete removes one. The first is amber.
           </Typography>
           <FormControlLabel
             control={

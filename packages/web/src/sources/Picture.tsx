@@ -62,7 +62,14 @@ export function Picture({ source, size }: { readonly source: Source; readonly si
   }, [hash, size]);
   return (
     <Box sx={{ position: 'relative', background: CLEAR_GROUND, lineHeight: 0 }}>
-      <Box component="canvas" ref={canvas} width={size} height={size} aria-hidden="true" sx={{ width: '100%', aspectRatio: '1' }} />
+      <Box
+        component="canvas"
+        ref={canvas}
+        width={size}
+        height={size}
+        aria-hidden="true"
+        sx={{ width: '100%', aspectRatio: '1' }}
+      />
       {failed && (
         <Box
           sx={{

@@ -6,7 +6,10 @@ import { derive } from '../bench/look.ts';
 import { StageController } from '../bench/stage/stage-controller.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 
-/** Plays a small material in a square, over the pixels a supply gives; `version` changes when they do. The UV square fills it whole. */
+/**
+ * Plays a small material in a square, over the pixels a supply gives; `version` changes when they do. The UV square
+ * fills it whole.
+ */
 export function PreviewStage({
   text,
   supply,

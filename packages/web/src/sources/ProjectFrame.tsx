@@ -8,7 +8,9 @@ import { UndoButtons } from '../app/UndoButtons.tsx';
 import type { SourcesStore } from './sources-store.ts';
 import type { ProjectSources } from './use-project.ts';
 
-/** The frame of every view of a project's sources: its place, undo, and what is shown while there is nothing to show. */
+/**
+ * The frame of every view of a project's sources: its place, undo, and what is shown while there is nothing to show.
+ */
 export function ProjectFrame({
   shown,
   here,

@@ -8,14 +8,18 @@ import { faces, tokens } from '../app/tokens.ts';
 export const SEAM_SEEN = 2;
 
 export const ratioText = (ratio: number): string => (ratio >= 999 ? 'over 999' : ratio.toFixed(ratio < 10 ? 2 : 0));
-export const verdictOf = (ratio: number): string => (ratio < 1.5 ? 'tiles' : ratio < SEAM_SEEN ? 'nearly tiles' : 'has a seam');
+export const verdictOf = (ratio: number): string =>
+  ratio < 1.5 ? 'tiles' : ratio < SEAM_SEEN ? 'nearly tiles' : 'has a seam';
 
 /** The numbers of both edges, in a line. */
 export function SeamNumbers({ seams }: { readonly seams: SeamMeasure }): ReactElement {
   const number = (words: string, { ratio }: EdgeMeasure): ReactElement => (
     <span>
       {words}{' '}
-      <Box component="span" sx={{ fontFamily: faces.figures, color: ratio < SEAM_SEEN ? 'text.primary' : tokens.coral }}>
+      <Box
+        component="span"
+        sx={{ fontFamily: faces.figures, color: ratio < SEAM_SEEN ? 'text.primary' : tokens.coral }}
+      >
         {ratioText(ratio)}
       </Box>
     </span>
@@ -31,7 +35,10 @@ export function SeamNumbers({ seams }: { readonly seams: SeamMeasure }): ReactEl
 /** A profile as at most `most` bars, each the largest of what it stands for. */
 function bars(profile: Float64Array, most = 128): { at: number; ratio: number }[] {
   const by = Math.max(1, Math.ceil(profile.length / most));
-  return Array.from({ length: Math.ceil(profile.length / by) }, (_, i) => ({ at: i * by, ratio: Math.max(...profile.subarray(i * by, (i + 1) * by)) }));
+  return Array.from({ length: Math.ceil(profile.length / by) }, (_, i) => ({
+    at: i * by,
+    ratio: Math.max(...profile.subarray(i * by, (i + 1) * by)),
+  }));
 }
 
 /** How an image meets itself: number, verdict and profile of both pairs of edges. */
@@ -41,14 +48,22 @@ export function SeamMeter({ seams }: { readonly seams: SeamMeasure }): ReactElem
       <Edge title="Left and right edge" along="from top to bottom" measure={seams.u} />
       <Edge title="Top and bottom edge" along="from left to right" measure={seams.v} />
       <Typography variant="caption" component="p" sx={{ mt: 0.5 }}>
-        The mean change across the edge, over the mean change between neighbouring pixels along the same axis. Change is the mean of the four channels&apos;
-        differences as stored. About 1 tiles; {SEAM_SEEN} and more is seen.
+        The mean change across the edge, over the mean change between neighbouring pixels along the same axis. Change is
+        the mean of the four channels&apos; differences as stored. About 1 tiles; {SEAM_SEEN} and more is seen.
       </Typography>
     </>
   );
 }
 
-function Edge({ title, along, measure }: { readonly title: string; readonly along: string; readonly measure: EdgeMeasure }): ReactElement {
+function Edge({
+  title,
+  along,
+  measure,
+}: {
+  readonly title: string;
+  readonly along: string;
+  readonly measure: EdgeMeasure;
+}): ReactElement {
   const { ratio, profile, worst } = measure;
   const seen = ratio >= SEAM_SEEN;
   const ink = seen ? tokens.coral : tokens.bone;
@@ -74,7 +89,15 @@ function Edge({ title, along, measure }: { readonly title: string; readonly alon
             />
             <ReferenceLine y={1} stroke={tokens.dim} strokeDasharray="3 3" />
             <ReferenceLine x={worst} stroke={seen ? tokens.coral : tokens.dim} />
-            <Area type="stepAfter" dataKey="ratio" stroke={ink} fill={ink} fillOpacity={0.25} strokeWidth={1} isAnimationActive={false} />
+            <Area
+              type="stepAfter"
+              dataKey="ratio"
+              stroke={ink}
+              fill={ink}
+              fillOpacity={0.25}
+              strokeWidth={1}
+              isAnimationActive={false}
+            />
           </AreaChart>
         </ResponsiveContainer>
       </Box>

@@ -25,12 +25,18 @@ export function kindOf({ recipe, mime }: Source): string {
     case 'sheet':
       return `sheet, ${String(recipe.columns)} x ${String(recipe.rows)}`;
     default:
-      return { 'image/png': 'PNG', 'image/jpeg': 'JPEG', 'image/webp': 'WebP', 'image/x-tga': 'TGA', 'image/gif': 'GIF' }[mime] ?? mime;
+      return (
+        { 'image/png': 'PNG', 'image/jpeg': 'JPEG', 'image/webp': 'WebP', 'image/x-tga': 'TGA', 'image/gif': 'GIF' }[
+          mime
+        ] ?? mime
+      );
   }
 }
 
 /** How a picture is read by its materials: each way once. */
-export const waysOf = (uses: readonly Use[]): string[] => [...new Set(uses.map(({ image }) => `${image.wrap}, ${image.filter}, ${image.encoding}`))];
+export const waysOf = (uses: readonly Use[]): string[] => [
+  ...new Set(uses.map(({ image }) => `${image.wrap}, ${image.filter}, ${image.encoding}`)),
+];
 
 /** A source among the others of its project. */
 export function SourceCard({
@@ -48,7 +54,12 @@ export function SourceCard({
   const fits = isPowerOfTwo(width) && isPowerOfTwo(height);
   return (
     <CardItem>
-      <Box component={Link} to={`/projects/${projectId}/sources/${id}`} aria-label={`Open ${name}`} sx={{ display: 'block' }}>
+      <Box
+        component={Link}
+        to={`/projects/${projectId}/sources/${id}`}
+        aria-label={`Open ${name}`}
+        sx={{ display: 'block' }}
+      >
         <Picture source={source} size={176} />
       </Box>
       <Box sx={{ px: 1, py: 0.75 }}>
@@ -69,7 +80,13 @@ export function SourceCard({
           noWrap
           sx={{ color: freshness === 'stale' || freshness === 'lost' ? tokens.coral : 'text.secondary', minHeight: 16 }}
         >
-          {freshness === 'stale' ? 'stale: its material changed' : freshness === 'lost' ? 'its step is gone' : fits ? '' : 'not a power of two'}
+          {freshness === 'stale'
+            ? 'stale: its material changed'
+            : freshness === 'lost'
+              ? 'its step is gone'
+              : fits
+                ? ''
+                : 'not a power of two'}
         </Typography>
       </Box>
     </CardItem>

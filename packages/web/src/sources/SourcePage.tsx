@@ -31,10 +31,20 @@ export function SourcePage(): ReactElement {
   const source = shown.sources.find((s) => s.id === sourceId);
   if (shown.state === 'ready' && !source) return <NotFoundPage />;
   return (
-    <ProjectFrame shown={shown} here={source?.name ?? 'Source'} parents={[{ to: `/projects/${projectId}/sources`, label: 'Sources' }]}>
-      {source?.recipe?.kind === 'path' && <PathEditor key={source.id} source={source} drawing={source.recipe.drawing} shown={shown} />}
-      {source?.recipe?.kind === 'flow' && <FlowEditor key={source.id} source={source} drawing={source.recipe.drawing} shown={shown} />}
-      {source && source.recipe?.kind !== 'path' && source.recipe?.kind !== 'flow' && <Inspected key={source.id} source={source} shown={shown} />}
+    <ProjectFrame
+      shown={shown}
+      here={source?.name ?? 'Source'}
+      parents={[{ to: `/projects/${projectId}/sources`, label: 'Sources' }]}
+    >
+      {source?.recipe?.kind === 'path' && (
+        <PathEditor key={source.id} source={source} drawing={source.recipe.drawing} shown={shown} />
+      )}
+      {source?.recipe?.kind === 'flow' && (
+        <FlowEditor key={source.id} source={source} drawing={source.recipe.drawing} shown={shown} />
+      )}
+      {source && source.recipe?.kind !== 'path' && source.recipe?.kind !== 'flow' && (
+        <Inspected key={source.id} source={source} shown={shown} />
+      )}
     </ProjectFrame>
   );
 }
@@ -106,7 +116,11 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
     const made = await pixels('sources').unpack(refOf(source), channel);
     const letter = 'rgba'[channel] ?? '';
     const created = await store.create(
-      { name: freeName(`${stemOf(name)}-${letter}.png`, store.getState().sources), file: fileOf(made.bytes), recipe: { kind: 'channel', from: name, channel } },
+      {
+        name: freeName(`${stemOf(name)}-${letter}.png`, store.getState().sources),
+        file: fileOf(made.bytes),
+        recipe: { kind: 'channel', from: name, channel },
+      },
       `unpack ${letter} of ${name}`,
     );
     void navigate(`/projects/${source.projectId}/sources/${created.id}`);
@@ -125,7 +139,18 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
 
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, height: 44, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 1,
+          px: 1.5,
+          height: 44,
+          flex: 'none',
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
         <Button
           variant="contained"
           disabled={!seams}
@@ -180,7 +205,8 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
           <Button
             variant="outlined"
             onClick={() => {
-              if (source.recipe?.kind === 'pack') setAsk(<MovesDialog packed={source} picks={source.recipe.picks} shown={shown} close={close} />);
+              if (source.recipe?.kind === 'pack')
+                setAsk(<MovesDialog packed={source} picks={source.recipe.picks} shown={shown} close={close} />);
             }}
           >
             Move reads to it
@@ -202,9 +228,24 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
         )}
       </Box>
       <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
-        <Viewer bitmap={bitmap} width={width} height={height} look={look} setLook={setLook} marks={marks} label={`Picture of ${name}`} />
+        <Viewer
+          bitmap={bitmap}
+          width={width}
+          height={height}
+          look={look}
+          setLook={setLook}
+          marks={marks}
+          label={`Picture of ${name}`}
+        />
         <Box sx={{ width: 384, flex: 'none', overflow: 'auto', borderLeft: 1, borderColor: 'divider' }}>
-          <Facts source={source} measures={measures} uses={uses} freshness={freshness.get(source.id)} shown={shown} attempt={attempt} />
+          <Facts
+            source={source}
+            measures={measures}
+            uses={uses}
+            freshness={freshness.get(source.id)}
+            shown={shown}
+            attempt={attempt}
+          />
           <Section
             title="Seams"
             action={

@@ -79,7 +79,18 @@ export function SourcesPage(): ReactElement {
         }}
         sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column', position: 'relative' }}
       >
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 2, py: 1, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+        <Box
+          sx={{
+            display: 'flex',
+            alignItems: 'center',
+            gap: 1,
+            px: 2,
+            py: 1,
+            flex: 'none',
+            borderBottom: 1,
+            borderColor: 'divider',
+          }}
+        >
           <Button variant="contained" onClick={() => picker.current?.click()}>
             Bring in files
           </Button>
@@ -153,10 +164,21 @@ export function SourcesPage(): ReactElement {
               detail="Drop pictures here, paste one, or bring in files: PNG, JPEG, WebP, TGA and GIF, up to 64 MB and 64 million pixels. Or meshes: OBJ, glTF and GLB, up to 200 thousand triangles."
             />
           )}
-          {sources.length > 0 && found.length === 0 && sought !== '' && <Notice title={`No picture is called like "${sought}"`} />}
-          <Box component="ul" aria-label="Sources" sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(176px, 1fr))', gap: 1.5 }}>
+          {sources.length > 0 && found.length === 0 && sought !== '' && (
+            <Notice title={`No picture is called like "${sought}"`} />
+          )}
+          <Box
+            component="ul"
+            aria-label="Sources"
+            sx={{ m: 0, p: 0, display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(176px, 1fr))', gap: 1.5 }}
+          >
             {found.map((source) => (
-              <SourceCard key={source.id} source={source} uses={usesOf(source.name, materials)} freshness={freshness.get(source.id)} />
+              <SourceCard
+                key={source.id}
+                source={source}
+                uses={usesOf(source.name, materials)}
+                freshness={freshness.get(source.id)}
+              />
             ))}
           </Box>
           <MeshCards store={meshes} sought={sought} />

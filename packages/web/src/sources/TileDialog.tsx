@@ -1,5 +1,17 @@
 import type { SeamMeasure } from '@estela/core';
-import { Box, Button, Checkbox, Dialog, DialogActions, DialogContent, DialogTitle, FormControlLabel, Slider, TextField, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  Checkbox,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+  Slider,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { sentence, type Source } from '../api/client.ts';
@@ -13,8 +25,15 @@ import { freeName, stemOf, type SourcesStore } from './sources-store.ts';
 import { refOf } from './supply.ts';
 
 const WAYS = {
-  blend: { title: 'Blend', detail: 'Fades, toward the edges, to a copy shifted by half. Best for clouds, dirt, soft noise.' },
-  patch: { title: 'Patch', detail: 'Lays a strip from inside over the edges, cut where it is least seen. Best for stones, leaves, things with outlines.' },
+  blend: {
+    title: 'Blend',
+    detail: 'Fades, toward the edges, to a copy shifted by half. Best for clouds, dirt, soft noise.',
+  },
+  patch: {
+    title: 'Patch',
+    detail:
+      'Lays a strip from inside over the edges, cut where it is least seen. Best for stones, leaves, things with outlines.',
+  },
 } as const;
 
 /** Makes a picture tile in two ways, side by side with itself, and stores the better as a new source. */
@@ -58,7 +77,9 @@ export function TileDialog({
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 2 }}>
           <Box>
             <Typography variant="h2">As it is</Typography>
-            <Typography sx={{ color: 'text.secondary', minHeight: 54 }}>Shown three by three, as it would repeat.</Typography>
+            <Typography sx={{ color: 'text.secondary', minHeight: 54 }}>
+              Shown three by three, as it would repeat.
+            </Typography>
             <Tiles bitmap={original} label="As it is, tiled" />
             <SeamNumbers seams={seams} />
           </Box>
@@ -124,7 +145,11 @@ function Way({
       <Typography variant="h2">{title}</Typography>
       <Typography sx={{ color: 'text.secondary', minHeight: 54 }}>{detail}</Typography>
       <Tiles bitmap={made?.bitmap} label={`${title}, tiled`} />
-      {made ? <SeamNumbers seams={made.seams} /> : <Typography sx={{ color: 'text.secondary' }}>{problem || 'being made'}</Typography>}
+      {made ? (
+        <SeamNumbers seams={made.seams} />
+      ) : (
+        <Typography sx={{ color: 'text.secondary' }}>{problem || 'being made'}</Typography>
+      )}
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 1 }}>
         <Typography sx={{ flex: 'none' }}>Width of the edge</Typography>
         <Slider
@@ -180,7 +205,8 @@ function Tiles({ bitmap, label }: { readonly bitmap: ImageBitmap | undefined; re
     const { width } = canvas.current;
     const height = Math.round((width * bitmap.height) / bitmap.width);
     canvas.current.height = height;
-    for (let i = 0; i < 9; i++) context.drawImage(bitmap, ((i % 3) * width) / 3, (Math.floor(i / 3) * height) / 3, width / 3, height / 3);
+    for (let i = 0; i < 9; i++)
+      context.drawImage(bitmap, ((i % 3) * width) / 3, (Math.floor(i / 3) * height) / 3, width / 3, height / 3);
   }, [bitmap]);
   return (
     <Box sx={{ height: 340, display: 'grid', placeItems: 'center', bgcolor: tokens.pit, mb: 0.5, overflow: 'hidden' }}>

@@ -19,7 +19,10 @@ export interface Mark {
   readonly y: number;
 }
 
-/** A picture to be looked at closely: moved by dragging, made larger by the wheel, alone or as it tiles, channel by channel. */
+/**
+ * A picture to be looked at closely: moved by dragging, made larger by the wheel, alone or as it tiles, channel by
+ * channel.
+ */
 export function Viewer({
   bitmap,
   width,
@@ -84,11 +87,14 @@ export function Viewer({
     context.fillStyle = tokens.row;
     context.fillRect(0, 0, size.width, size.height);
     context.fillStyle = tokens.raise;
-    for (let y = 0; y * 8 < size.height; y++) for (let x = y % 2; x * 8 < size.width; x += 2) context.fillRect(x * 8, y * 8, 8, 8);
+    for (let y = 0; y * 8 < size.height; y++)
+      for (let x = y % 2; x * 8 < size.width; x += 2) context.fillRect(x * 8, y * 8, 8, 8);
     if (bitmap) {
       // Whole pixels stay sharp: what is judged here is the texel.
       context.imageSmoothingEnabled = now.zoom * (width / bitmap.width) < 2;
-      for (let row = 0; row < repeat; row++) for (let column = 0; column < repeat; column++) context.drawImage(bitmap, left + column * w, top + row * h, w, h);
+      for (let row = 0; row < repeat; row++)
+        for (let column = 0; column < repeat; column++)
+          context.drawImage(bitmap, left + column * w, top + row * h, w, h);
     }
     context.restore();
     context.lineWidth = 1.5;
@@ -102,7 +108,13 @@ export function Viewer({
         context.strokeStyle = color;
         context.lineWidth = 1.5 + extra;
         context.beginPath();
-        context.arc(left + (mark.x + shift * width) * now.zoom, top + (mark.y + shift * height) * now.zoom, 9, 0, 2 * Math.PI);
+        context.arc(
+          left + (mark.x + shift * width) * now.zoom,
+          top + (mark.y + shift * height) * now.zoom,
+          9,
+          0,
+          2 * Math.PI,
+        );
         context.stroke();
       }
     }
@@ -171,7 +183,18 @@ export function Viewer({
 
   return (
     <Box sx={{ flex: 1, minWidth: 0, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, height: 40, px: 1, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 1,
+          height: 40,
+          px: 1,
+          flex: 'none',
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
         <ToggleButtonGroup
           exclusive
           value={look}
@@ -213,7 +236,9 @@ export function Viewer({
         >
           1:1
         </Button>
-        <Typography sx={{ fontFamily: faces.figures, fontSize: 12.5, color: 'text.secondary' }}>{Math.round(now.zoom * 100)}%</Typography>
+        <Typography sx={{ fontFamily: faces.figures, fontSize: 12.5, color: 'text.secondary' }}>
+          {Math.round(now.zoom * 100)}%
+        </Typography>
         {children}
         <Typography noWrap sx={{ ml: 'auto', color: 'text.secondary' }}>
           drag to move, wheel to come nearer

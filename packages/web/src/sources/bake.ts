@@ -6,7 +6,11 @@ import { freeName, type SourcesStore } from './sources-store.ts';
 import { refsOf } from './supply.ts';
 import { signatureOf, type ReadMaterial } from './usage.ts';
 
-async function baked(store: SourcesStore, { material, program }: ReadMaterial, bake: StepRecipe): Promise<Parameters<SourcesStore['change']>[1]> {
+async function baked(
+  store: SourcesStore,
+  { material, program }: ReadMaterial,
+  bake: StepRecipe,
+): Promise<Parameters<SourcesStore['change']>[1]> {
   const { sources } = store.getState();
   const signature = await signatureOf(program, bake, sources);
   if (signature === undefined) throw new Error(`The material has no step '${bake.step}' any more.`);
@@ -15,7 +19,12 @@ async function baked(store: SourcesStore, { material, program }: ReadMaterial, b
 }
 
 /** Bakes a step of a material into a new source that remembers how. */
-export async function bakeToSource(store: SourcesStore, from: ReadMaterial, bake: StepRecipe, name: string): Promise<Source> {
+export async function bakeToSource(
+  store: SourcesStore,
+  from: ReadMaterial,
+  bake: StepRecipe,
+  name: string,
+): Promise<Source> {
   const change = await baked(store, from, bake);
   return store.create({ ...change, name: freeName(name, store.getState().sources) }, `bake ${bake.step}`);
 }

@@ -24,8 +24,16 @@ export interface Drawing<T> extends StoreApi<DrawingState<T>> {
 }
 
 /** Stores what is kept of a drawing, one after the other. */
-export function createDrawing<T extends object>(start: T, write: (drawing: T, title: string) => Promise<unknown>): Drawing<T> {
-  const store = createStore<DrawingState<T>>(() => ({ shown: undefined, kept: undefined, status: 'stored', problem: '' }));
+export function createDrawing<T extends object>(
+  start: T,
+  write: (drawing: T, title: string) => Promise<unknown>,
+): Drawing<T> {
+  const store = createStore<DrawingState<T>>(() => ({
+    shown: undefined,
+    kept: undefined,
+    status: 'stored',
+    problem: '',
+  }));
   let stored = start;
   let chain = Promise.resolve();
   const send = async (drawing: T, title: string): Promise<void> => {

@@ -9,7 +9,8 @@ import { freeName, stemOf, type SourcesStore } from './sources-store.ts';
 import { handOver } from './supply.ts';
 
 /** What happens to one file. Questions wait while the other files go on. */
-export type ImportStage = 'waiting' | 'reading' | 'asks frames' | 'asks uvs' | 'asks name' | 'sending' | 'done' | 'refused' | 'left out';
+export type ImportStage =
+  'waiting' | 'reading' | 'asks frames' | 'asks uvs' | 'asks name' | 'sending' | 'done' | 'refused' | 'left out';
 
 export interface ImportItem {
   readonly id: number;
@@ -45,12 +46,17 @@ export interface Importer extends StoreApi<ImportState> {
   readonly clear: () => void;
 }
 
-export const isSettled = ({ stage }: ImportItem): boolean => stage === 'done' || stage === 'refused' || stage === 'left out';
-export const isWorking = ({ stage }: ImportItem): boolean => stage === 'waiting' || stage === 'reading' || stage === 'sending';
+export const isSettled = ({ stage }: ImportItem): boolean =>
+  stage === 'done' || stage === 'refused' || stage === 'left out';
+export const isWorking = ({ stage }: ImportItem): boolean =>
+  stage === 'waiting' || stage === 'reading' || stage === 'sending';
 
 const isMesh = ({ name }: File): boolean => /\.(obj|gltf|glb)$/i.test(name);
 
-/** Brings files into a project one after the other: reads each in a worker, asks where it must, then sends it. A refused one stops none. */
+/**
+ * Brings files into a project one after the other: reads each in a worker, asks where it must, then sends it. A refused
+ * one stops none.
+ */
 export function createImporter(sources: SourcesStore, meshes: MeshesStore): Importer {
   const store = createStore<ImportState>(() => ({ items: [] }));
   let next = 1;
@@ -193,7 +199,10 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
           await attempt(item, () =>
             answer === 'replace'
               ? send(item.id, item.name, true)
-              : send(item.id, freeName(item.name, held.has(item.id) ? meshes.getState().meshes : sources.getState().sources)),
+              : send(
+                  item.id,
+                  freeName(item.name, held.has(item.id) ? meshes.getState().meshes : sources.getState().sources),
+                ),
           );
         }
       })();

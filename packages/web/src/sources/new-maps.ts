@@ -21,7 +21,11 @@ export const fileOf = (bytes: Uint8Array<ArrayBuffer>): Blob => new Blob([bytes]
 export async function newPathMap(store: SourcesStore): Promise<Source> {
   const { bytes } = await pixels('sources').path(START_PATH);
   return store.create(
-    { name: freeName('path.png', store.getState().sources), file: fileOf(bytes), recipe: { kind: 'path', drawing: START_PATH } },
+    {
+      name: freeName('path.png', store.getState().sources),
+      file: fileOf(bytes),
+      recipe: { kind: 'path', drawing: START_PATH },
+    },
     'draw a path map',
   );
 }
@@ -30,7 +34,11 @@ export async function newPathMap(store: SourcesStore): Promise<Source> {
 export async function newFlowMap(store: SourcesStore): Promise<Source> {
   const { bytes } = await pixels('sources').flow(START_FLOW);
   return store.create(
-    { name: freeName('flow.png', store.getState().sources), file: fileOf(bytes), recipe: { kind: 'flow', drawing: START_FLOW } },
+    {
+      name: freeName('flow.png', store.getState().sources),
+      file: fileOf(bytes),
+      recipe: { kind: 'flow', drawing: START_FLOW },
+    },
     'paint a flow map',
   );
 }

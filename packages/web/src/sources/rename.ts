@@ -5,7 +5,10 @@ import type { SourcesStore } from './sources-store.ts';
 /** How often a material that is being written elsewhere is read anew. */
 const TRIES = 5;
 
-/** Lets one material that names a source name another, as a new revision: of the text as it is by then, whoever else writes in it. */
+/**
+ * Lets one material that names a source name another, as a new revision: of the text as it is by then, whoever else
+ * writes in it.
+ */
 async function renameIn({ id, text, revision }: Material, from: string, to: string, tries = TRIES): Promise<void> {
   const edits = check(parse(text))
     .images.filter((image) => image.source === from)
@@ -19,7 +22,9 @@ async function renameIn({ id, text, revision }: Material, from: string, to: stri
   }
 }
 
-/** Lets every material that names a source name another. One that cannot be written keeps none of the others from it. */
+/**
+ * Lets every material that names a source name another. One that cannot be written keeps none of the others from it.
+ */
 async function renameInMaterials(projectId: string, from: string, to: string): Promise<void> {
   const left: string[] = [];
   let why: unknown;
@@ -31,7 +36,8 @@ async function renameInMaterials(projectId: string, from: string, to: string): P
       left.push(material.title);
     }
   }
-  if (left.length > 0) throw new Error(`It still has its old name in ${left.join(', ')}: ${sentence(why)}`, { cause: why });
+  if (left.length > 0)
+    throw new Error(`It still has its old name in ${left.join(', ')}: ${sentence(why)}`, { cause: why });
 }
 
 /** Gives a source another name, and the materials that read it the same name on their lines; all of it is one undo. */

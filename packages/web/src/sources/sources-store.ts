@@ -105,11 +105,14 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     return next === undefined ? id : idOf(next);
   };
   const bringBack = async (source: Source): Promise<void> => {
-    const back = await done(api.createSource(projectId, { name: source.name, hash: source.hash, recipe: source.recipe }));
+    const back = await done(
+      api.createSource(projectId, { name: source.name, hash: source.hash, recipe: source.recipe }),
+    );
     ids.set(idOf(source.id), back.id);
   };
   const takeAway = (source: Source): Promise<unknown> => done(api.deleteSource(current(idOf(source.id))));
-  const write = (id: string, { name, hash, recipe }: Source): Promise<unknown> => done(api.changeSource(current(idOf(id)), { name, hash, recipe }));
+  const write = (id: string, { name, hash, recipe }: Source): Promise<unknown> =>
+    done(api.changeSource(current(idOf(id)), { name, hash, recipe }));
 
   return {
     ...store,

@@ -8,7 +8,8 @@ import { pixels } from '../workers/pixels.ts';
 export const refOf = (source: Source): PictureRef => ({ hash: source.hash, address: addressOf(source) });
 
 /** The pictures of a project by name, as workers take them. */
-export const refsOf = (sources: readonly Source[]): Map<string, PictureRef> => new Map(sources.map((s) => [s.name, refOf(s)]));
+export const refsOf = (sources: readonly Source[]): Map<string, PictureRef> =>
+  new Map(sources.map((s) => [s.name, refOf(s)]));
 
 /** Gives a Stage the pixels of a project's sources, as they are at each moment. */
 export function supplyOf(current: () => readonly Source[]): TextureSupply {
@@ -17,7 +18,9 @@ export function supplyOf(current: () => readonly Source[]): TextureSupply {
     contentOf: (name) => find(name)?.hash,
     load: (name, color, most) => {
       const source = find(name);
-      return source ? pixels('stage').texture(refOf(source), color, most) : Promise.reject(new Error('There is no such source.'));
+      return source
+        ? pixels('stage').texture(refOf(source), color, most)
+        : Promise.reject(new Error('There is no such source.'));
     },
   };
 }

@@ -23,7 +23,11 @@ export const usesOf = (name: string, materials: readonly ReadMaterial[]): Use[] 
 export const isPowerOfTwo = (n: number): boolean => n > 0 && (n & (n - 1)) === 0;
 
 /** SHA-256 of what a baked step depends on; undefined where the material has no such step. */
-export async function signatureOf(program: Program, bake: Parameters<typeof stepSignature>[1], sources: readonly Source[]): Promise<string | undefined> {
+export async function signatureOf(
+  program: Program,
+  bake: Parameters<typeof stepSignature>[1],
+  sources: readonly Source[],
+): Promise<string | undefined> {
   const text = stepSignature(program, bake, (name) => sources.find((s) => s.name === name)?.hash ?? 'missing');
   return text === undefined ? undefined : sha256(new TextEncoder().encode(text));
 }
@@ -32,7 +36,10 @@ export async function signatureOf(program: Program, bake: Parameters<typeof step
 export type Freshness = 'fresh' | 'stale' | 'lost';
 
 /** Judges every source that was baked from a step. */
-export async function freshnessOf(sources: readonly Source[], materials: readonly ReadMaterial[]): Promise<Map<string, Freshness>> {
+export async function freshnessOf(
+  sources: readonly Source[],
+  materials: readonly ReadMaterial[],
+): Promise<Map<string, Freshness>> {
   const result = new Map<string, Freshness>();
   for (const { id, recipe } of sources) {
     if (recipe?.kind !== 'step') continue;

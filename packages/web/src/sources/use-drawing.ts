@@ -7,7 +7,8 @@ import { createDrawing, type Drawing, type DrawingState } from './drawing.ts';
 import { fileOf } from './new-maps.ts';
 import type { SourcesStore } from './sources-store.ts';
 
-export interface DrawingEditor<T> extends Pick<Drawing<T>, 'latest' | 'show' | 'keep'>, Pick<DrawingState<T>, 'status' | 'problem'> {
+export interface DrawingEditor<T>
+  extends Pick<Drawing<T>, 'latest' | 'show' | 'keep'>, Pick<DrawingState<T>, 'status' | 'problem'> {
   /** What is shown: what is stored, or what the hand is changing right now. */
   readonly drawing: T;
   /** Pixels of the drawing for a Stage, under the name `preview`, and when they have changed. */
@@ -49,11 +50,13 @@ export function useDrawing<T extends object>(
   });
   const supply = useMemo(
     (): TextureSupply => ({
-      contentOf: (name) => (name === 'preview' ? current.current.version : current.current.ways.others?.contentOf(name)),
+      contentOf: (name) =>
+        name === 'preview' ? current.current.version : current.current.ways.others?.contentOf(name),
       load: (name, color, most) =>
         name === 'preview'
           ? current.current.ways.texture(current.current.drawing)
-          : (current.current.ways.others?.load(name, color, most) ?? Promise.reject(new Error('There is no such source.'))),
+          : (current.current.ways.others?.load(name, color, most) ??
+            Promise.reject(new Error('There is no such source.'))),
     }),
     [],
   );

@@ -38,7 +38,10 @@ export function useProject(projectId: string): ProjectSources {
         setProblem(undefined);
       } catch (error) {
         if (!abort.signal.aborted)
-          setProblem({ missing: error instanceof ApiError && (error.status === 404 || error.status === 400), message: sentence(error) });
+          setProblem({
+            missing: error instanceof ApiError && (error.status === 404 || error.status === 400),
+            message: sentence(error),
+          });
       }
     };
     void open();
@@ -60,7 +63,15 @@ export function useProject(projectId: string): ProjectSources {
     };
   }, [sources, read]);
 
-  const state = problem ? (problem.missing ? 'missing' : 'failed') : status === 'failed' ? 'failed' : project && status === 'ready' ? 'ready' : 'loading';
+  const state = problem
+    ? problem.missing
+      ? 'missing'
+      : 'failed'
+    : status === 'failed'
+      ? 'failed'
+      : project && status === 'ready'
+        ? 'ready'
+        : 'loading';
   return {
     state,
     message: problem?.message ?? message,

@@ -25,7 +25,9 @@ import {
 import { expose, transfer } from 'comlink';
 import { decoded, imagesOf, type PictureRef } from './pixel-cache.ts';
 
-/** A material as it is asked about: its text, the variant whose values hold, and the pictures of its project by name. */
+/**
+ * A material as it is asked about: its text, the variant whose values hold, and the pictures of its project by name.
+ */
 export interface Subject {
   readonly text: string;
   readonly variant: string | undefined;
@@ -33,7 +35,8 @@ export interface Subject {
 }
 
 let read: { readonly text: string; readonly program: Program } | undefined;
-const programOf = (text: string): Program => (read = read?.text === text ? read : { text, program: check(parse(text)) }).program;
+const programOf = (text: string): Program =>
+  (read = read?.text === text ? read : { text, program: check(parse(text)) }).program;
 
 async function imagesFor(program: Program, pictures: ReadonlyMap<string, PictureRef>): Promise<ImageSource> {
   const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
@@ -61,10 +64,18 @@ let newest = 0;
 /** Lets a newer question in. */
 const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
 
-/** What is found out about a material by proof and by evaluation. The page has two of these: one that examines, one that draws. */
+/**
+ * What is found out about a material by proof and by evaluation. The page has two of these: one that examines, one that
+ * draws.
+ */
 const work = {
   /** Tells each stage of a report; a newer question ends an older one. Nothing of a text with errors. */
-  async examine({ text, variant, pictures }: Subject, aspect: number, budget: Budget, tell: (report: Report) => void): Promise<void> {
+  async examine(
+    { text, variant, pictures }: Subject,
+    aspect: number,
+    budget: Budget,
+    tell: (report: Report) => void,
+  ): Promise<void> {
     const mine = ++newest;
     const program = programOf(text);
     if (!program.ok) return;
@@ -86,11 +97,20 @@ const work = {
     for (seen of examine(program, { variant, images })) if (seen.stage === 'seen') break;
     return seen;
   },
-  async keeping({ text, variant, pictures }: Subject, all: readonly (readonly TextEdit[])[], time: number): Promise<number[]> {
+  async keeping(
+    { text, variant, pictures }: Subject,
+    all: readonly (readonly TextEdit[])[],
+    time: number,
+  ): Promise<number[]> {
     const program = programOf(text);
     return keepingTheLook(program, all, time, variant, await imagesFor(program, pictures));
   },
-  async trace(subject: Subject, line: TraceLine, columns: number, rows: number): Promise<Uint8ClampedArray<ArrayBuffer>> {
+  async trace(
+    subject: Subject,
+    line: TraceLine,
+    columns: number,
+    rows: number,
+  ): Promise<Uint8ClampedArray<ArrayBuffer>> {
     const { graph, dials, images } = await prepared(subject);
     const data = traceOf(graph, line, dials, columns, rows, images);
     return transfer(data, [data.buffer]);
@@ -100,11 +120,18 @@ const work = {
     return differencePicture(graph, shifts, time, dials, size, images);
   },
   /** How the picture of a step moves, and the step whose coordinate carries it; undefined where none does. */
-  async velocity(subject: Subject, step: number, time: number, size: number): Promise<{ readonly field: Float32Array; readonly step: number } | undefined> {
+  async velocity(
+    subject: Subject,
+    step: number,
+    time: number,
+    size: number,
+  ): Promise<{ readonly field: Float32Array; readonly step: number } | undefined> {
     const { program, graph, dials, images } = await prepared(subject);
     const asked = program.steps[step];
     const carrier = asked && carriedBy(graph, asked);
-    return carrier && { field: velocityField(graph, carrier.node, time, dials, size, images), step: carrier.step.index };
+    return (
+      carrier && { field: velocityField(graph, carrier.node, time, dials, size, images), step: carrier.step.index }
+    );
   },
   /** How far the material is from meeting itself over each seam of a mesh; see seamGaps. */
   async seams(subject: Subject, seams: Float32Array): Promise<Float32Array> {
@@ -112,7 +139,11 @@ const work = {
     return seamGaps(graph, seams, dials, images);
   },
   /** Frames of what is put out as colour, as RGBA bytes, by number; N is the frame after the last. */
-  async frames({ text, variant, pictures }: Subject, frames: readonly number[], size: number): Promise<Uint8ClampedArray<ArrayBuffer>[]> {
+  async frames(
+    { text, variant, pictures }: Subject,
+    frames: readonly number[],
+    size: number,
+  ): Promise<Uint8ClampedArray<ArrayBuffer>[]> {
     const program = programOf(text);
     const values = settingValues(program, variant);
     const images = await imagesFor(program, pictures);

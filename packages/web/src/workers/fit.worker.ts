@@ -2,7 +2,10 @@
 import { refitted, type Fitting, type Refit } from '@estela/core';
 import { expose } from 'comlink';
 
-/** Lays meshes anew. Where the form stays, only the UVs are sent back: the asker goes on with the arrays that it has, and with all that is known by them. */
+/**
+ * Lays meshes anew. Where the form stays, only the UVs are sent back: the asker goes on with the arrays that it has,
+ * and with all that is known by them.
+ */
 const work = {
   refit(fitting: Fitting, how: Refit) {
     const done = refitted(fitting, how);

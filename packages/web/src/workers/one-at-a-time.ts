@@ -5,7 +5,10 @@ export interface Asker {
   readonly stop: () => void;
 }
 
-/** `work` asks and uses the answer, or gives undefined where there is nothing to ask for now; what it throws is let go. `pause` is in milliseconds, after each answer. */
+/**
+ * `work` asks and uses the answer, or gives undefined where there is nothing to ask for now; what it throws is let go.
+ * `pause` is in milliseconds, after each answer.
+ */
 export function oneAtATime(work: () => Promise<void> | undefined, pause: () => number): Asker {
   let asking = false;
   let old = false;

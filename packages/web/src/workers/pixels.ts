@@ -4,7 +4,9 @@ import { remotely } from './remote.ts';
 
 type Use = 'stage' | 'sources' | 'import';
 const start = (use: Use) =>
-  remotely<PixelWork>(() => new Worker(new URL('./pixels.worker.ts', import.meta.url), { type: 'module', name: `pixels for ${use}` }));
+  remotely<PixelWork>(
+    () => new Worker(new URL('./pixels.worker.ts', import.meta.url), { type: 'module', name: `pixels for ${use}` }),
+  );
 /** Each use has a worker of its own, so that a long import never holds up the Stage. */
 const workers = { stage: start('stage'), sources: start('sources'), import: start('import') };
 

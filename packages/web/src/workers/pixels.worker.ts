@@ -55,7 +55,8 @@ export interface Made {
 }
 
 /** What is said of a material without opening it. */
-export type Looked = 'errors' | { readonly verdicts: Verdicts['verdicts']; readonly grave: number; readonly notes: number };
+export type Looked =
+  'errors' | { readonly verdicts: Verdicts['verdicts']; readonly grave: number; readonly notes: number };
 
 export interface PackPick {
   readonly picture?: PictureRef;
@@ -64,7 +65,9 @@ export interface PackPick {
   readonly constant: number;
 }
 
-export type TileWay = { readonly way: 'blend'; readonly band: number; readonly keepContrast: boolean } | { readonly way: 'patch'; readonly band: number };
+export type TileWay =
+  | { readonly way: 'blend'; readonly band: number; readonly keepContrast: boolean }
+  | { readonly way: 'patch'; readonly band: number };
 
 /** Longest side of a picture that is shown; a larger one is shown smaller. */
 const SHOWN = 4096;
@@ -72,7 +75,10 @@ const SHOWN = 4096;
 async function made(image: PixelImage, look: Look = 'all'): Promise<Made> {
   const bytes = encodePixels(image);
   const bitmap = await shown(image, look, SHOWN);
-  return transfer({ bytes, bitmap, width: image.width, height: image.height, seams: measureSeams(image) }, [bytes.buffer, bitmap]);
+  return transfer({ bytes, bitmap, width: image.width, height: image.height, seams: measureSeams(image) }, [
+    bytes.buffer,
+    bitmap,
+  ]);
 }
 
 const watch = new DissolveWatch();
@@ -89,7 +95,10 @@ const work = {
     const { frames } = decodeGif(bytes);
     const columns = sheetColumns(frames.length);
     const sheet = await made(sheetOf(frames, columns));
-    return transfer({ ...sheet, columns, rows: Math.ceil(frames.length / columns) }, [sheet.bytes.buffer, sheet.bitmap]);
+    return transfer({ ...sheet, columns, rows: Math.ceil(frames.length / columns) }, [
+      sheet.bytes.buffer,
+      sheet.bitmap,
+    ]);
   },
   async measure(picture: PictureRef): Promise<Measures> {
     const image = await decoded(picture);
@@ -109,7 +118,9 @@ const work = {
     return made(options.way === 'blend' ? tileByBlending(image, options) : tileByPatching(image, options));
   },
   async pack(picks: readonly PackPick[], width: number, height: number, bits: 8 | 16, look: Look): Promise<Made> {
-    const found = await Promise.all(picks.map(async ({ picture, ...rest }) => ({ ...rest, ...(picture ? { image: await decoded(picture) } : {}) })));
+    const found = await Promise.all(
+      picks.map(async ({ picture, ...rest }) => ({ ...rest, ...(picture ? { image: await decoded(picture) } : {}) })),
+    );
     return made(packChannels(found, width, height, bits), look);
   },
   async unpack(picture: PictureRef, channel: ChannelIndex): Promise<Made> {
@@ -141,7 +152,8 @@ const work = {
     const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
     let report: Report | undefined;
     // The fine measure of the jump adds nothing to the counts.
-    for (report of examine(program, { images: (slot) => images.get(slot.source) })) if (report.stage === 'measured') break;
+    for (report of examine(program, { images: (slot) => images.get(slot.source) }))
+      if (report.stage === 'measured') break;
     return { verdicts: report!.verdicts.whole.verdicts, ...countsOf(report!.findings) };
   },
   zip(files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Uint8Array<ArrayBuffer> {

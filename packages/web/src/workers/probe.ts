@@ -11,7 +11,9 @@ export interface ProbePixel {
 /** Most moments of a history. */
 const MOMENTS = 240;
 
-/** Evaluates every step of a text at one pixel. The module is made anew only when the text's graph or its images change. */
+/**
+ * Evaluates every step of a text at one pixel. The module is made anew only when the text's graph or its images change.
+ */
 export class Prober {
   #derived: Derived | undefined;
   #evaluator: WasmEvaluator | undefined;
@@ -46,14 +48,24 @@ export class Prober {
   }
 
   /** Components of every step, at a pixel and moment. */
-  async values(text: string, pixel: ProbePixel, time: number, pictures: ReadonlyMap<string, PictureRef>): Promise<number[][]> {
+  async values(
+    text: string,
+    pixel: ProbePixel,
+    time: number,
+    pictures: ReadonlyMap<string, PictureRef>,
+  ): Promise<number[][]> {
     const evaluator = await this.#ready(text, pictures);
     this.#at(evaluator, pixel, time);
     return this.#derived!.look.graph.steps.map((_, step) => this.#value(evaluator, step));
   }
 
   /** Components of one step at evenly spread moments of the loop, its frames where they are few. */
-  async history(text: string, step: number, pixel: ProbePixel, pictures: ReadonlyMap<string, PictureRef>): Promise<{ time: number; value: number[] }[]> {
+  async history(
+    text: string,
+    step: number,
+    pixel: ProbePixel,
+    pictures: ReadonlyMap<string, PictureRef>,
+  ): Promise<{ time: number; value: number[] }[]> {
     const evaluator = await this.#ready(text, pictures);
     const { seconds, frames } = this.#derived!.program.loop;
     const count = Math.min(frames, MOMENTS);

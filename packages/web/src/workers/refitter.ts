@@ -4,12 +4,16 @@ import { remotely } from './remote.ts';
 
 /** Lays meshes anew in a worker of its own. */
 export function refitter(): Refitter {
-  const { work, stop } = remotely<FitWork>(() => new Worker(new URL('./fit.worker.ts', import.meta.url), { type: 'module', name: 'fitting of UVs' }));
+  const { work, stop } = remotely<FitWork>(
+    () => new Worker(new URL('./fit.worker.ts', import.meta.url), { type: 'module', name: 'fitting of UVs' }),
+  );
   return {
     async refit(fitting, how) {
       const done = await work().refit(fitting, how);
       // The form is the same: what is known of it by its arrays holds on.
-      return 'uvs' in done ? { mesh: { ...fitting.mesh, uvs: done.uvs }, islands: done.islands, chosen: done.chosen } : done;
+      return 'uvs' in done
+        ? { mesh: { ...fitting.mesh, uvs: done.uvs }, islands: done.islands, chosen: done.chosen }
+        : done;
     },
     stop,
   };

@@ -2,7 +2,10 @@ import { wrap, type Remote } from 'comlink';
 
 /** A worker that is started when it is first asked something. */
 export interface Remotely<T> {
-  /** What it can be asked. Where it dies, of too little memory, say, what it was asked fails, and the next question starts another. */
+  /**
+   * What it can be asked. Where it dies, of too little memory, say, what it was asked fails, and the next question
+   * starts another.
+   */
   readonly work: () => Remote<T>;
   /** Ends what it is at; the next question starts another. Promises of the old one stay open for ever. */
   readonly stop: () => void;

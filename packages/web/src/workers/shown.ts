@@ -11,12 +11,23 @@ export interface GlPixels {
   readonly data: Uint8Array<ArrayBuffer> | Float32Array<ArrayBuffer>;
 }
 
-/** A smaller copy whose sides are at most `most`, each pixel the mean of a square of them, alpha weighing the colours; 8 bits. */
-export function bytesOf(image: PixelImage, most = Infinity): { width: number; height: number; data: Uint8Array<ArrayBuffer> } {
+/**
+ * A smaller copy whose sides are at most `most`, each pixel the mean of a square of them, alpha weighing the colours; 8
+ * bits.
+ */
+export function bytesOf(
+  image: PixelImage,
+  most = Infinity,
+): { width: number; height: number; data: Uint8Array<ArrayBuffer> } {
   const { data } = image;
   const shift = data instanceof Uint16Array ? 8 : 0;
   const by = Math.max(1, Math.ceil(Math.max(image.width, image.height) / most));
-  if (by === 1) return { width: image.width, height: image.height, data: shift === 0 ? new Uint8Array(data) : Uint8Array.from(data, (v) => v >> 8) };
+  if (by === 1)
+    return {
+      width: image.width,
+      height: image.height,
+      data: shift === 0 ? new Uint8Array(data) : Uint8Array.from(data, (v) => v >> 8),
+    };
   const [width, height] = [Math.max(1, Math.floor(image.width / by)), Math.max(1, Math.floor(image.height / by))];
   const result = new Uint8Array(width * height * 4);
   // Of large squares not every pixel is asked.
@@ -51,12 +62,16 @@ export function shown(image: PixelImage, look: Look, most: number): Promise<Imag
   return createImageBitmap(new ImageData(new Uint8ClampedArray(data.buffer), width, height));
 }
 
-/** Pixels for a texture whose sides may be at most `most`. 16 bits become floats: linear light for a colour, else 0..1 as stored. */
+/**
+ * Pixels for a texture whose sides may be at most `most`. 16 bits become floats: linear light for a colour, else 0..1
+ * as stored.
+ */
 export function forTexture(image: PixelImage, color: boolean, most: number): GlPixels {
   const { width, height, data } = image;
   if (data instanceof Uint16Array && width <= most && height <= most) {
     const floats = new Float32Array(data.length);
-    for (let i = 0; i < floats.length; i++) floats[i] = color && i % 4 !== 3 ? fromSrgb(data[i]! / 65535) : data[i]! / 65535;
+    for (let i = 0; i < floats.length; i++)
+      floats[i] = color && i % 4 !== 3 ? fromSrgb(data[i]! / 65535) : data[i]! / 65535;
     return { width, height, data: floats };
   }
   return bytesOf(image, most);

@@ -17,15 +17,26 @@ export interface StepFrame {
 /** sRGB bytes of linear 0..1, in 1024 steps: pictures this small show no finer ones. */
 const BYTES = Uint8Array.from({ length: 1025 }, (_, i) => Math.round(toSrgb(i / 1024) * 255));
 
-/** Computes the pictures of some steps of a text, all in one pass of one module, which is made anew only when text or steps change. */
+/**
+ * Computes the pictures of some steps of a text, all in one pass of one module, which is made anew only when text or
+ * steps change.
+ */
 export class StepPictures {
   #derived: Derived | undefined;
   #key = '';
   #evaluator: WasmEvaluator | undefined;
   readonly #u = Float32Array.from({ length: COUNT }, (_, i) => ((i % PICTURE_WIDTH) + 0.5) / PICTURE_WIDTH);
-  readonly #v = Float32Array.from({ length: COUNT }, (_, i) => 0.5 + (Math.floor(i / PICTURE_WIDTH) + 0.5 - PICTURE_HEIGHT / 2) / PICTURE_WIDTH);
+  readonly #v = Float32Array.from(
+    { length: COUNT },
+    (_, i) => 0.5 + (Math.floor(i / PICTURE_WIDTH) + 0.5 - PICTURE_HEIGHT / 2) / PICTURE_WIDTH,
+  );
 
-  async draw(text: string, steps: readonly number[], time: number, pictures: ReadonlyMap<string, PictureRef>): Promise<StepFrame | undefined> {
+  async draw(
+    text: string,
+    steps: readonly number[],
+    time: number,
+    pictures: ReadonlyMap<string, PictureRef>,
+  ): Promise<StepFrame | undefined> {
     const derived = this.#derived?.text === text ? this.#derived : derive(text, this.#derived);
     const { graph, program, values } = derived.look;
     if (steps.some((i) => i >= graph.steps.length) || steps.length === 0) return undefined;

@@ -1,7 +1,16 @@
 import type { Program, Step } from '../../check/program.ts';
 import type { Graph } from '../../ir/lower.ts';
 import { frameValues } from '../../ir/hoist.ts';
-import { inOrder, PIXEL_INPUTS, widthOf, type ImageSlot, type IrFunction, type IrType, type Node, type PixelInput } from '../../ir/node.ts';
+import {
+  inOrder,
+  PIXEL_INPUTS,
+  widthOf,
+  type ImageSlot,
+  type IrFunction,
+  type IrType,
+  type Node,
+  type PixelInput,
+} from '../../ir/node.ts';
 import { withGradients } from './gradients.ts';
 import { EXPRESSIONS, glslType, HELPERS, type ExpressionContext, type Helper, type Text } from './expressions.ts';
 import { Names } from './names.ts';
@@ -34,7 +43,8 @@ interface StepName {
   readonly comments: readonly string[];
 }
 
-const isLeaf = (node: Node): boolean => node.kind === 'constant' || node.kind === 'input' || node.kind === 'parameter' || node.rate === 'frame';
+const isLeaf = (node: Node): boolean =>
+  node.kind === 'constant' || node.kind === 'input' || node.kind === 'parameter' || node.rate === 'frame';
 
 /** The notes above and behind a step's line in the text, then the step itself, without its line ends. */
 function commentsOf({ tree: { text, tokens, statements } }: Program): (step: Step) => string[] {
@@ -97,7 +107,10 @@ class Emitter {
     for (const { name } of outputs) names.take(`out_${name}`);
     const body = this.#body(roots, this.#stepNames(), [], names);
     const inputs = (Object.keys(PIXEL_INPUTS) as PixelInput[]).filter((i) => this.#inputs.has(i));
-    const parameters = [...inputs.map((i) => `${glslType(PIXEL_INPUTS[i])} ${i}`), ...outputs.map((o) => `out ${glslType(o.type)} out_${o.name}`)];
+    const parameters = [
+      ...inputs.map((i) => `${glslType(PIXEL_INPUTS[i])} ${i}`),
+      ...outputs.map((o) => `out ${glslType(o.type)} out_${o.name}`),
+    ];
     const uniforms = [...this.#uniforms.values()];
     const samplers = [...this.#samplers.values()];
     const code = [
@@ -122,7 +135,10 @@ class Emitter {
     const name = (roots: readonly Node[]): void => {
       for (const node of inOrder(roots)) {
         if (node.kind === 'read' && !this.#samplers.has(node.payload.name))
-          this.#samplers.set(node.payload.name, { name: this.#globals.take(`image_${node.payload.name}`), slot: node.payload });
+          this.#samplers.set(node.payload.name, {
+            name: this.#globals.take(`image_${node.payload.name}`),
+            slot: node.payload,
+          });
         if (node.kind !== 'call' || this.#callees.has(node.payload)) continue;
         this.#callees.set(node.payload, this.#globals.take(node.payload.name));
         name([node.payload.result]);
@@ -157,7 +173,12 @@ class Emitter {
       if (node) for (const value of frameValues([node], done)) if (!by.has(value)) by.set(value, step.name);
     });
     for (const node of wanted) {
-      const base = node.kind === 'frame' ? (node.payload === 'time' ? 'time' : node.payload.slice(5)) : `${by.get(node) ?? 'frame'}_value`;
+      const base =
+        node.kind === 'frame'
+          ? node.payload === 'time'
+            ? 'time'
+            : node.payload.slice(5)
+          : `${by.get(node) ?? 'frame'}_value`;
       this.#uniforms.set(node, { name: this.#globals.take(`u_${base}`), type: node.type, node });
     }
   }
@@ -190,13 +211,20 @@ class Emitter {
     const parameters = fn.parameters.map((p) => names.take(p.name));
     const body = this.#body([fn.result], new Map(), parameters, names);
     const head = `${glslType(fn.result.type)} ${name}(${fn.parameters.map((p, i) => `${glslType(p.type)} ${parameters[i] ?? ''}`).join(', ')})`;
-    const code = [`// ${fn.about}`, `${head} {`, ...body.lines, `  return ${body.results[0]?.text ?? ''};`, '}'].join('\n');
+    const code = [`// ${fn.about}`, `${head} {`, ...body.lines, `  return ${body.results[0]?.text ?? ''};`, '}'].join(
+      '\n',
+    );
     this.#functions.set(fn, code);
     return name;
   }
 
   /** The statements that compute the roots: a local for each step and for what is used more than once. */
-  #body(roots: readonly Node[], steps: ReadonlyMap<Node, StepName>, parameters: readonly string[], names: Names): { lines: string[]; results: Text[] } {
+  #body(
+    roots: readonly Node[],
+    steps: ReadonlyMap<Node, StepName>,
+    parameters: readonly string[],
+    names: Names,
+  ): { lines: string[]; results: Text[] } {
     const order = inOrder(roots).filter((n) => !isLeaf(n) || n.rate === 'frame');
     const uses = new Map<Node, number>();
     for (const node of order) for (const arg of node.args) uses.set(arg, (uses.get(arg) ?? 0) + 1);
@@ -209,7 +237,10 @@ class Emitter {
       const known = texts.get(node);
       if (known) return known;
       // Leaves are written anew wherever they stand.
-      const text = node.rate === 'frame' && this.#uniforms.has(node) ? { text: context.frame(node), level: 4, type: node.type } : this.#text(node, [], context);
+      const text =
+        node.rate === 'frame' && this.#uniforms.has(node)
+          ? { text: context.frame(node), level: 4, type: node.type }
+          : this.#text(node, [], context);
       texts.set(node, text);
       return text;
     };

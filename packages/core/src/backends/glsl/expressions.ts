@@ -75,12 +75,18 @@ function literal(scalar: 'f' | 'i' | 'u' | 'b', value: number): string {
 }
 
 const atom = (node: Node, text: string): Text => ({ text, level: 4, type: node.type });
-const within = (arg: Text | undefined, level: number): string => (arg ? (arg.level < level ? `(${arg.text})` : arg.text) : '');
+const within = (arg: Text | undefined, level: number): string =>
+  arg ? (arg.level < level ? `(${arg.text})` : arg.text) : '';
 
 /** An operand widened to the node's width. */
-const splat = (arg: Text | undefined, type: IrType): string => (!arg ? '' : widthOf(arg.type) === widthOf(type) ? arg.text : `${glslType(type)}(${arg.text})`);
+const splat = (arg: Text | undefined, type: IrType): string =>
+  !arg ? '' : widthOf(arg.type) === widthOf(type) ? arg.text : `${glslType(type)}(${arg.text})`;
 const splatTo = (arg: Text | undefined, like: IrType, width: number): string =>
-  !arg ? '' : widthOf(arg.type) === width ? arg.text : `${glslType(`${scalarOf(like)}${String(width)}` as IrType)}(${arg.text})`;
+  !arg
+    ? ''
+    : widthOf(arg.type) === width
+      ? arg.text
+      : `${glslType(`${scalarOf(like)}${String(width)}` as IrType)}(${arg.text})`;
 
 const call =
   (name: string) =>
@@ -90,7 +96,11 @@ const call =
 /** `a + b`: vectors and scalars mix as they do in GLSL. */
 const infix =
   (operator: string, level: number) =>
-  (node: Node, [a, b]: readonly Text[]): Text => ({ text: `${within(a, level)} ${operator} ${within(b, level + 1)}`, level, type: node.type });
+  (node: Node, [a, b]: readonly Text[]): Text => ({
+    text: `${within(a, level)} ${operator} ${within(b, level + 1)}`,
+    level,
+    type: node.type,
+  });
 
 const compare =
   (operator: string, vector: string) =>
@@ -105,7 +115,8 @@ const compare =
 const logical =
   (bits: string, truth: string) =>
   (node: Node, [a, b]: readonly Text[]): Text => {
-    if (scalarOf(node.type) !== 'b') return { text: `${within(a, 4)} ${bits} ${within(b, 4)}`, level: 0, type: node.type };
+    if (scalarOf(node.type) !== 'b')
+      return { text: `${within(a, 4)} ${bits} ${within(b, 4)}`, level: 0, type: node.type };
     const width = widthOf(node.type);
     if (width === 1) return { text: `${within(a, 4)} ${truth} ${within(b, 4)}`, level: 0, type: node.type };
     const parts = Array.from(
@@ -128,7 +139,10 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
     const [first = 0] = node.payload;
     if (node.payload.length === 1) return { text: literal(scalar, first), level: first < 0 ? 3 : 4, type: node.type };
     const same = node.payload.every((v) => v === first);
-    return atom(node, `${glslType(node.type)}(${(same ? [first] : node.payload).map((v) => literal(scalar, v)).join(', ')})`);
+    return atom(
+      node,
+      `${glslType(node.type)}(${(same ? [first] : node.payload).map((v) => literal(scalar, v)).join(', ')})`,
+    );
   },
   input: (node, _, c) => atom(node, c.input(node)),
   frame: (node, _, c) => atom(node, c.frame(node)),
@@ -144,19 +158,28 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
     const of = node.args[0];
     if (of?.kind === 'dot' && of.args[0] === of.args[1] && a?.text.startsWith('dot('))
       return atom(node, `length(${a.text.slice(4, 4 + (a.text.length - 7) / 2)})`);
-    return atom(node, of?.kind === 'dot' && of.args[0] === of.args[1] ? `sqrt(${a?.text ?? ''})` : `sqrt(max(${a?.text ?? ''}, 0.0))`);
+    return atom(
+      node,
+      of?.kind === 'dot' && of.args[0] === of.args[1] ? `sqrt(${a?.text ?? ''})` : `sqrt(max(${a?.text ?? ''}, 0.0))`,
+    );
   },
   exp: (node, [a]) => atom(node, `exp(min(${a?.text ?? ''}, 88.0))`),
   log: (node, args, c) => call(c.helper('safe_log', node.type))(node, args),
   sin: call('sin'),
   cos: call('cos'),
-  not: (node, [a]) => (widthOf(node.type) === 1 ? { text: `!${within(a, 4)}`, level: 3, type: node.type } : atom(node, `not(${a?.text ?? ''})`)),
+  not: (node, [a]) =>
+    widthOf(node.type) === 1
+      ? { text: `!${within(a, 4)}`, level: 3, type: node.type }
+      : atom(node, `not(${a?.text ?? ''})`),
   add: infix('+', 1),
   sub: infix('-', 1),
   mul: infix('*', 2),
-  div: (node, args, c) => (isNonZero(node.args[1]) ? infix('/', 2)(node, args) : call(c.helper('safe_div', node.type))(node, args)),
+  div: (node, args, c) =>
+    isNonZero(node.args[1]) ? infix('/', 2)(node, args) : call(c.helper('safe_div', node.type))(node, args),
   mod: (node, args, c) =>
-    isNonZero(node.args[1]) ? atom(node, `mod(${splat(args[0], node.type)}, ${args[1]?.text ?? ''})`) : call(c.helper('safe_mod', node.type))(node, args),
+    isNonZero(node.args[1])
+      ? atom(node, `mod(${splat(args[0], node.type)}, ${args[1]?.text ?? ''})`)
+      : call(c.helper('safe_mod', node.type))(node, args),
   min: (node, [a, b]) => atom(node, `min(${splat(a, node.type)}, ${b?.text ?? ''})`),
   max: (node, [a, b]) => atom(node, `max(${splat(a, node.type)}, ${b?.text ?? ''})`),
   pow: (node, args, c) => call(c.helper('safe_pow', node.type))(node, args),
@@ -177,8 +200,10 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
       then.payload.every((v) => v === 1) &&
       otherwise.payload.every((v) => v === 0) &&
       scalarOf(node.type) === 'f';
-    if (isTruth && widthOf(c?.type ?? 'b1') === widthOf(node.type)) return atom(node, `${glslType(node.type)}(${c?.text ?? ''})`);
-    if (widthOf(c?.type ?? 'b1') === 1) return { text: `(${within(c, 0)} ? ${splat(a, node.type)} : ${splat(b, node.type)})`, level: 4, type: node.type };
+    if (isTruth && widthOf(c?.type ?? 'b1') === widthOf(node.type))
+      return atom(node, `${glslType(node.type)}(${c?.text ?? ''})`);
+    if (widthOf(c?.type ?? 'b1') === 1)
+      return { text: `(${within(c, 0)} ? ${splat(a, node.type)} : ${splat(b, node.type)})`, level: 4, type: node.type };
     return atom(node, `mix(${splat(b, node.type)}, ${splat(a, node.type)}, ${c?.text ?? ''})`);
   },
   mix: (node, [a, b, t]) => atom(node, `mix(${splat(a, node.type)}, ${splat(b, node.type)}, ${t?.text ?? ''})`),
@@ -198,11 +223,23 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
   convert: (node, [a]) => atom(node, `${glslType(node.type)}(${a?.text ?? ''})`),
   bits: (node, [a]) => {
     const from = scalarOf(a?.type ?? 'f1');
-    const name = node.payload === 'f' ? (from === 'u' ? 'uintBitsToFloat' : 'intBitsToFloat') : node.payload === 'u' ? 'floatBitsToUint' : 'floatBitsToInt';
+    const name =
+      node.payload === 'f'
+        ? from === 'u'
+          ? 'uintBitsToFloat'
+          : 'intBitsToFloat'
+        : node.payload === 'u'
+          ? 'floatBitsToUint'
+          : 'floatBitsToInt';
     return atom(node, `${name}(${a?.text ?? ''})`);
   },
   slope: (node, [a]) => atom(node, `${node.payload === 'x' ? 'dFdx' : 'dFdy'}(${a?.text ?? ''})`),
   read: (node, [at, dx, dy], c) =>
-    atom(node, dx && dy ? `textureGrad(${c.sampler(node)}, ${at?.text ?? ''}, ${dx.text}, ${dy.text})` : `texture(${c.sampler(node)}, ${at?.text ?? ''})`),
+    atom(
+      node,
+      dx && dy
+        ? `textureGrad(${c.sampler(node)}, ${at?.text ?? ''}, ${dx.text}, ${dy.text})`
+        : `texture(${c.sampler(node)}, ${at?.text ?? ''})`,
+    ),
   call: (node, args, c) => atom(node, `${c.callee(node)}(${args.map((a) => a.text).join(', ')})`),
 };

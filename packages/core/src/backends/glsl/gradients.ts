@@ -40,7 +40,10 @@ class Slopes {
   jumps(node: Node): boolean {
     for (const n of inOrder([node], this.#looked)) {
       const smooth = n.rate !== 'pixel' || n.kind === 'call' || n.kind === 'read';
-      this.#jumps.set(n, !smooth && (DERIVATIVES[n.kind].jumps === true || n.args.some((a) => this.#jumps.get(a) === true)));
+      this.#jumps.set(
+        n,
+        !smooth && (DERIVATIVES[n.kind].jumps === true || n.args.some((a) => this.#jumps.get(a) === true)),
+      );
     }
     return this.#jumps.get(node) ?? false;
   }
@@ -62,7 +65,10 @@ class Slopes {
   }
 }
 
-/** The slope of a node from those of its operands, which `d` gives; undefined where the card's own difference is as good. */
+/**
+ * The slope of a node from those of its operands, which `d` gives; undefined where the card's own difference is as
+ * good.
+ */
 type Derivative<K extends Kind> = (b: Builder, node: NodeKind<K>, d: (operand: Node) => Node) => Node | undefined;
 
 interface Steepness<K extends Kind> {
@@ -77,7 +83,9 @@ const flat = { jumps: true, of: (b: Builder, node: Node) => ZERO(b, node) };
 type Operands = readonly [Node, Node, Node];
 /** With the operands taken apart. */
 const of =
-  <K extends Kind>(f: (b: Builder, args: Operands, d: (operand: Node) => Node, node: NodeKind<K>) => Node): Derivative<K> =>
+  <K extends Kind>(
+    f: (b: Builder, args: Operands, d: (operand: Node) => Node, node: NodeKind<K>) => Node,
+  ): Derivative<K> =>
   (b, node, d) =>
     f(b, node.args as never, d, node);
 
@@ -94,7 +102,9 @@ const DERIVATIVES: { readonly [K in Kind]: Steepness<K> } = {
   fract: {
     jumps: true,
     // What comes from an image, such as a path map, may itself step back by whole periods.
-    of: of((b, [x], d) => (inOrder([x]).some((n) => n.kind === 'read') ? b.sub(d(x), b.floor(b.add(d(x), 0.5))) : d(x))),
+    of: of((b, [x], d) =>
+      inOrder([x]).some((n) => n.kind === 'read') ? b.sub(d(x), b.floor(b.add(d(x), 0.5))) : d(x),
+    ),
   },
   sign: flat,
   sqrt: { of: of((b, [x], d, node) => b.div(b.mul(d(x), 0.5), node)) },
@@ -111,7 +121,10 @@ const DERIVATIVES: { readonly [K in Kind]: Steepness<K> } = {
   min: { of: of((b, [x, y], d) => b.select(b.le(x, y), d(x), d(y))) },
   max: { of: of((b, [x, y], d) => b.select(b.le(y, x), d(x), d(y))) },
   pow: none,
-  atan2: { jumps: true, of: of((b, [x, y], d) => b.div(b.sub(b.mul(y, d(x)), b.mul(x, d(y))), b.add(b.mul(x, x), b.mul(y, y)))) },
+  atan2: {
+    jumps: true,
+    of: of((b, [x, y], d) => b.div(b.sub(b.mul(y, d(x)), b.mul(x, d(y))), b.add(b.mul(x, x), b.mul(y, y)))),
+  },
   and: none,
   or: none,
   xor: none,

@@ -12,7 +12,10 @@ const TAKEN = new Set(
     .filter(Boolean),
 );
 
-/** Gives out names, each once in a scope and in those around it: the wanted one where it is free and legal, else with a number behind. */
+/**
+ * Gives out names, each once in a scope and in those around it: the wanted one where it is free and legal, else with a
+ * number behind.
+ */
 export class Names {
   readonly #used = new Set<string>();
   /** Where counting goes on for a name that was wanted before. */

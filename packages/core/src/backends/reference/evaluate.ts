@@ -21,7 +21,9 @@ export class Reference {
   /** Moves to a moment; pixels are evaluated there from now on. */
   setFrame(frame: FrameInputs): void {
     const values = evaluateFrame(this.roots, frame);
-    this.#frame = new Map([...values].map(([node, value]) => [node, node.type.startsWith('f') ? value.map(Math.fround) : value]));
+    this.#frame = new Map(
+      [...values].map(([node, value]) => [node, node.type.startsWith('f') ? value.map(Math.fround) : value]),
+    );
   }
 
   /** The roots' values at one pixel. */

@@ -24,12 +24,18 @@ function texel(image: PixelImage, x: number, y: number, slot: ImageSlot): [numbe
 /** Reads an image at a coordinate, as its slot says. Linear filtering mixes the four nearest texels' decoded values. */
 export function readImage(image: PixelImage, slot: ImageSlot, u: number, v: number): [number, number, number, number] {
   const { width, height } = image;
-  const at = (x: number, y: number): [number, number, number, number] => texel(image, wrapIndex(x, width, slot.wrap), wrapIndex(y, height, slot.wrap), slot);
+  const at = (x: number, y: number): [number, number, number, number] =>
+    texel(image, wrapIndex(x, width, slot.wrap), wrapIndex(y, height, slot.wrap), slot);
   if (slot.filter === 'nearest') return at(Math.floor(f(u * width)), Math.floor(f(v * height)));
   const [x, y] = [f(f(u * width) - 0.5), f(f(v * height) - 0.5)];
   const [x0, y0] = [Math.floor(x), Math.floor(y)];
   const [tx, ty] = [f(x - x0), f(y - y0)];
   const mix = (a: number, b: number, t: number): number => f(a + f(f(b - a) * t));
   const [a, b, c, d] = [at(x0, y0), at(x0 + 1, y0), at(x0, y0 + 1), at(x0 + 1, y0 + 1)];
-  return [0, 1, 2, 3].map((i) => mix(mix(a[i] ?? 0, b[i] ?? 0, tx), mix(c[i] ?? 0, d[i] ?? 0, tx), ty)) as [number, number, number, number];
+  return [0, 1, 2, 3].map((i) => mix(mix(a[i] ?? 0, b[i] ?? 0, tx), mix(c[i] ?? 0, d[i] ?? 0, tx), ty)) as [
+    number,
+    number,
+    number,
+    number,
+  ];
 }

@@ -72,7 +72,8 @@ class Compiler {
     for (const node of frameValues(this.roots)) frame.set(node, room(widthOf(node.type) * 16));
     const inputs = new Map<PixelInput, number>();
     for (const node of inOrder(this.roots))
-      if (node.kind === 'input' && !inputs.has(node.payload)) inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * PLANE));
+      if (node.kind === 'input' && !inputs.has(node.payload))
+        inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * PLANE));
     const outputs = this.roots.map((root) => room(widthOf(root.type) * PLANE));
     const slots = new Map<string, ImageSlot>();
     for (const node of inOrder(this.roots)) if (node.kind === 'read') slots.set(node.payload.name, node.payload);
@@ -274,11 +275,17 @@ class Compiler {
     return index;
   }
 
-  /** A function that returns the components of a result; parameters that are settled are read from memory, not passed. */
+  /**
+   * A function that returns the components of a result; parameters that are settled are read from memory, not passed.
+   */
   #body(parameters: readonly IrType[], result: Node, settled: readonly (Node | undefined)[] = []): number {
     const passed = parameters.map((type, p) => (settled[p] ? 0 : widthOf(type)));
     const vectors = (count: number): ValType[] => Array.from({ length: count }, () => V128);
-    const code = new Code(vectors(passed.reduce<number>((n, width) => n + width, 0)), vectors(widthOf(result.type)), this.#pool);
+    const code = new Code(
+      vectors(passed.reduce<number>((n, width) => n + width, 0)),
+      vectors(widthOf(result.type)),
+      this.#pool,
+    );
     const values = new Map<Node, number[]>();
     for (const node of inOrder([result])) {
       if (node.kind !== 'parameter') continue;

@@ -46,7 +46,10 @@ interface Series {
   readonly series: Legal;
 }
 
-/** How each kind is computed: most component by component, by a few instructions; `compiled`, of whole values, by `compile.ts`. */
+/**
+ * How each kind is computed: most component by component, by a few instructions; `compiled`, of whole values, by
+ * `compile.ts`.
+ */
 export const INSTRUCTIONS = {
   constant: 'compiled',
   input: 'compiled',

@@ -40,7 +40,15 @@ export function readFunction(slot: ImageSlot, header: number): Code {
   /** Addresses of the texels of one corner, one a lane. */
   const address = (x: number, y: number): number => {
     const local = code.local(V128);
-    code.get(y).get(across.size).simd('f32x4.mul').get(x).simd('f32x4.add').simd('i32x4.trunc_sat_f32x4_s').i32(4).simd('i32x4.shl');
+    code
+      .get(y)
+      .get(across.size)
+      .simd('f32x4.mul')
+      .get(x)
+      .simd('f32x4.add')
+      .simd('i32x4.trunc_sat_f32x4_s')
+      .i32(4)
+      .simd('i32x4.shl');
     code.i32(header).loadI32(0).simd('i32x4.splat').simd('i32x4.add').set(local);
     return local;
   };
@@ -94,7 +102,16 @@ function wrapped(code: Code, index: number, size: number, wrap: ImageSlot['wrap'
   if (wrap === 'mirror') code.float(2).simd('f32x4.mul');
   code.set(period);
   // index - period * floor(index / period), and a correction where the quotient was rounded over a whole number.
-  code.get(index).get(period).get(index).get(period).simd('f32x4.div').simd('f32x4.floor').simd('f32x4.mul').simd('f32x4.sub').set(result);
+  code
+    .get(index)
+    .get(period)
+    .get(index)
+    .get(period)
+    .simd('f32x4.div')
+    .simd('f32x4.floor')
+    .simd('f32x4.mul')
+    .simd('f32x4.sub')
+    .set(result);
   code.get(result).get(period).get(result).float(0).simd('f32x4.lt').simd('v128.and').simd('f32x4.add').set(result);
   code.get(result).get(period).get(period).get(result).simd('f32x4.le').simd('v128.and').simd('f32x4.sub').set(result);
   if (wrap === 'mirror') {

@@ -8,7 +8,10 @@ import { BLOCK, compileWasm, type WasmModule } from './compile.ts';
 /** What core uses of the host's WebAssembly; core itself is written against no host. */
 interface WasmHost {
   readonly Module: new (bytes: Uint8Array<ArrayBuffer>) => object;
-  readonly Instance: new (module: object, imports: object) => { readonly exports: { readonly run: (bytes: number) => void } };
+  readonly Instance: new (
+    module: object,
+    imports: object,
+  ) => { readonly exports: { readonly run: (bytes: number) => void } };
   readonly Memory: new (size: { initial: number }) => { readonly buffer: ArrayBuffer };
 }
 const host = (globalThis as unknown as { WebAssembly: WasmHost }).WebAssembly;
@@ -19,7 +22,9 @@ const ONLY_UV: ReadonlySet<PixelInput> = new Set(['uv']);
 /** An image's texels as floats, decoded as its slot says: linear light for colours. */
 export function decodeTexels(image: PixelImage, slot: ImageSlot): Float32Array {
   const most = image.data instanceof Uint16Array ? 65535 : 255;
-  const table = Float32Array.from({ length: most + 1 }, (_, i) => (slot.encoding === 'color' ? fromSrgb(i / most) : i / most));
+  const table = Float32Array.from({ length: most + 1 }, (_, i) =>
+    slot.encoding === 'color' ? fromSrgb(i / most) : i / most,
+  );
   const texels = new Float32Array(image.width * image.height * 4);
   for (let i = 0; i < texels.length; i++) texels[i] = i % 4 === 3 ? image.data[i]! / most : table[image.data[i]!]!;
   return texels;
@@ -30,7 +35,10 @@ const KEPT = 128 * 1024 * 1024;
 /** The last used stand last. */
 let decoded: readonly { readonly image: PixelImage; readonly color: boolean; readonly texels: Float32Array }[] = [];
 
-/** An image's texels, decoded once for several evaluators in a row; only so many are kept, since floats take four times the room of bytes. */
+/**
+ * An image's texels, decoded once for several evaluators in a row; only so many are kept, since floats take four times
+ * the room of bytes.
+ */
 function texelsOf(image: PixelImage, slot: ImageSlot): Float32Array {
   const color = slot.encoding === 'color';
   const known = decoded.find((d) => d.image === image && d.color === color);
@@ -104,7 +112,9 @@ export class WasmEvaluator {
   /** Views of the module's memory: BLOCK floats of one component of an input, to be filled before `run`. */
   inputPlane(name: PixelInput, component: number): Float32Array | undefined {
     const start = this.#module.layout.inputs.get(name);
-    return start === undefined ? undefined : this.#floats.subarray(start / 4 + component * BLOCK, start / 4 + (component + 1) * BLOCK);
+    return start === undefined
+      ? undefined
+      : this.#floats.subarray(start / 4 + component * BLOCK, start / 4 + (component + 1) * BLOCK);
   }
 
   /** The same of one component of a root, filled by `run`. */
@@ -146,7 +156,8 @@ export class WasmEvaluator {
     }
     for (const [name, values] of inputs.others ?? []) {
       const width = values.length / count;
-      for (let c = 0; c < width; c++) this.inputPlane(name, c)?.set(Array.from({ length: count }, (_, i) => values[i * width + c]!));
+      for (let c = 0; c < width; c++)
+        this.inputPlane(name, c)?.set(Array.from({ length: count }, (_, i) => values[i * width + c]!));
     }
     this.run(count, given);
     this.#collect(count, out, at);

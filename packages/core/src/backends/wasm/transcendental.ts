@@ -18,7 +18,16 @@ function exp(b: Builder, x: Node): Node {
   const n = b.floor(b.add(b.mul(held, Math.LOG2E), 0.5));
   // x - n ln 2, with ln 2 in two parts so that the first product is exact.
   const r = b.sub(b.sub(held, b.mul(n, 0.693359375)), b.mul(n, -2.1219444e-4));
-  const p = horner(b, r, 1.98756915e-4, 1.3981999507e-3, 8.3334519073e-3, 4.1665795894e-2, 1.6666665459e-1, 5.0000001201e-1);
+  const p = horner(
+    b,
+    r,
+    1.98756915e-4,
+    1.3981999507e-3,
+    8.3334519073e-3,
+    4.1665795894e-2,
+    1.6666665459e-1,
+    5.0000001201e-1,
+  );
   const fraction = b.add(b.add(b.mul(p, b.mul(r, r)), r), 1);
   const power = b.bits('f', b.shl(b.add(b.convert('i', n), 127), 23));
   return b.select(b.lt(x, -87.3), 0, b.mul(fraction, power));
@@ -58,7 +67,13 @@ function sine(b: Builder, x: Node, quarters: number): Node {
   const quadrant = b.and(b.add(b.convert('i', n), quarters), 3);
   const z = b.mul(r, r);
   const s = b.add(b.mul(b.mul(horner(b, z, -1.9515295891e-4, 8.3321608736e-3, -1.6666654611e-1), z), r), r);
-  const c = b.add(b.sub(b.mul(b.mul(horner(b, z, 2.443315711809948e-5, -1.388731625493765e-3, 4.166664568298827e-2), z), z), b.mul(z, 0.5)), 1);
+  const c = b.add(
+    b.sub(
+      b.mul(b.mul(horner(b, z, 2.443315711809948e-5, -1.388731625493765e-3, 4.166664568298827e-2), z), z),
+      b.mul(z, 0.5),
+    ),
+    1,
+  );
   const value = b.select(b.eq(b.and(quadrant, 1), 1), c, s);
   return b.select(b.eq(b.and(quadrant, 2), 2), b.neg(value), value);
 }
@@ -72,7 +87,10 @@ function atan2(b: Builder, y: Node, x: Node): Node {
   const far = b.lt(0.414213562373095, ratio);
   const r = b.select(far, b.div(b.sub(ratio, 1), b.add(ratio, 1)), ratio);
   const z = b.mul(r, r);
-  const p = b.add(b.mul(b.mul(horner(b, z, 8.05374449538e-2, -1.38776856032e-1, 1.99777106478e-1, -3.33329491539e-1), z), r), r);
+  const p = b.add(
+    b.mul(b.mul(horner(b, z, 8.05374449538e-2, -1.38776856032e-1, 1.99777106478e-1, -3.33329491539e-1), z), r),
+    r,
+  );
   const octant = b.add(p, b.select(far, Math.PI / 4, 0));
   const quadrant = b.select(steep, b.sub(Math.PI / 2, octant), octant);
   const half = b.select(b.lt(x, 0), b.sub(Math.PI, quadrant), quadrant);

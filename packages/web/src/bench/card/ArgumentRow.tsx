@@ -17,16 +17,29 @@ import { ValueControl } from '../values/ValueControl.tsx';
 import { defaultText, type LineStatement } from './calls.ts';
 import { TextField } from './TextField.tsx';
 
-const UNITS: Record<string, string> = { rate: 'rate', angle: 'angle', time: 'time', vec2: 'pair', color: 'colour', number: '', vector: '' };
+const UNITS: Record<string, string> = {
+  rate: 'rate',
+  angle: 'angle',
+  time: 'time',
+  vec2: 'pair',
+  color: 'colour',
+  number: '',
+  vector: '',
+};
 
 const rangeText = ({ range, accepts, default: start }: OperationParameter): string => {
   const parts = [...new Set(accepts.map((a) => UNITS[a] ?? a).filter((a) => a !== ''))];
   const per = accepts[0] === 'angle' ? 360 : 1;
-  const words = range ? `${String(range[0] * per)} to ${String(range[1] * per)}${per === 360 ? 'deg' : accepts[0] === 'rate' ? ' laps' : ''}` : '';
+  const words = range
+    ? `${String(range[0] * per)} to ${String(range[1] * per)}${per === 360 ? 'deg' : accepts[0] === 'rate' ? ' laps' : ''}`
+    : '';
   return [parts.join(' or '), words, start === undefined ? '' : 'may be left out'].filter((p) => p !== '').join(', ');
 };
 
-/** One argument: its name, the control its value asks for, its text, and what can be done with it. `dials` allows making dials. */
+/**
+ * One argument: its name, the control its value asks for, its text, and what can be done with it. `dials` allows making
+ * dials.
+ */
 export function ArgumentRow({
   host,
   statement,
@@ -49,12 +62,17 @@ export function ArgumentRow({
   const written = value ? text.slice(value.from, value.to) : '';
   const literal = value && literalOfArgument(program, statement, parameter, value);
   const use = value?.kind === 'name' && program.dials.some((d) => d.name === value.name) ? value : undefined;
-  const named = parameter.accepts.includes('image') ? program.images : parameter.accepts.includes('ramp') ? program.ramps : undefined;
+  const named = parameter.accepts.includes('image')
+    ? program.images
+    : parameter.accepts.includes('ramp')
+      ? program.ramps
+      : undefined;
   const write = (insert: string): void => {
     host.edit(setArgument(text, call, argument, parameter.name, insert));
   };
   const dial = literal && dials ? makeDial(program, literal) : undefined;
-  const removal = argument && (parameter.default !== undefined || parameter.optional) ? removeArgument(call, argument) : [];
+  const removal =
+    argument && (parameter.default !== undefined || parameter.optional) ? removeArgument(call, argument) : [];
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 1, minHeight: 30, px: 1.5 }}>
       <Tooltip title={`${parameter.help} ${rangeText(parameter)}`} placement="left">
@@ -115,7 +133,13 @@ export function ArgumentRow({
           </Button>
         )}
       </Box>
-      <TextField label={`${label} as text`} value={written} placeholder={defaultText(parameter)} write={write} width={112} />
+      <TextField
+        label={`${label} as text`}
+        value={written}
+        placeholder={defaultText(parameter)}
+        write={write}
+        width={112}
+      />
       <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center' }}>
         {dial && 'edits' in dial && (
           <Button

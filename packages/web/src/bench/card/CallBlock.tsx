@@ -8,7 +8,10 @@ import { CallRows } from './CallRows.tsx';
 import type { CallOfLine, LineStatement } from './calls.ts';
 import { LiveExample } from './LiveExample.tsx';
 
-/** One operation of a line: what it does, its arguments as controls, its help; a stage can also be switched off, moved and taken out. */
+/**
+ * One operation of a line: what it does, its arguments as controls, its help; a stage can also be switched off, moved
+ * and taken out.
+ */
 export function CallBlock({
   host,
   statement,
@@ -33,7 +36,11 @@ export function CallBlock({
       <Box sx={{ display: 'flex', alignItems: 'center', minHeight: 32, pl: 1.5, pr: 0.5, gap: 1 }}>
         <Typography
           component="h3"
-          sx={{ fontFamily: faces.figures, fontSize: 12.5, ...(stage?.off ? { textDecoration: 'line-through', color: 'text.secondary' } : {}) }}
+          sx={{
+            fontFamily: faces.figures,
+            fontSize: 12.5,
+            ...(stage?.off ? { textDecoration: 'line-through', color: 'text.secondary' } : {}),
+          }}
         >
           {name}
         </Typography>

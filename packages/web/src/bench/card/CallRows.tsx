@@ -19,7 +19,15 @@ export function CallRows({
   return (
     <>
       {rowsOf(host.program(), of).map(({ parameter, argument }) => (
-        <ArgumentRow key={parameter.name} host={host} statement={statement} call={of.call} parameter={parameter} argument={argument} dials={dials} />
+        <ArgumentRow
+          key={parameter.name}
+          host={host}
+          statement={statement}
+          call={of.call}
+          parameter={parameter}
+          argument={argument}
+          dials={dials}
+        />
       ))}
     </>
   );

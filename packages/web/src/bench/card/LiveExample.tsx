@@ -25,13 +25,21 @@ export function LiveExample({ operation }: { readonly operation: Operation }): R
       aria-label={`Example of ${operation.name}`}
     >
       <Box sx={{ display: 'flex', gap: 1.5 }}>
-        <PlayingPicture player={examples} text={text} supply={NO_SOURCES} size={SIZE} label={`${operation.name} playing`} />
+        <PlayingPicture
+          player={examples}
+          text={text}
+          supply={NO_SOURCES}
+          size={SIZE}
+          label={`${operation.name} playing`}
+        />
         <Box>
           <Typography>{operation.help}</Typography>
           <Typography sx={{ mt: 1, color: 'text.secondary' }}>The sliders below change this example only.</Typography>
         </Box>
       </Box>
-      {of && statement?.kind === 'out' && <CallRows host={hostOf(document)} statement={statement} of={of} dials={false} />}
+      {of && statement?.kind === 'out' && (
+        <CallRows host={hostOf(document)} statement={statement} of={of} dials={false} />
+      )}
     </Box>
   );
 }

@@ -10,7 +10,10 @@ import { CallBlock } from './CallBlock.tsx';
 import { callsOf, lineOfStep } from './calls.ts';
 import { TextField } from './TextField.tsx';
 
-/** The chosen step: its operations in order, each argument as a control, and what can be done with the line. Everything writes the text. */
+/**
+ * The chosen step: its operations in order, each argument as a control, and what can be done with the line. Everything
+ * writes the text.
+ */
 export function StepCard(): ReactElement {
   const { document, chosen, cover, rested } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
@@ -18,7 +21,11 @@ export function StepCard(): ReactElement {
   const step = index === undefined ? undefined : program.steps[index];
   const statement = lineOfStep(program, index);
   if (index === undefined || !step || !statement)
-    return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>Put the cursor in a step, or click a picture, to see its operations here.</Typography>;
+    return (
+      <Typography sx={{ p: 1.5, color: 'text.secondary' }}>
+        Put the cursor in a step, or click a picture, to see its operations here.
+      </Typography>
+    );
   const host = hostOf(document, program);
   const { text } = program.tree;
   const { source, stages } = stagesOf(statement.value);
@@ -41,7 +48,11 @@ export function StepCard(): ReactElement {
             value={step.name}
             width={112}
             complain={(name) =>
-              !isName(name) ? 'Small letters, digits and _, a letter first.' : namesOf(program).has(name) ? `'${name}' is taken.` : undefined
+              !isName(name)
+                ? 'Small letters, digits and _, a letter first.'
+                : namesOf(program).has(name)
+                  ? `'${name}' is taken.`
+                  : undefined
             }
             write={(name) => {
               host.edit(renameName(program.tree, step.name, name));
@@ -104,7 +115,17 @@ export function StepCard(): ReactElement {
         </IconButton>
       </Box>
       {source.kind !== 'call' && (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, minHeight: 30, borderTop: 1, borderColor: 'divider' }}>
+        <Box
+          sx={{
+            display: 'flex',
+            alignItems: 'center',
+            gap: 1,
+            px: 1.5,
+            minHeight: 30,
+            borderTop: 1,
+            borderColor: 'divider',
+          }}
+        >
           <Typography sx={{ width: 68, flex: 'none' }}>{stages.length > 0 ? 'flows in' : 'value'}</Typography>
           <TextField
             label={stages.length > 0 ? 'What flows in' : 'Value of the line'}
@@ -117,7 +138,13 @@ export function StepCard(): ReactElement {
         </Box>
       )}
       {callsOf(statement.value).map((of, i) => (
-        <CallBlock key={`${String(i)} ${of.call.callee.name}`} host={host} statement={statement} of={of} stages={stages} />
+        <CallBlock
+          key={`${String(i)} ${of.call.callee.name}`}
+          host={host}
+          statement={statement}
+          of={of}
+          stages={stages}
+        />
       ))}
     </Box>
   );

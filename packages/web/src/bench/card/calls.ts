@@ -35,14 +35,22 @@ function callsIn(e: Expression, flows = false): { call: CallExpression; flows: b
 /** What is written on the line of a step; undefined where the step or its line is not there. */
 export function lineOfStep(program: Program, index: number | undefined): LineStatement | undefined {
   const step = index === undefined ? undefined : program.steps[index];
-  return program.tree.statements.find((s): s is LineStatement => (s.kind === 'step' || s.kind === 'out') && s.from === step?.span.from);
+  return program.tree.statements.find(
+    (s): s is LineStatement => (s.kind === 'step' || s.kind === 'out') && s.from === step?.span.from,
+  );
 }
 
 /** The operations of a line in order. */
 export function callsOf(value: Expression): CallOfLine[] {
   const { source, stages } = stagesOf(value);
   const inner = (e: Expression): CallOfLine[] =>
-    callsIn(e).map(({ call, flows }) => ({ call, flows, operation: operationNamed(call.callee.name), stage: undefined, place: -1 }));
+    callsIn(e).map(({ call, flows }) => ({
+      call,
+      flows,
+      operation: operationNamed(call.callee.name),
+      stage: undefined,
+      place: -1,
+    }));
   return [
     ...inner(source),
     ...stages.flatMap((stage, place): CallOfLine[] => [
@@ -61,10 +69,13 @@ export function rowsOf(
     const given = argumentsByParameter(call, flows);
     const names = new Set([...given.keys()].map((p) => p.name));
     // What may not stand beside what is given is not offered.
-    const clashes = (p: OperationParameter): boolean => operation.needs?.(names) === undefined && operation.needs?.(new Set([...names, p.name])) !== undefined;
+    const clashes = (p: OperationParameter): boolean =>
+      operation.needs?.(names) === undefined && operation.needs?.(new Set([...names, p.name])) !== undefined;
     return operation.parameters
       .slice(flows ? 1 : 0)
-      .flatMap((parameter) => (given.has(parameter) || !clashes(parameter) ? [{ parameter, argument: given.get(parameter) }] : []));
+      .flatMap((parameter) =>
+        given.has(parameter) || !clashes(parameter) ? [{ parameter, argument: given.get(parameter) }] : [],
+      );
   }
   const own = program.operations.find((o) => o.name === call.callee.name)?.parameters.slice(flows ? 1 : 0) ?? [];
   return own.map(({ name, accepts }, i) => ({

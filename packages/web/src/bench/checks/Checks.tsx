@@ -1,4 +1,13 @@
-import { applyEdits, exceeded, lineAndColumn, MEASURES, SHAPES, type Budget, type Finding, type Lens } from '@estela/core';
+import {
+  applyEdits,
+  exceeded,
+  lineAndColumn,
+  MEASURES,
+  SHAPES,
+  type Budget,
+  type Finding,
+  type Lens,
+} from '@estela/core';
 import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -38,7 +47,11 @@ export function Checks(): ReactElement {
     const edits = mendable.map((f) => f.mends[0]!.edits);
     const before = rested.getState().text;
     setSaid('Trying the mends ...');
-    const kept = await worker('draw').keeping(subjectOf(rested.getState(), shown.getState(), sources), edits, clock.getState().time);
+    const kept = await worker('draw').keeping(
+      subjectOf(rested.getState(), shown.getState(), sources),
+      edits,
+      clock.getState().time,
+    );
     if (document.getState().text !== before) {
       setSaid('The text has changed meanwhile; try again.');
       return;
@@ -63,7 +76,18 @@ export function Checks(): ReactElement {
 
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column' }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 1, px: 1.5, py: 0.5, borderBottom: 1, borderColor: 'divider' }}>
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          flexWrap: 'wrap',
+          columnGap: 1,
+          px: 1.5,
+          py: 0.5,
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
         <Button
           variant="outlined"
           disabled={mendable.length === 0}
@@ -77,17 +101,34 @@ export function Checks(): ReactElement {
         </Typography>
         <Limits />
       </Box>
-      {findings.length === 0 && <Typography sx={{ p: 1.5, color: 'text.secondary' }}>{report ? 'Nothing found.' : 'Looking into the material ...'}</Typography>}
+      {findings.length === 0 && (
+        <Typography sx={{ p: 1.5, color: 'text.secondary' }}>
+          {report ? 'Nothing found.' : 'Looking into the material ...'}
+        </Typography>
+      )}
       <Box component="ul" aria-label="Findings" sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {findings.map((f) => (
-          <FindingRow key={`${f.code}:${String(f.from)}:${String(f.to)}`} finding={f} line={lineAndColumn(text, f.from).line} stale={stale.has(f)} />
+          <FindingRow
+            key={`${f.code}:${String(f.from)}:${String(f.to)}`}
+            finding={f}
+            line={lineAndColumn(text, f.from).line}
+            stale={stale.has(f)}
+          />
         ))}
       </Box>
     </Box>
   );
 }
 
-function FindingRow({ finding, line, stale }: { readonly finding: Finding; readonly line: number; readonly stale: boolean }): ReactElement {
+function FindingRow({
+  finding,
+  line,
+  stale,
+}: {
+  readonly finding: Finding;
+  readonly line: number;
+  readonly stale: boolean;
+}): ReactElement {
   const session = useSession();
   const { rested, chosen, solo } = session;
   const address = useStageAddress();
@@ -109,7 +150,11 @@ function FindingRow({ finding, line, stale }: { readonly finding: Finding; reado
         <Typography sx={{ flex: 1 }}>{message}</Typography>
       </Box>
       {because && because.length > 0 && (
-        <Box component="ol" aria-label="Why" sx={{ m: 0, pl: '100px', pr: 0, py: 0.25, listStyle: 'none', color: 'text.secondary' }}>
+        <Box
+          component="ol"
+          aria-label="Why"
+          sx={{ m: 0, pl: '100px', pr: 0, py: 0.25, listStyle: 'none', color: 'text.secondary' }}
+        >
           {because.map((r, i) => (
             <li key={i}>
               <Box component="span" sx={{ fontFamily: faces.figures, fontSize: 12 }}>
@@ -153,7 +198,11 @@ function Limits(): ReactElement {
   const shown = partsOfView(view);
   const shape = shown.kind === 'shape' ? SHAPES[shown.name] : undefined;
   return (
-    <Box role="group" aria-label="Budget" sx={{ display: 'flex', alignItems: 'center', gap: 0.75, color: 'text.secondary', fontSize: 12 }}>
+    <Box
+      role="group"
+      aria-label="Budget"
+      sx={{ display: 'flex', alignItems: 'center', gap: 0.75, color: 'text.secondary', fontSize: 12 }}
+    >
       {MEASURES.map((what) => (
         <Box
           key={what}
@@ -174,7 +223,9 @@ function Limits(): ReactElement {
             commit={(typed) => {
               const rest = Object.fromEntries(Object.entries(budget).filter(([name]) => name !== what)) as Budget;
               const most = Number(typed);
-              checks.setBudget(typed.trim() !== '' && Number.isInteger(most) && most >= 0 ? { ...rest, [what]: most } : rest);
+              checks.setBudget(
+                typed.trim() !== '' && Number.isInteger(most) && most >= 0 ? { ...rest, [what]: most } : rest,
+              );
             }}
           />
         </Box>

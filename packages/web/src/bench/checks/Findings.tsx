@@ -9,20 +9,33 @@ import { useMissing } from './use-findings.ts';
 
 const INKS = { error: tokens.coral, warning: tokens.bone, note: tokens.dim } as const;
 
-/** What was found in the text: where, what, and what would mend it. Takes no room while there is nothing, or all findings are shown. */
+/**
+ * What was found in the text: where, what, and what would mend it. Takes no room while there is nothing, or all
+ * findings are shown.
+ */
 export function Findings(): ReactElement | null {
   const { rested, panel } = useSession();
   const text = useStore(rested, (s) => s.text);
   const derived = useStore(rested, (s) => s.derived);
   const all = useStore(panel, (s) => s.open?.kind === 'checks');
   const missing = useMissing();
-  const list = [...derived.diagnostics, ...missing].sort((a, b) => Number(b.severity === 'error') - Number(a.severity === 'error') || a.from - b.from);
+  const list = [...derived.diagnostics, ...missing].sort(
+    (a, b) => Number(b.severity === 'error') - Number(a.severity === 'error') || a.from - b.from,
+  );
   if (list.length === 0 || all) return null;
   return (
-    <Box component="section" aria-label="Found in the text" sx={{ flex: 'none', maxHeight: 168, overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
+    <Box
+      component="section"
+      aria-label="Found in the text"
+      sx={{ flex: 'none', maxHeight: 168, overflow: 'auto', borderTop: 1, borderColor: 'divider' }}
+    >
       <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {list.map((d) => (
-          <Finding key={`${d.code}:${String(d.from)}:${String(d.to)}`} diagnostic={d} line={lineAndColumn(text, d.from).line} />
+          <Finding
+            key={`${d.code}:${String(d.from)}:${String(d.to)}`}
+            diagnostic={d}
+            line={lineAndColumn(text, d.from).line}
+          />
         ))}
       </Box>
     </Box>
@@ -34,7 +47,15 @@ function Finding({ diagnostic, line }: { readonly diagnostic: Diagnostic; readon
   return (
     <Box
       component="li"
-      sx={{ display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 1, px: 1.5, py: 0.5, '& + li': { borderTop: 1, borderColor: 'divider' } }}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        flexWrap: 'wrap',
+        columnGap: 1,
+        px: 1.5,
+        py: 0.5,
+        '& + li': { borderTop: 1, borderColor: 'divider' },
+      }}
     >
       <Box component="span" sx={{ color: INKS[diagnostic.severity], whiteSpace: 'nowrap' }}>
         {diagnostic.severity}, line {line}

@@ -13,7 +13,10 @@ export interface ChecksState {
   /** The newest report of a text without errors, and that text. */
   readonly report: Report | undefined;
   readonly text: string;
-  /** What was found last, and the text it was found in: an older one for a moment after a change, so that lists do not empty and fill. */
+  /**
+   * What was found last, and the text it was found in: an older one for a moment after a change, so that lists do not
+   * empty and fill.
+   */
   readonly findings: readonly Finding[];
   readonly foundIn: string;
   /** The report is not yet all of the text that stands there. */
@@ -44,12 +47,30 @@ export const subjectOf = (document: DocumentState, shown: ShownState, sources: S
   pictures: refsOf(sources.getState().sources),
 });
 
-/** Milliseconds that a text must rest before it is looked into: a dial under the hand asks for the newest only, and keys are not to be held up. */
+/**
+ * Milliseconds that a text must rest before it is looked into: a dial under the hand asks for the newest only, and keys
+ * are not to be held up.
+ */
 const REST = 60;
 
-/** Keeps a report of the material up to date, in a worker; the proof is there first. Budget and aspect are kept in this browser, for each project. */
-export function createChecks(project: string, document: StoreApi<DocumentState>, shown: StoreApi<ShownState>, sources: SourcesStore): ChecksStore {
-  const store = createStore<ChecksState>(() => ({ report: undefined, text: '', findings: [], foundIn: '', working: false, ...remembered(project) }));
+/**
+ * Keeps a report of the material up to date, in a worker; the proof is there first. Budget and aspect are kept in this
+ * browser, for each project.
+ */
+export function createChecks(
+  project: string,
+  document: StoreApi<DocumentState>,
+  shown: StoreApi<ShownState>,
+  sources: SourcesStore,
+): ChecksStore {
+  const store = createStore<ChecksState>(() => ({
+    report: undefined,
+    text: '',
+    findings: [],
+    foundIn: '',
+    working: false,
+    ...remembered(project),
+  }));
   let timer: ReturnType<typeof setTimeout> | undefined;
   let asked = 0;
   const ask = (): void => {
@@ -68,7 +89,8 @@ export function createChecks(project: string, document: StoreApi<DocumentState>,
         const tell = (report: Report): void => {
           if (mine !== asked) return;
           const before = store.getState();
-          // What only evaluation can tell is that of before until it is known anew, so that nothing around the text jumps.
+          // What only evaluation can tell is that of before until it is known anew, so that nothing around the text
+          // jumps.
           const proof = report.stage === 'proof';
           const jump = report.jump ?? before.report?.jump;
           const variants = proof && before.report ? before.report.variants : report.variants;

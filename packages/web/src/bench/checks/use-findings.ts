@@ -12,11 +12,16 @@ export function useMissing(): readonly Diagnostic[] {
   const list = useStore(sources, (s) => s.sources);
   return useMemo(() => {
     const known = new Set(list.map((s) => s.name));
-    return images.filter((i) => i.source !== '' && !known.has(i.source)).map((i) => missingImage(i, 'is in this project'));
+    return images
+      .filter((i) => i.source !== '' && !known.has(i.source))
+      .map((i) => missingImage(i, 'is in this project'));
   }, [images, list]);
 }
 
-/** All that was found, of the text and of the material, the gravest first; and what of it is of an older text than that of now. */
+/**
+ * All that was found, of the text and of the material, the gravest first; and what of it is of an older text than that
+ * of now.
+ */
 export function useFindings(): { readonly findings: readonly Finding[]; readonly stale: ReadonlySet<Finding> } {
   const { checks, rested } = useSession();
   const derived = useStore(rested, (s) => s.derived);

@@ -15,7 +15,9 @@ function onion(a: Uint8ClampedArray, b: Uint8ClampedArray): Uint8ClampedArray<Ar
 
 /** How far two pictures are apart, four times as bright. */
 function difference(a: Uint8ClampedArray, b: Uint8ClampedArray): Uint8ClampedArray<ArrayBuffer> {
-  return Uint8ClampedArray.from(a, (v, i) => (i % 4 === 3 ? 255 : Math.abs(v * (a[i - (i % 4) + 3]! / 255) - b[i]! * (b[i - (i % 4) + 3]! / 255)) * 4));
+  return Uint8ClampedArray.from(a, (v, i) =>
+    i % 4 === 3 ? 255 : Math.abs(v * (a[i - (i % 4) + 3]! / 255) - b[i]! * (b[i - (i % 4) + 3]! / 255)) * 4,
+  );
 }
 
 /** The last and the first frames of the loop as they follow each other, with first over last, and their difference. */
@@ -31,7 +33,9 @@ export function FrameStrip(): ReactElement {
       const [last, first] = [all[2], all[3]];
       if (!last || !first) return;
       [...all, onion(last, first), difference(last, first)].forEach((data, i) => {
-        canvases.current[i]?.getContext('2d')?.putImageData(new ImageData(new Uint8ClampedArray(data), SIZE, SIZE), 0, 0);
+        canvases.current[i]
+          ?.getContext('2d')
+          ?.putImageData(new ImageData(new Uint8ClampedArray(data), SIZE, SIZE), 0, 0);
       });
     },
   );
@@ -77,18 +81,30 @@ export function FrameStrip(): ReactElement {
               clock.pause();
               clock.seek(f / fps);
             }}
-            sx={{ p: 0, border: 0, bgcolor: 'transparent', color: 'inherit', font: 'inherit', cursor: 'pointer', textAlign: 'left' }}
+            sx={{
+              p: 0,
+              border: 0,
+              bgcolor: 'transparent',
+              color: 'inherit',
+              font: 'inherit',
+              cursor: 'pointer',
+              textAlign: 'left',
+            }}
           >
             {picture(i, `Frame ${String(f)}`)}
             {f}
           </Box>
         </Box>
       ))}
-      <Box sx={{ gridColumn: '1 / 4', display: 'grid', gridTemplateColumns: '34px 1fr', gap: 0.75, alignItems: 'center' }}>
+      <Box
+        sx={{ gridColumn: '1 / 4', display: 'grid', gridTemplateColumns: '34px 1fr', gap: 0.75, alignItems: 'center' }}
+      >
         {picture(6, 'The first frame over the last')}
         first over last
       </Box>
-      <Box sx={{ gridColumn: '5 / 8', display: 'grid', gridTemplateColumns: '34px 1fr', gap: 0.75, alignItems: 'center' }}>
+      <Box
+        sx={{ gridColumn: '5 / 8', display: 'grid', gridTemplateColumns: '34px 1fr', gap: 0.75, alignItems: 'center' }}
+      >
         {picture(7, 'The difference of first and last frame')}
         difference x4
       </Box>

@@ -9,7 +9,10 @@ import { useSession } from '../session.ts';
 /** Most bars that are drawn. */
 const BARS = 64;
 
-/** Changes for as many bars as there is room for, the largest of those that share one; the last, from the last frame to the first, has its own. */
+/**
+ * Changes for as many bars as there is room for, the largest of those that share one; the last, from the last frame to
+ * the first, has its own.
+ */
 function thinned(changes: readonly number[]): { readonly change: number }[] {
   const by = Math.max(1, Math.ceil((changes.length - 1) / (BARS - 1)));
   const bars = Array.from({ length: Math.ceil((changes.length - 1) / by) }, (_, i) => ({
@@ -51,21 +54,41 @@ export function JumpMeter(): ReactElement {
     >
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
         <Typography sx={{ color: 'text.secondary' }}>Jump</Typography>
-        <Box component="output" sx={{ fontFamily: faces.figures, fontSize: 20, color: seen ? tokens.coral : 'text.primary' }}>
-          {jump ? `${jump.ratio >= 100 ? String(Math.round(jump.ratio)) : jump.ratio.toFixed(jump.ratio < 10 ? 2 : 1)}x` : '...'}
+        <Box
+          component="output"
+          sx={{ fontFamily: faces.figures, fontSize: 20, color: seen ? tokens.coral : 'text.primary' }}
+        >
+          {jump
+            ? `${jump.ratio >= 100 ? String(Math.round(jump.ratio)) : jump.ratio.toFixed(jump.ratio < 10 ? 2 : 1)}x`
+            : '...'}
         </Box>
       </Box>
       <Typography sx={{ color: 'text.secondary', fontSize: 12, lineHeight: '15px' }}>{words}</Typography>
       {jump && jump.changes.length > 1 && (
-        <Box role="img" aria-label="Change from each frame to the next; the last bar is from the last to the first" sx={{ flex: 1, minHeight: 24, mt: 0.5 }}>
+        <Box
+          role="img"
+          aria-label="Change from each frame to the next; the last bar is from the last to the first"
+          sx={{ flex: 1, minHeight: 24, mt: 0.5 }}
+        >
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 134, height: 40 }}>
-            <BarChart accessibilityLayer={false} data={data} margin={{ top: 2, right: 0, bottom: 0, left: 0 }} barCategoryGap={0}>
+            <BarChart
+              accessibilityLayer={false}
+              data={data}
+              margin={{ top: 2, right: 0, bottom: 0, left: 0 }}
+              barCategoryGap={0}
+            >
               <YAxis hide domain={[0, 'dataMax']} />
               <Bar
                 dataKey="change"
                 isAnimationActive={false}
                 shape={({ x, y, width, height, index }: BarShapeProps) => (
-                  <rect x={x} y={y} width={width} height={height} fill={index === last ? (seen ? tokens.coral : tokens.text) : tokens.dim} />
+                  <rect
+                    x={x}
+                    y={y}
+                    width={width}
+                    height={height}
+                    fill={index === last ? (seen ? tokens.coral : tokens.text) : tokens.dim}
+                  />
                 )}
               />
             </BarChart>

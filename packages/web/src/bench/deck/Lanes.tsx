@@ -23,7 +23,11 @@ export function Lanes(): ReactElement {
   const findings = useStore(checks, (s) => s.findings);
   const list = report?.movements.filter((m) => m.step < count) ?? [];
   return (
-    <Box component="section" aria-label="Lanes" sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', overflow: 'hidden' }}>
+    <Box
+      component="section"
+      aria-label="Lanes"
+      sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', overflow: 'hidden' }}
+    >
       <Ruler />
       <Box sx={{ position: 'relative', flex: 1, minHeight: 0, overflowY: 'auto', overflowX: 'hidden' }}>
         <Playhead />
@@ -52,7 +56,13 @@ function mendsFor(m: Movement, findings: readonly Finding[]): Finding | undefine
 }
 
 /** Nothing of it follows the text but what it says: keys are not held up by lanes. */
-const Lane = memo(function Lane({ movement, findings }: { readonly movement: Movement; readonly findings: readonly Finding[] }): ReactElement {
+const Lane = memo(function Lane({
+  movement,
+  findings,
+}: {
+  readonly movement: Movement;
+  readonly findings: readonly Finding[];
+}): ReactElement {
   const session = useSession();
   const { chosen, rested } = session;
   const name = useStore(rested, (s) => {
@@ -70,7 +80,14 @@ const Lane = memo(function Lane({ movement, findings }: { readonly movement: Mov
     <Box
       role="group"
       aria-label={`Lane of ${name}, ${movement.kind}: ${periodText(movement, seconds)}, ${says}`}
-      sx={{ display: 'flex', alignItems: 'center', height: ROW, borderBottom: 1, borderColor: tokens.row, bgcolor: selected ? tokens.select : 'transparent' }}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        height: ROW,
+        borderBottom: 1,
+        borderColor: tokens.row,
+        bgcolor: selected ? tokens.select : 'transparent',
+      }}
     >
       <ButtonBase
         aria-label={`Choose ${name}`}
@@ -116,7 +133,9 @@ const Lane = memo(function Lane({ movement, findings }: { readonly movement: Mov
         )}
         <EndMark open={open} start={start} end={end} />
       </Box>
-      <Box sx={{ width: MENDS, flex: 'none', display: 'flex', alignItems: 'center', gap: 0.75, pr: 1, overflow: 'hidden' }}>
+      <Box
+        sx={{ width: MENDS, flex: 'none', display: 'flex', alignItems: 'center', gap: 0.75, pr: 1, overflow: 'hidden' }}
+      >
         <Box component="span" sx={{ color: ink, fontSize: 12.5, whiteSpace: 'nowrap', minWidth: 84 }}>
           {periodText(movement, seconds)}
         </Box>
@@ -126,7 +145,15 @@ const Lane = memo(function Lane({ movement, findings }: { readonly movement: Mov
             variant="outlined"
             title={mend.title}
             onClick={() => applyFound(session, mend.edits)}
-            sx={{ ...small, borderColor: tokens.coral, color: tokens.coral, minWidth: 0, textOverflow: 'ellipsis', overflow: 'hidden', display: 'block' }}
+            sx={{
+              ...small,
+              borderColor: tokens.coral,
+              color: tokens.coral,
+              minWidth: 0,
+              textOverflow: 'ellipsis',
+              overflow: 'hidden',
+              display: 'block',
+            }}
           >
             {mend.title}
           </Button>
@@ -149,19 +176,58 @@ const Lane = memo(function Lane({ movement, findings }: { readonly movement: Mov
 const small = { minHeight: 20, py: 0, px: 0.75, fontSize: 12 } as const;
 
 /** A dot where the lane meets its start again; where it does not, the gap between the two. */
-function EndMark({ open, start, end }: { readonly open: boolean; readonly start: number; readonly end: number }): ReactElement {
+function EndMark({
+  open,
+  start,
+  end,
+}: {
+  readonly open: boolean;
+  readonly start: number;
+  readonly end: number;
+}): ReactElement {
   const at = (v: number): string => `${String((1 - v) * 100)}%`;
-  if (!open) return <Box sx={{ position: 'absolute', right: -3, top: at(end), width: 6, height: 6, mt: '-3px', borderRadius: '50%', bgcolor: tokens.amber }} />;
+  if (!open)
+    return (
+      <Box
+        sx={{
+          position: 'absolute',
+          right: -3,
+          top: at(end),
+          width: 6,
+          height: 6,
+          mt: '-3px',
+          borderRadius: '50%',
+          bgcolor: tokens.amber,
+        }}
+      />
+    );
   const [low, high] = [Math.min(start, end), Math.max(start, end)];
   return (
     <Box title="The end does not meet the start">
       <Box
-        sx={{ position: 'absolute', right: -8, top: at(high), height: `${String(Math.max(high - low, 0.1) * 100)}%`, borderLeft: `2px dotted ${tokens.coral}` }}
+        sx={{
+          position: 'absolute',
+          right: -8,
+          top: at(high),
+          height: `${String(Math.max(high - low, 0.1) * 100)}%`,
+          borderLeft: `2px dotted ${tokens.coral}`,
+        }}
       />
       <Box
-        sx={{ position: 'absolute', right: -11, top: at(start), width: 7, height: 7, mt: '-3px', border: `1.5px solid ${tokens.coral}`, bgcolor: tokens.floor }}
+        sx={{
+          position: 'absolute',
+          right: -11,
+          top: at(start),
+          width: 7,
+          height: 7,
+          mt: '-3px',
+          border: `1.5px solid ${tokens.coral}`,
+          bgcolor: tokens.floor,
+        }}
       />
-      <Box sx={{ position: 'absolute', right: -4, top: at(end), width: 2, height: 9, mt: '-4px', bgcolor: tokens.coral }} />
+      <Box
+        sx={{ position: 'absolute', right: -4, top: at(end), width: 2, height: 9, mt: '-4px', bgcolor: tokens.coral }}
+      />
     </Box>
   );
 }
@@ -182,7 +248,16 @@ function Playhead(): ReactElement {
   return (
     <Box
       aria-hidden="true"
-      sx={{ position: 'absolute', top: 0, bottom: 0, left: NAME, right: MENDS + 14, pointerEvents: 'none', zIndex: 1, overflow: 'hidden' }}
+      sx={{
+        position: 'absolute',
+        top: 0,
+        bottom: 0,
+        left: NAME,
+        right: MENDS + 14,
+        pointerEvents: 'none',
+        zIndex: 1,
+        overflow: 'hidden',
+      }}
     >
       <Box ref={line} sx={{ position: 'absolute', inset: 0, borderLeft: `1px solid ${tokens.text}` }} />
     </Box>
@@ -193,7 +268,9 @@ function Playhead(): ReactElement {
 function Ruler(): ReactElement {
   return (
     <Box sx={{ flex: 'none', display: 'flex', height: 30, borderBottom: 1, borderColor: 'divider' }}>
-      <Typography sx={{ width: NAME, flex: 'none', pl: 1.5, pt: '4px', color: 'text.secondary', fontSize: 12 }}>seconds, frames</Typography>
+      <Typography sx={{ width: NAME, flex: 'none', pl: 1.5, pt: '4px', color: 'text.secondary', fontSize: 12 }}>
+        seconds, frames
+      </Typography>
       <Box sx={{ position: 'relative', flex: 1, mr: '14px' }}>
         <Ticks />
         <Scrubber />
@@ -219,7 +296,15 @@ function Ticks(): ReactElement {
     <Box
       ref={area}
       aria-hidden="true"
-      sx={{ position: 'absolute', inset: 0, overflow: 'hidden', fontFamily: faces.figures, fontSize: 10.5, color: 'text.secondary', pointerEvents: 'none' }}
+      sx={{
+        position: 'absolute',
+        inset: 0,
+        overflow: 'hidden',
+        fontFamily: faces.figures,
+        fontSize: 10.5,
+        color: 'text.secondary',
+        pointerEvents: 'none',
+      }}
     >
       {marks.map((at) => (
         <Box

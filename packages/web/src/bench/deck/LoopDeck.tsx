@@ -15,8 +15,23 @@ export const DECK_HEAD = 36;
 /** Transport, the loop's length and verdict; below them lanes, Trace and jump. */
 export function LoopDeck(): ReactElement {
   return (
-    <Box component="section" aria-label="Loop deck" sx={{ flex: 1, minHeight: 0, minWidth: 800, display: 'flex', flexDirection: 'column' }}>
-      <Box sx={{ flex: 'none', display: 'flex', alignItems: 'center', gap: 1.5, height: DECK_HEAD, px: 1, borderBottom: 1, borderColor: 'divider' }}>
+    <Box
+      component="section"
+      aria-label="Loop deck"
+      sx={{ flex: 1, minHeight: 0, minWidth: 800, display: 'flex', flexDirection: 'column' }}
+    >
+      <Box
+        sx={{
+          flex: 'none',
+          display: 'flex',
+          alignItems: 'center',
+          gap: 1.5,
+          height: DECK_HEAD,
+          px: 1,
+          borderBottom: 1,
+          borderColor: 'divider',
+        }}
+      >
         <Transport />
         <LoopLength />
         <Box sx={{ flex: 1 }} />
@@ -36,7 +51,8 @@ function LoopVerdict(): ReactElement {
   const { checks, rested, panel } = useSession();
   const report = useStore(checks, (s) => s.report);
   const errors = useStore(rested, (s) => !s.derived.ok);
-  if (errors || !report) return <Typography sx={{ color: 'text.secondary' }}>{errors ? 'the text has errors' : ''}</Typography>;
+  if (errors || !report)
+    return <Typography sx={{ color: 'text.secondary' }}>{errors ? 'the text has errors' : ''}</Typography>;
   const { loop } = report.verdicts.whole.verdicts;
   const steps = new Set(report.movements.filter((m) => m.state === 'open').map((m) => m.step)).size;
   const words = {

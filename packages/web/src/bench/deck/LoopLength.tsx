@@ -12,7 +12,10 @@ const SHIFT_WORDS = { loop: 'Loop', tile_u: 'Tiles across', tile_v: 'Tiles down'
 
 const text = (v: number): string => String(Number(v.toPrecision(6)));
 
-/** How long the loop is and how fast its frames come. Both are edited in place, and what that would do to every verdict is shown first. */
+/**
+ * How long the loop is and how fast its frames come. Both are edited in place, and what that would do to every verdict
+ * is shown first.
+ */
 export function LoopLength(): ReactElement {
   const { rested } = useSession();
   const { seconds, fps, frames } = useStore(rested, (s) => s.derived.program.loop);
@@ -43,7 +46,10 @@ export function LoopLength(): ReactElement {
 
 function Figure({ children }: { readonly children: React.ReactNode }): ReactElement {
   return (
-    <Box component="span" sx={{ color: 'text.primary', fontFamily: faces.figures, borderBottom: `1px dotted ${tokens.dim}` }}>
+    <Box
+      component="span"
+      sx={{ color: 'text.primary', fontFamily: faces.figures, borderBottom: `1px dotted ${tokens.dim}` }}
+    >
       {children}
     </Box>
   );
@@ -136,7 +142,9 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
             }}
             sx={{ width: 120 }}
           />
-          <Typography sx={{ color: 'text.secondary' }}>{Number.isInteger(frames) ? `${String(frames)} frames` : ''}</Typography>
+          <Typography sx={{ color: 'text.secondary' }}>
+            {Number.isInteger(frames) ? `${String(frames)} frames` : ''}
+          </Typography>
         </Box>
         {complaint !== undefined && (
           <Typography role="alert" sx={{ color: tokens.coral }}>
@@ -144,7 +152,9 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
           </Typography>
         )}
         {complaint === undefined && same && (
-          <Typography sx={{ color: 'text.secondary' }}>Laps keep counting by the loop; rates per second do not: what that does is told here.</Typography>
+          <Typography sx={{ color: 'text.secondary' }}>
+            Laps keep counting by the loop; rates per second do not: what that does is told here.
+          </Typography>
         )}
         {complaint === undefined && !same && <Effects before={report} after={outcome} />}
         <Box sx={{ display: 'flex', justifyContent: 'flex-end', gap: 1, mt: 1 }}>
@@ -161,8 +171,10 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
 /** Every verdict as it is and as it would be. */
 function Effects({ before, after }: { readonly before: Report | undefined; readonly after: Outcome }): ReactElement {
   if (after === undefined) return <Typography sx={{ color: 'text.secondary' }}>Proving what that does ...</Typography>;
-  if (after === 'refused') return <Typography sx={{ color: tokens.coral }}>The text would have errors then.</Typography>;
-  const open = (r: Report | undefined): number => new Set(r?.movements.filter((m) => m.state === 'open').map((m) => m.step)).size;
+  if (after === 'refused')
+    return <Typography sx={{ color: tokens.coral }}>The text would have errors then.</Typography>;
+  const open = (r: Report | undefined): number =>
+    new Set(r?.movements.filter((m) => m.state === 'open').map((m) => m.step)).size;
   const rows: readonly (readonly [string, string, string, boolean])[] = [
     ...SHIFTS.map(
       (s) =>
@@ -177,7 +189,14 @@ function Effects({ before, after }: { readonly before: Report | undefined; reado
       const was = before?.variants.find((o) => o.name === v.name)?.verdicts.verdicts.loop;
       return v.name === undefined
         ? []
-        : [[`Loop of ${v.name}`, was ? WORDS[was] : '', WORDS[v.verdicts.verdicts.loop], v.verdicts.verdicts.loop === 'open'] as const];
+        : [
+            [
+              `Loop of ${v.name}`,
+              was ? WORDS[was] : '',
+              WORDS[v.verdicts.verdicts.loop],
+              v.verdicts.verdicts.loop === 'open',
+            ] as const,
+          ];
     }),
     ['Steps that do not close', String(open(before)), String(open(after)), open(after) > 0],
   ];
@@ -185,7 +204,11 @@ function Effects({ before, after }: { readonly before: Report | undefined; reado
     <Box
       component="table"
       aria-label="What that does"
-      sx={{ width: '100%', borderCollapse: 'collapse', '& td, & th': { textAlign: 'left', p: '2px 6px 2px 0', fontWeight: 400 } }}
+      sx={{
+        width: '100%',
+        borderCollapse: 'collapse',
+        '& td, & th': { textAlign: 'left', p: '2px 6px 2px 0', fontWeight: 400 },
+      }}
     >
       <thead>
         <Box component="tr" sx={{ color: 'text.secondary' }}>

@@ -19,12 +19,24 @@ export function TracePanel(): ReactElement {
   const placing = useStore(trace, (s) => s.placing);
   const off = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
   const upright = line.from[0] === line.to[0];
-  const where = upright ? `column ${line.from[0].toFixed(2)}` : line.from[1] === line.to[1] ? `row ${line.from[1].toFixed(2)}` : 'a slanted line';
+  const where = upright
+    ? `column ${line.from[0].toFixed(2)}`
+    : line.from[1] === line.to[1]
+      ? `row ${line.from[1].toFixed(2)}`
+      : 'a slanted line';
   return (
     <Box
       component="section"
       aria-label="Trace"
-      sx={{ flex: 'none', width: 300, display: 'flex', flexDirection: 'column', borderLeft: 1, borderColor: 'divider', minHeight: 0 }}
+      sx={{
+        flex: 'none',
+        width: 300,
+        display: 'flex',
+        flexDirection: 'column',
+        borderLeft: 1,
+        borderColor: 'divider',
+        minHeight: 0,
+      }}
     >
       <Box
         sx={{
@@ -49,7 +61,10 @@ export function TracePanel(): ReactElement {
             if (next) setShows(next);
           }}
         >
-          <ToggleButton value="trace" title={`${where}, over ${String(TRACE_LOOPS)} loops: motion is slope, a jump is a cut`}>
+          <ToggleButton
+            value="trace"
+            title={`${where}, over ${String(TRACE_LOOPS)} loops: motion is slope, a jump is a cut`}
+          >
             Trace
           </ToggleButton>
           <ToggleButton value="frames" title="The frames around the loop point">
@@ -80,7 +95,13 @@ export function TracePanel(): ReactElement {
           </>
         )}
       </Box>
-      {off ? <Box sx={{ p: 1, color: 'text.secondary' }}>Nothing is put out yet.</Box> : shows === 'trace' ? <Trace /> : <FrameStrip />}
+      {off ? (
+        <Box sx={{ p: 1, color: 'text.secondary' }}>Nothing is put out yet.</Box>
+      ) : shows === 'trace' ? (
+        <Trace />
+      ) : (
+        <FrameStrip />
+      )}
     </Box>
   );
 }
@@ -139,16 +160,36 @@ function Trace(): ReactElement {
       />
       <Box
         title="The loop point"
-        sx={{ position: 'absolute', top: 0, bottom: 0, left: `${String(100 / TRACE_LOOPS)}%`, borderLeft: `1px dashed ${tokens.text}`, pointerEvents: 'none' }}
+        sx={{
+          position: 'absolute',
+          top: 0,
+          bottom: 0,
+          left: `${String(100 / TRACE_LOOPS)}%`,
+          borderLeft: `1px dashed ${tokens.text}`,
+          pointerEvents: 'none',
+        }}
       >
         <Box
           component="span"
-          sx={{ position: 'absolute', left: 3, bottom: 1, fontSize: 11, whiteSpace: 'nowrap', color: tokens.text, bgcolor: `${tokens.pit}b0`, px: '3px' }}
+          sx={{
+            position: 'absolute',
+            left: 3,
+            bottom: 1,
+            fontSize: 11,
+            whiteSpace: 'nowrap',
+            color: tokens.text,
+            bgcolor: `${tokens.pit}b0`,
+            px: '3px',
+          }}
         >
           loop
         </Box>
       </Box>
-      <Box ref={head} aria-hidden="true" sx={{ position: 'absolute', inset: 0, borderLeft: `1px solid ${tokens.text}`, pointerEvents: 'none' }} />
+      <Box
+        ref={head}
+        aria-hidden="true"
+        sx={{ position: 'absolute', inset: 0, borderLeft: `1px solid ${tokens.text}`, pointerEvents: 'none' }}
+      />
     </Box>
   );
 }

@@ -13,7 +13,19 @@ function clockText(seconds: number): string {
   return `${String(Math.floor(tenths / 600))}:${String(Math.floor(rest / 10)).padStart(2, '0')}.${String(rest % 10)}`;
 }
 
-function Button({ label, keys, amber, act, children }: { label: string; keys: string; amber?: boolean; act: () => void; children: ReactNode }): ReactElement {
+function Button({
+  label,
+  keys,
+  amber,
+  act,
+  children,
+}: {
+  label: string;
+  keys: string;
+  amber?: boolean;
+  act: () => void;
+  children: ReactNode;
+}): ReactElement {
   return (
     <Tooltip title={`${label} (${keys})`}>
       <IconButton aria-label={label} sx={{ color: amber ? tokens.amber : 'text.primary' }} onClick={act}>
@@ -37,7 +49,12 @@ export function Transport(): ReactElement {
         <Button label="One frame back" keys="," act={() => clock.step(-1)}>
           <StepBackIcon />
         </Button>
-        <Button label={playing ? 'Pause' : 'Play'} keys="space" amber={playing} act={() => (playing ? clock.pause() : clock.play())}>
+        <Button
+          label={playing ? 'Pause' : 'Play'}
+          keys="space"
+          amber={playing}
+          act={() => (playing ? clock.pause() : clock.play())}
+        >
           {playing ? <PauseIcon /> : <PlayIcon />}
         </Button>
         <Button label="One frame on" keys="." act={() => clock.step(1)}>
@@ -78,7 +95,11 @@ function Readout(): ReactElement {
   const seconds = useStore(clock, (s) => s.seconds);
   const count = useStore(clock, (s) => Math.round(s.seconds * s.fps));
   return (
-    <Box aria-label="Time in the loop" role="group" sx={{ fontFamily: faces.figures, whiteSpace: 'pre', flex: 'none', fontSize: 12.5 }}>
+    <Box
+      aria-label="Time in the loop"
+      role="group"
+      sx={{ fontFamily: faces.figures, whiteSpace: 'pre', flex: 'none', fontSize: 12.5 }}
+    >
       {now} / {clockText(seconds)}
       <Box component="span" sx={{ color: 'text.secondary' }}>
         {`  frame ${String(frame).padStart(String(count).length)}/${String(count)}`}

@@ -9,7 +9,10 @@ const SHAPES = new Set(['wave', 'swing', 'hold', 'retime', 'delay', 'reverse', '
 
 const y = (value: number): string => ((1 - value) * LANE_HEIGHT).toFixed(1);
 
-/** The line of a motion over the loop as an SVG path. Where a period starts over the line is lifted; a hold goes in steps. */
+/**
+ * The line of a motion over the loop as an SVG path. Where a period starts over the line is lifted; a hold goes in
+ * steps.
+ */
 export function lanePath({ curve, kind }: Pick<Movement, 'curve' | 'kind'>): string {
   const last = curve.length - 1;
   const x = (i: number): string => ((i / last) * LANE_WIDTH).toFixed(1);
@@ -23,8 +26,14 @@ export function lanePath({ curve, kind }: Pick<Movement, 'curve' | 'kind'>): str
     .join('');
 }
 
-/** Where a lane ends, and where it would have to: heights from the bottom, 0..1. A way that has just come round ends at the top. */
-export function laneEnds({ curve, kind }: Pick<Movement, 'curve' | 'kind'>): { readonly start: number; readonly end: number } {
+/**
+ * Where a lane ends, and where it would have to: heights from the bottom, 0..1. A way that has just come round ends at
+ * the top.
+ */
+export function laneEnds({ curve, kind }: Pick<Movement, 'curve' | 'kind'>): {
+  readonly start: number;
+  readonly end: number;
+} {
   const [start = 0.5, end = 0.5] = [curve[0], curve.at(-1)];
   const before = curve.at(-2) ?? end;
   return { start, end: !SHAPES.has(kind) && Math.abs(end - before) > 0.5 ? (before > 0.5 ? 1 : 0) : end };

@@ -3,7 +3,10 @@ import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from
 import { tokens } from '../../app/tokens.ts';
 import type { DialControl } from './dial-control.ts';
 
-/** A small round dial: 0deg right, 90deg up. Dragged round it follows the hand past the ends of a turn; arrow keys move by 1, with shift by 15 degrees. */
+/**
+ * A small round dial: 0deg right, 90deg up. Dragged round it follows the hand past the ends of a turn; arrow keys move
+ * by 1, with shift by 15 degrees.
+ */
 export function AngleControl({ dial, set, done, size = 26 }: DialControl & { readonly size?: number }): ReactElement {
   const ring = useRef<HTMLDivElement>(null);
   const [turns = 0] = dial.value;
@@ -18,7 +21,8 @@ export function AngleControl({ dial, set, done, size = 26 }: DialControl & { rea
   const follow = (event: PointerEvent): void => {
     const box = ring.current?.getBoundingClientRect();
     if (!box) return;
-    const pointed = (Math.atan2(box.top + box.height / 2 - event.clientY, event.clientX - box.left - box.width / 2) * 180) / Math.PI;
+    const pointed =
+      (Math.atan2(box.top + box.height / 2 - event.clientY, event.clientX - box.left - box.width / 2) * 180) / Math.PI;
     // The nearest of the angles that point there, in steps of a degree, or of 15 with shift.
     const near = pointed + 360 * Math.round((degrees - pointed) / 360);
     const grid = event.shiftKey ? 15 : (dial.step ?? 1 / 360) * 360;

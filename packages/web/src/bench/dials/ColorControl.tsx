@@ -9,7 +9,13 @@ import type { DialControl } from './dial-control.ts';
 const short = (hex: string): string => hex.toLowerCase().replace(/^(#[0-9a-f]{6})ff$/, '$1');
 
 /** A field of the colour, over a checkerboard for its alpha. */
-export function ColorField({ hex, width = 72 }: { readonly hex: string; readonly width?: number | string }): ReactElement {
+export function ColorField({
+  hex,
+  width = 72,
+}: {
+  readonly hex: string;
+  readonly width?: number | string;
+}): ReactElement {
   return (
     <Box
       component="span"
@@ -65,7 +71,14 @@ export function ColorControl({ large = false, ...control }: DialControl & { read
         onClick={(event) => {
           setAnchor(event.currentTarget);
         }}
-        sx={{ width: 'var(--control, 160px)', flex: 'none', mx: 0.5, justifyContent: 'flex-start', px: 0, minHeight: 24 }}
+        sx={{
+          width: 'var(--control, 160px)',
+          flex: 'none',
+          mx: 0.5,
+          justifyContent: 'flex-start',
+          px: 0,
+          minHeight: 24,
+        }}
       >
         <ColorField hex={hexOfColor(dial.value)} width="100%" />
       </Button>
@@ -76,7 +89,13 @@ export function ColorControl({ large = false, ...control }: DialControl & { read
           done();
           setAnchor(null);
         }}
-        slotProps={{ paper: { 'aria-label': `Colour of ${dial.name}`, role: 'dialog', sx: { p: 1, border: 1, borderColor: 'divider' } } }}
+        slotProps={{
+          paper: {
+            'aria-label': `Colour of ${dial.name}`,
+            role: 'dialog',
+            sx: { p: 1, border: 1, borderColor: 'divider' },
+          },
+        }}
       >
         <ColorPlane {...control} />
       </Popover>

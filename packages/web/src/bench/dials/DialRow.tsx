@@ -13,16 +13,31 @@ import { SliderControl } from './SliderControl.tsx';
 import { ValueField } from './ValueField.tsx';
 import { VariantCell } from './VariantCell.tsx';
 
-/** What a dial's row shows; where things stand in the text moves with every key that is typed, and does not matter here. */
-const looksOf = ({ name, type, value, low, high, step, help }: Dial, { variants, loop, diagnostics, dials, switches }: Program): string =>
+/**
+ * What a dial's row shows; where things stand in the text moves with every key that is typed, and does not matter here.
+ */
+const looksOf = (
+  { name, type, value, low, high, step, help }: Dial,
+  { variants, loop, diagnostics, dials, switches }: Program,
+): string =>
   JSON.stringify([
     [name, type, value, low, high, step, help, loop],
-    variants.map((v) => [v.name, v.values.get(name), diagnostics.filter((d) => d.from >= v.span.from && d.to <= v.span.to).map((d) => d.message)]),
+    variants.map((v) => [
+      v.name,
+      v.values.get(name),
+      diagnostics.filter((d) => d.from >= v.span.from && d.to <= v.span.to).map((d) => d.message),
+    ]),
     dials.length + switches.length,
   ]);
 
-/** One dial: the control its type asks for, its value as text, its range, and its values in the variants. Drawn anew only when one of them changes. */
-export const DialRow = memo(DialControls, (before, after) => looksOf(before.dial, before.program) === looksOf(after.dial, after.program));
+/**
+ * One dial: the control its type asks for, its value as text, its range, and its values in the variants. Drawn anew
+ * only when one of them changes.
+ */
+export const DialRow = memo(
+  DialControls,
+  (before, after) => looksOf(before.dial, before.program) === looksOf(after.dial, after.program),
+);
 
 function DialControls({ dial, program }: { readonly dial: Dial; readonly program: Program }): ReactElement {
   const { document } = useSession();
@@ -47,7 +62,10 @@ function DialControls({ dial, program }: { readonly dial: Dial; readonly program
     (end: 0 | 1) =>
     (literal: string): void => {
       const other =
-        (end === 0 ? high : low) ?? (end === 0 ? boundText(dial, Math.max(...dial.value, 1), program) : boundText(dial, Math.min(...dial.value, 0), program));
+        (end === 0 ? high : low) ??
+        (end === 0
+          ? boundText(dial, Math.max(...dial.value, 1), program)
+          : boundText(dial, Math.min(...dial.value, 0), program));
       document.edit(setRange(now(), dial.name, end === 0 ? [literal, other] : [other, literal]));
     };
   // An end of the range is a number of the dial's kind, and has no range itself.
@@ -81,11 +99,27 @@ function DialControls({ dial, program }: { readonly dial: Dial; readonly program
       <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
         {dial.type !== 'color' && (
           <>
-            <ValueField dial={unbounded} program={program} value={low ?? ''} label={`Least ${dial.name}`} write={writeRange(0)} width={51} inherited />
+            <ValueField
+              dial={unbounded}
+              program={program}
+              value={low ?? ''}
+              label={`Least ${dial.name}`}
+              write={writeRange(0)}
+              width={51}
+              inherited
+            />
             <Box component="span" aria-hidden="true" sx={{ color: tokens.dim }}>
               ..
             </Box>
-            <ValueField dial={unbounded} program={program} value={high ?? ''} label={`Greatest ${dial.name}`} write={writeRange(1)} width={51} inherited />
+            <ValueField
+              dial={unbounded}
+              program={program}
+              value={high ?? ''}
+              label={`Greatest ${dial.name}`}
+              write={writeRange(1)}
+              width={51}
+              inherited
+            />
           </>
         )}
       </Box>

@@ -23,7 +23,10 @@ import { freeTitle, VariantHead } from './VariantHead.tsx';
 import { SwitchRow } from './SwitchRow.tsx';
 import { settingJson, settingTexts } from './settings.ts';
 
-/** The exposed parameters: rows are dials and switches, columns the base and the variants. Each control writes the text; the shader takes values as uniforms. */
+/**
+ * The exposed parameters: rows are dials and switches, columns the base and the variants. Each control writes the text;
+ * the shader takes values as uniforms.
+ */
 export function Dials(): ReactElement {
   const { document, shown, rested, checks } = useSession();
   const now = (): Program => document.getState().derived.program;
@@ -56,7 +59,10 @@ export function Dials(): ReactElement {
     let text = start;
     for (const [name, literal] of randomValues(now(), seed)) {
       const now = parse(text);
-      text = applyEdits(text, present === undefined ? setDefault(now, name, literal) : setVariantValue(now, present, name, literal));
+      text = applyEdits(
+        text,
+        present === undefined ? setDefault(now, name, literal) : setVariantValue(now, present, name, literal),
+      );
     }
     document.edit([{ from: 0, to: start.length, insert: text }] satisfies TextEdit[]);
   };
@@ -111,7 +117,15 @@ export function Dials(): ReactElement {
                 setSeed(Math.trunc(Number(event.target.value)));
               }}
               slotProps={{ input: { 'aria-label': 'Seed' } }}
-              sx={{ width: 64, height: 24, px: 0.75, fontSize: 12.5, border: 1, borderColor: 'divider', borderRadius: '3px' }}
+              sx={{
+                width: 64,
+                height: 24,
+                px: 0.75,
+                fontSize: 12.5,
+                border: 1,
+                borderColor: 'divider',
+                borderRadius: '3px',
+              }}
             />
             <Button
               title={`Puts every dial with a range somewhere in it, in ${present ?? 'the base'}; the same seed gives the same values`}
@@ -128,7 +142,9 @@ export function Dials(): ReactElement {
         <Button
           variant="outlined"
           onClick={() => {
-            document.edit(insertDeclaration(now().tree, ['dial', 'switch'], `dial ${freeName(program, 'amount')} = 0.5 in 0..1`));
+            document.edit(
+              insertDeclaration(now().tree, ['dial', 'switch'], `dial ${freeName(program, 'amount')} = 0.5 in 0..1`),
+            );
           }}
         >
           + Dial
@@ -136,7 +152,8 @@ export function Dials(): ReactElement {
       </Box>
       {rows.length === 0 && (
         <Typography sx={{ p: 1.5, color: 'text.secondary' }}>
-          No dials yet. &quot;Make a dial&quot; in the card of a step exposes one of its numbers; &quot;+ Dial&quot; begins one that nothing uses yet.
+          No dials yet. &quot;Make a dial&quot; in the card of a step exposes one of its numbers; &quot;+ Dial&quot;
+          begins one that nothing uses yet.
         </Typography>
       )}
       {rows.length > 0 && (
@@ -161,7 +178,11 @@ export function Dials(): ReactElement {
                 {group}
               </Typography>
             )}
-            {row.kind === 'dial' ? <DialRow dial={row.dial} program={program} /> : <SwitchRow of={row.of} program={program} />}
+            {row.kind === 'dial' ? (
+              <DialRow dial={row.dial} program={program} />
+            ) : (
+              <SwitchRow of={row.of} program={program} />
+            )}
           </Box>
         );
       })}

@@ -1,4 +1,15 @@
-import { groupsOf, isName, literalForUse, moveExposed, namesOf, removeExposed, renameName, setGroup, setHelp, type Program } from '@estela/core';
+import {
+  groupsOf,
+  isName,
+  literalForUse,
+  moveExposed,
+  namesOf,
+  removeExposed,
+  renameName,
+  setGroup,
+  setHelp,
+  type Program,
+} from '@estela/core';
 import { Box, Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
@@ -37,7 +48,8 @@ export function NameCell({ name, help }: { readonly name: string; readonly help:
       label: 'Name',
       start: name,
       act: (next: string) => {
-        if (!isName(next)) return Promise.reject(new Error('A name is small letters, digits and _, and begins with a letter.'));
+        if (!isName(next))
+          return Promise.reject(new Error('A name is small letters, digits and _, and begins with a letter.'));
         if (next !== name && namesOf(now()).has(next)) return Promise.reject(new Error(`'${next}' is taken.`));
         document.edit(renameName(now().tree, name, next));
         return Promise.resolve();
@@ -65,7 +77,9 @@ export function NameCell({ name, help }: { readonly name: string; readonly help:
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
       <Tooltip title={help} placement="left">
-        <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{name}</Box>
+        <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          {name}
+        </Box>
       </Tooltip>
       <IconButton
         aria-label={`More for ${name}`}

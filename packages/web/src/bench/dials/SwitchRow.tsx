@@ -38,7 +38,9 @@ export function SwitchRow({ of, program }: { readonly of: Switch; readonly progr
               checked={value === 'on'}
               slotProps={{ input: { 'aria-label': `${name} of ${v.name}` } }}
               onChange={(_, next) => {
-                document.edit(setVariantValue(document.getState().derived.program.tree, v.name, name, next ? 'on' : 'off'));
+                document.edit(
+                  setVariantValue(document.getState().derived.program.tree, v.name, name, next ? 'on' : 'off'),
+                );
               }}
               sx={{ opacity: v.values.has(name) ? 1 : 0.6 }}
             />

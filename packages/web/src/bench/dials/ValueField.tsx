@@ -10,7 +10,8 @@ export function complaintOf(dial: Dial, typed: string, program: Program): string
   if ('complaint' in read) return read.complaint;
   const { low, high } = dial;
   const slack = 1e-9;
-  if (low === undefined || high === undefined || read.value.every((v) => v >= low - slack && v <= high + slack)) return undefined;
+  if (low === undefined || high === undefined || read.value.every((v) => v >= low - slack && v <= high + slack))
+    return undefined;
   return `'${dial.name}' goes from ${boundText(dial, low, program)} to ${boundText(dial, high, program)}.`;
 }
 

@@ -5,7 +5,10 @@ import { CloseIcon } from '../../app/icons.tsx';
 import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
 
-/** A value of a variant: one of its own can be given up for the base's, and one that is refused is marked with the reason. */
+/**
+ * A value of a variant: one of its own can be given up for the base's, and one that is refused is marked with the
+ * reason.
+ */
 export function VariantCell({
   program,
   title,
@@ -20,11 +23,17 @@ export function VariantCell({
   const { document } = useSession();
   const statement = program.tree.statements.find((s) => s.kind === 'variant' && s.title === title);
   const entry = statement?.kind === 'variant' ? statement.entries.find((e) => e.name.name === name) : undefined;
-  const wrong = entry && program.diagnostics.find((d) => d.severity === 'error' && d.from >= entry.from && d.to <= entry.to);
+  const wrong =
+    entry && program.diagnostics.find((d) => d.severity === 'error' && d.from >= entry.from && d.to <= entry.to);
   return (
     <Box
       title={wrong?.message ?? ''}
-      sx={{ display: 'flex', alignItems: 'center', minWidth: 0, ...(wrong ? { outline: `1px solid ${tokens.coral}`, borderRadius: '3px' } : {}) }}
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        minWidth: 0,
+        ...(wrong ? { outline: `1px solid ${tokens.coral}`, borderRadius: '3px' } : {}),
+      }}
     >
       {children}
       {entry && (

@@ -119,7 +119,8 @@ export function VariantHead({
             setRenaming(false);
           }}
           act={(next) => {
-            if (next !== title && program.variants.some((v) => v.name === next)) return Promise.reject(new Error(`There is a variant "${next}" already.`));
+            if (next !== title && program.variants.some((v) => v.name === next))
+              return Promise.reject(new Error(`There is a variant "${next}" already.`));
             document.edit(renameVariant(document.getState().derived.program.tree, title, next));
             if (current) shown.setState({ variant: next });
             return Promise.resolve();

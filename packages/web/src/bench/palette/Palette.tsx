@@ -71,7 +71,9 @@ export function Palette(): ReactElement {
       onClose={close}
       maxWidth={false}
       aria-label="Insert"
-      slotProps={{ paper: { sx: { width: 860, height: 600, maxWidth: 'calc(100% - 32px)', maxHeight: 'calc(100% - 32px)' } } }}
+      slotProps={{
+        paper: { sx: { width: 860, height: 600, maxWidth: 'calc(100% - 32px)', maxHeight: 'calc(100% - 32px)' } },
+      }}
     >
       <Box onKeyDown={keyed} sx={{ display: 'flex', flexDirection: 'column', height: '100%', minHeight: 0 }}>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, p: 1.5, borderBottom: 1, borderColor: 'divider' }}>
@@ -166,12 +168,17 @@ export function Palette(): ReactElement {
                   {entry.kind === 'operation' ? entry.operation.help : 'What the material puts out in this channel.'}
                 </Typography>
                 <Typography sx={{ mt: 1.5 }}>
-                  {entry.kind === 'output' ? 'Enter puts it out.' : asStage ? `Enter puts it behind ${here?.name ?? ''}.` : 'Enter writes a new line.'}
+                  {entry.kind === 'output'
+                    ? 'Enter puts it out.'
+                    : asStage
+                      ? `Enter puts it behind ${here?.name ?? ''}.`
+                      : 'Enter writes a new line.'}
                 </Typography>
               </>
             ) : (
               <Typography sx={{ color: 'text.secondary' }}>
-                Nothing does that by these words. Try an effect, such as mist, glow or ripple, or clear the field to see all by purpose.
+                Nothing does that by these words. Try an effect, such as mist, glow or ripple, or clear the field to see
+                all by purpose.
               </Typography>
             )}
           </Box>

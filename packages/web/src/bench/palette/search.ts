@@ -3,8 +3,22 @@ import MiniSearch from 'minisearch';
 
 /** What the palette can insert: an operation, or an output. */
 export type Entry =
-  | { readonly id: string; readonly kind: 'operation'; readonly operation: Operation; readonly name: string; readonly summary: string; readonly group: string }
-  | { readonly id: string; readonly kind: 'output'; readonly channel: Channel; readonly name: string; readonly summary: string; readonly group: string };
+  | {
+      readonly id: string;
+      readonly kind: 'operation';
+      readonly operation: Operation;
+      readonly name: string;
+      readonly summary: string;
+      readonly group: string;
+    }
+  | {
+      readonly id: string;
+      readonly kind: 'output';
+      readonly channel: Channel;
+      readonly name: string;
+      readonly summary: string;
+      readonly group: string;
+    };
 
 const OUTPUTS: Record<Channel, readonly [summary: string, uses: string]> = {
   color: ['What the surface looks like', 'final picture, base colour, show'],
@@ -68,7 +82,11 @@ const byId = new Map(ENTRIES.map((e) => [e.id, e]));
 const index = new MiniSearch({
   fields: ['name', 'summary', 'uses', 'group', 'help'],
   processTerm: (term) => (FILLERS.has(term.toLowerCase()) ? null : term.toLowerCase()),
-  searchOptions: { boost: { name: 4, uses: 3, summary: 2 }, prefix: (term) => term.length > 1, fuzzy: (term) => (term.length > 4 ? 0.2 : false) },
+  searchOptions: {
+    boost: { name: 4, uses: 3, summary: 2 },
+    prefix: (term) => term.length > 1,
+    fuzzy: (term) => (term.length > 4 ? 0.2 : false),
+  },
 });
 index.addAll(
   ENTRIES.map((e) => ({

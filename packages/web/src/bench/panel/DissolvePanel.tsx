@@ -10,13 +10,17 @@ import { useDissolve } from './use-dissolve.ts';
 
 const percent = (share: number): string => `${String(Math.round(share * 100))}%`;
 
-/** Draws what a dissolve does to each mask value, now: how far the front has come, what shows of the base, and how much of the surface that is. */
+/**
+ * Draws what a dissolve does to each mask value, now: how far the front has come, what shows of the base, and how much
+ * of the surface that is.
+ */
 export function DissolvePanel({ index }: { readonly index: number }): ReactElement {
   const { document, rested } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
   const dissolve = dissolvesOf(program)[index];
   const view = useDissolve(index);
-  if (!dissolve) return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no such dissolve any more.</Typography>;
+  if (!dissolve)
+    return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no such dissolve any more.</Typography>;
   if (!view) return <Notice busy title="Looking at the mask" />;
   const { curves, histogram, shares, settings, marked, varies } = view;
   const { text } = program.tree;
@@ -47,8 +51,8 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
   return (
     <Box sx={{ px: 1.5, py: 1 }}>
       <Typography sx={{ color: 'text.secondary' }}>
-        {dissolve.step.name}: progress {figure(percent(settings.progress))}, the front stands at mask {figure(front.toFixed(2))}, edge{' '}
-        {figure(settings.edge.toFixed(2))}
+        {dissolve.step.name}: progress {figure(percent(settings.progress))}, the front stands at mask{' '}
+        {figure(front.toFixed(2))}, edge {figure(settings.edge.toFixed(2))}
         {dissolve.kind === 'dissolve' && <> and core {figure(settings.core.toFixed(2))}</>}.
         {varies && ' These differ across the surface; their means are drawn.'}
       </Typography>
@@ -64,10 +68,38 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
               stroke={tokens.line}
               height={18}
             />
-            <YAxis width={28} domain={[0, 1]} ticks={[0, 0.5, 1]} tick={{ fill: tokens.dim, fontSize: 11 }} stroke={tokens.line} />
-            <Area type="step" dataKey="count" stroke="none" fill={tokens.dim} fillOpacity={0.35} isAnimationActive={false} />
-            <Line type="linear" dataKey="age" stroke={tokens.amber} strokeWidth={2} dot={false} isAnimationActive={false} />
-            <Line type="linear" dataKey="share" stroke={tokens.bone} strokeWidth={2} strokeDasharray="5 3" dot={false} isAnimationActive={false} />
+            <YAxis
+              width={28}
+              domain={[0, 1]}
+              ticks={[0, 0.5, 1]}
+              tick={{ fill: tokens.dim, fontSize: 11 }}
+              stroke={tokens.line}
+            />
+            <Area
+              type="step"
+              dataKey="count"
+              stroke="none"
+              fill={tokens.dim}
+              fillOpacity={0.35}
+              isAnimationActive={false}
+            />
+            <Line
+              type="linear"
+              dataKey="age"
+              stroke={tokens.amber}
+              strokeWidth={2}
+              dot={false}
+              isAnimationActive={false}
+            />
+            <Line
+              type="linear"
+              dataKey="share"
+              stroke={tokens.bone}
+              strokeWidth={2}
+              strokeDasharray="5 3"
+              dot={false}
+              isAnimationActive={false}
+            />
             {marked !== undefined && (
               <ReferenceLine
                 x={marked}
@@ -83,7 +115,14 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
         <Box
           role="img"
           aria-label="Colour of the front over the mask value"
-          sx={{ height: 12, ml: '28px', mr: 1, border: 1, borderColor: 'divider', background: `linear-gradient(90deg, ${strip.join(', ')}), ${tokens.pit}` }}
+          sx={{
+            height: 12,
+            ml: '28px',
+            mr: 1,
+            border: 1,
+            borderColor: 'divider',
+            background: `linear-gradient(90deg, ${strip.join(', ')}), ${tokens.pit}`,
+          }}
         />
       )}
       <Box sx={{ display: 'flex', gap: 2, mt: 0.5, color: 'text.secondary', flexWrap: 'wrap' }}>
@@ -98,9 +137,12 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
         </span>
       </Box>
       <Typography role="status" aria-label="Shares of the surface" sx={{ my: 0.5 }}>
-        hidden {figure(percent(shares.hidden))}, burning {figure(percent(shares.burning))}, shown {figure(percent(shares.shown))}
+        hidden {figure(percent(shares.hidden))}, burning {figure(percent(shares.burning))}, shown{' '}
+        {figure(percent(shares.shown))}
         <Box component="span" sx={{ color: 'text.secondary' }}>
-          {marked === undefined ? '. Point at the flat Stage to mark a pixel.' : `. The pixel pointed at has mask ${marked.toFixed(2)}.`}
+          {marked === undefined
+            ? '. Point at the flat Stage to mark a pixel.'
+            : `. The pixel pointed at has mask ${marked.toFixed(2)}.`}
         </Box>
       </Typography>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
@@ -141,5 +183,11 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
 }
 
 function Key({ color }: { readonly color: string }): ReactElement {
-  return <Box component="span" aria-hidden="true" sx={{ display: 'inline-block', width: 12, height: 3, verticalAlign: 'middle', mr: 0.5, bgcolor: color }} />;
+  return (
+    <Box
+      component="span"
+      aria-hidden="true"
+      sx={{ display: 'inline-block', width: 12, height: 3, verticalAlign: 'middle', mr: 0.5, bgcolor: color }}
+    />
+  );
 }

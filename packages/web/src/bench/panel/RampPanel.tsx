@@ -10,7 +10,17 @@ import {
   type RampEasing,
   type WrittenStop,
 } from '@estela/core';
-import { Box, Button, Menu, MenuItem, Slider, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  Menu,
+  MenuItem,
+  Slider,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from '@mui/material';
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { sentence } from '../../api/client.ts';
@@ -39,7 +49,10 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
   const picker = useRef<HTMLInputElement>(null);
   /** Stops in the order they had when the hand came, so that one may pass another. */
   const hand = useRef<{ stops: readonly WrittenStop[]; index: number }>(undefined);
-  if (!written) return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no ramp of this name any more.</Typography>;
+  if (!written)
+    return (
+      <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no ramp of this name any more.</Typography>
+    );
   const { stops, easing } = written;
   const index = Math.min(selected, stops.length - 1);
   const stop = stops[index];
@@ -87,7 +100,9 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
     const box = strip.current!.getBoundingClientRect();
     const away = Math.max(box.top - event.clientY, event.clientY - box.bottom) > 60 && now.stops.length > 2;
     const moved = { ...moving, at: placeOf(event) };
-    const next = away ? now.stops.filter((_, i) => i !== now.index) : now.stops.map((s, i) => (i === now.index ? moved : s));
+    const next = away
+      ? now.stops.filter((_, i) => i !== now.index)
+      : now.stops.map((s, i) => (i === now.index ? moved : s));
     if (!document.getState().dragging) document.setDragging(true);
     write(next, easing, `drag ramp ${name}`);
     if (!away) choose(next, moved);
@@ -213,11 +228,22 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
             aria-label="Colour of the stop"
             value={hexOfColor([...color.slice(0, 3), 1])}
             onInput={(event) => {
-              change({ hex: hexOfColor([...colorOfHex(event.currentTarget.value).slice(0, 3), color[3] ?? 1]) }, `color of ${name}`);
+              change(
+                { hex: hexOfColor([...colorOfHex(event.currentTarget.value).slice(0, 3), color[3] ?? 1]) },
+                `color of ${name}`,
+              );
             }}
             onBlur={done}
             onChange={done}
-            sx={{ width: 56, height: 26, p: 0, border: 1, borderColor: 'divider', borderRadius: '3px', bgcolor: 'transparent' }}
+            sx={{
+              width: 56,
+              height: 26,
+              p: 0,
+              border: 1,
+              borderColor: 'divider',
+              borderRadius: '3px',
+              bgcolor: 'transparent',
+            }}
           />
           <Typography sx={{ color: 'text.secondary' }}>alpha</Typography>
           <Slider
@@ -339,7 +365,9 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
         <Button
           onClick={() => {
             asFile()
-              .then((file) => sources.create({ name: freeName(`${name}-ramp.png`, list), file }, `write the ramp ${name}`))
+              .then((file) =>
+                sources.create({ name: freeName(`${name}-ramp.png`, list), file }, `write the ramp ${name}`),
+              )
               .then(
                 (source) => {
                   setMessage(`stored as ${source.name}`);

@@ -17,11 +17,19 @@ export function ScorePanel(): ReactElement | null {
   const { panel } = useSession();
   const open = useStore(panel, (s) => s.open);
   if (!open) return null;
-  const title = { ramp: `Ramp ${open.kind === 'ramp' ? open.name : ''}`, dissolve: 'The dissolve explained', step: 'Step', probe: 'Probe', checks: 'Checks' }[
-    open.kind
-  ];
+  const title = {
+    ramp: `Ramp ${open.kind === 'ramp' ? open.name : ''}`,
+    dissolve: 'The dissolve explained',
+    step: 'Step',
+    probe: 'Probe',
+    checks: 'Checks',
+  }[open.kind];
   return (
-    <Box component="section" aria-label={title} sx={{ flex: 'none', maxHeight: '56%', overflow: 'auto', borderTop: 1, borderColor: 'divider' }}>
+    <Box
+      component="section"
+      aria-label={title}
+      sx={{ flex: 'none', maxHeight: '56%', overflow: 'auto', borderTop: 1, borderColor: 'divider' }}
+    >
       <Box
         sx={{
           display: 'flex',

@@ -9,7 +9,9 @@ export function rampPicture(stops: readonly WrittenStop[], easing: RampEasing, w
   if (known !== undefined) return known;
   const canvas = document.createElement('canvas');
   [canvas.width, canvas.height] = [width, 1];
-  canvas.getContext('2d')?.putImageData(new ImageData(Uint8ClampedArray.from(rampPixels(stops, easing, width).data), width, 1), 0, 0);
+  canvas
+    .getContext('2d')
+    ?.putImageData(new ImageData(Uint8ClampedArray.from(rampPixels(stops, easing, width).data), width, 1), 0, 0);
   const address = canvas.toDataURL();
   made.set(key, address);
   if (made.size > 300) made.delete(made.keys().next().value ?? '');

@@ -8,7 +8,10 @@ import { useSession } from '../session.ts';
 /** Milliseconds between two questions while the loop plays. */
 const PAUSE = 90;
 
-/** A dissolve of the text at the moment that is shown, and the mask's value under the pointer. Asked only while it is looked at. */
+/**
+ * A dissolve of the text at the moment that is shown, and the mask's value under the pointer. Asked only while it is
+ * looked at.
+ */
 export function useDissolve(index: number): DissolveView | undefined {
   const { document, clock, pointer, sources } = useSession();
   const [view, setView] = useState<DissolveView>();
@@ -17,7 +20,13 @@ export function useDissolve(index: number): DissolveView | undefined {
     const { ask, stop } = oneAtATime(
       () =>
         pixels('stage')
-          .dissolve(document.getState().look.program.tree.text, index, clock.getState().time, refsOf(sources.getState().sources), pointer.getState().pixel?.uv)
+          .dissolve(
+            document.getState().look.program.tree.text,
+            index,
+            clock.getState().time,
+            refsOf(sources.getState().sources),
+            pointer.getState().pixel?.uv,
+          )
           .then((next) => {
             if (!gone) setView(next);
           }),

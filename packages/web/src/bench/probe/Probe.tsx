@@ -40,12 +40,16 @@ export function Probe(): ReactElement {
   const rows = program.steps.flatMap((step, i) => (step.off ? [] : [{ step, i, value: values[i] ?? [] }]));
   const plotted = historyOf === undefined ? undefined : program.steps[historyOf];
   const width = history[0]?.value.length ?? 0;
-  const data = history.map(({ time, value }) => ({ time, ...Object.fromEntries(value.map((v, c) => [`c${String(c)}`, v])) }));
+  const data = history.map(({ time, value }) => ({
+    time,
+    ...Object.fromEntries(value.map((v, c) => [`c${String(c)}`, v])),
+  }));
   return (
     <Box sx={{ px: 1.5, py: 1 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 28 }}>
         <Typography aria-label="Probed place">
-          {pinned ? 'Pinned at' : 'At'} u <Figure>{pixel.uv[0].toFixed(3)}</Figure> v <Figure>{pixel.uv[1].toFixed(3)}</Figure>
+          {pinned ? 'Pinned at' : 'At'} u <Figure>{pixel.uv[0].toFixed(3)}</Figure> v{' '}
+          <Figure>{pixel.uv[1].toFixed(3)}</Figure>
         </Typography>
         {pinned && (
           <Button
@@ -61,7 +65,14 @@ export function Probe(): ReactElement {
         <Box role="img" aria-label={`${plotted.name} over the loop at this pixel`} sx={{ height: 96 }}>
           <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 500, height: 96 }}>
             <LineChart accessibilityLayer={false} data={data} margin={{ top: 4, right: 8, bottom: 0, left: 0 }}>
-              <XAxis dataKey="time" type="number" domain={[0, program.loop.seconds]} tick={{ fill: tokens.dim, fontSize: 11 }} unit=" s" stroke={tokens.line} />
+              <XAxis
+                dataKey="time"
+                type="number"
+                domain={[0, program.loop.seconds]}
+                tick={{ fill: tokens.dim, fontSize: 11 }}
+                unit=" s"
+                stroke={tokens.line}
+              />
               <YAxis
                 width={44}
                 tick={{ fill: tokens.dim, fontSize: 11 }}
@@ -71,13 +82,27 @@ export function Probe(): ReactElement {
               />
               <Now />
               {Array.from({ length: width }, (_, c) => (
-                <Line key={c} dataKey={`c${String(c)}`} stroke={width === 1 ? tokens.bone : INKS[c]!} dot={false} isAnimationActive={false} type="linear" />
+                <Line
+                  key={c}
+                  dataKey={`c${String(c)}`}
+                  stroke={width === 1 ? tokens.bone : INKS[c]!}
+                  dot={false}
+                  isAnimationActive={false}
+                  type="linear"
+                />
               ))}
             </LineChart>
           </ResponsiveContainer>
         </Box>
       )}
-      <Box component="table" sx={{ width: '100%', borderCollapse: 'collapse', '& td': { p: '2px 4px', borderTop: 1, borderColor: 'divider' } }}>
+      <Box
+        component="table"
+        sx={{
+          width: '100%',
+          borderCollapse: 'collapse',
+          '& td': { p: '2px 4px', borderTop: 1, borderColor: 'divider' },
+        }}
+      >
         <tbody>
           {rows.map(({ step, i, value }) => (
             <Box component="tr" key={i} sx={{ bgcolor: i === index ? tokens.select : 'transparent' }}>
@@ -92,7 +117,10 @@ export function Probe(): ReactElement {
                   {step.kind === 'out' ? `out ${step.name}` : step.name}
                 </Button>
               </td>
-              <Box component="td" sx={{ fontFamily: faces.figures, fontSize: 12, whiteSpace: 'pre', textAlign: 'right' }}>
+              <Box
+                component="td"
+                sx={{ fontFamily: faces.figures, fontSize: 12, whiteSpace: 'pre', textAlign: 'right' }}
+              >
                 {valueText(step.type, value)}
               </Box>
             </Box>

@@ -20,8 +20,15 @@ export interface ProbeValues {
 /** Keeps the values of all steps at the probed pixel up to date, in a worker of its own; one question at a time. */
 export function startProbe(session: Session): { readonly store: StoreApi<ProbeValues>; readonly stop: () => void } {
   const { document, clock, sources, pointer, chosen } = session;
-  const store = createStore<ProbeValues>(() => ({ values: undefined, pixel: undefined, history: [], historyOf: undefined }));
-  const worker = remotely<ProbeWork>(() => new Worker(new URL('../../workers/probe.worker.ts', import.meta.url), { type: 'module', name: 'probe' }));
+  const store = createStore<ProbeValues>(() => ({
+    values: undefined,
+    pixel: undefined,
+    history: [],
+    historyOf: undefined,
+  }));
+  const worker = remotely<ProbeWork>(
+    () => new Worker(new URL('../../workers/probe.worker.ts', import.meta.url), { type: 'module', name: 'probe' }),
+  );
   let known = '';
 
   const look = async (): Promise<void> => {
@@ -38,13 +45,20 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
     const key = JSON.stringify([text, pixel, step]);
     const history = key === known || step < 0 ? undefined : await worker.work().history(text, step, pixel, refs);
     known = key;
-    if (document.getState().text === text) store.setState({ values, pixel, ...(history ? { history, historyOf: step } : {}) });
+    if (document.getState().text === text)
+      store.setState({ values, pixel, ...(history ? { history, historyOf: step } : {}) });
   };
   const { ask, stop } = oneAtATime(
     () => (globalThis.document.hidden ? undefined : look()),
     () => PAUSE,
   );
-  const ends = [document.subscribe(ask), clock.subscribe(ask), sources.subscribe(ask), pointer.subscribe(ask), chosen.subscribe(ask)];
+  const ends = [
+    document.subscribe(ask),
+    clock.subscribe(ask),
+    sources.subscribe(ask),
+    pointer.subscribe(ask),
+    chosen.subscribe(ask),
+  ];
   ask();
   return {
     store,

@@ -32,8 +32,19 @@ function useTheirs(draft: Draft | undefined): { readonly theirs: Theirs | undefi
   return { theirs: draft ? { text: draft.text, label: `Not saved, typed ${typedAt(draft)}` } : found, failure };
 }
 
-/** Both texts side by side; the right one, ours, takes pieces of the other and is saved. The other is what was saved elsewhere, or a draft. */
-export function MergeDialog({ draft, close, merged }: { readonly draft?: Draft; readonly close: () => void; readonly merged?: () => void }): ReactElement {
+/**
+ * Both texts side by side; the right one, ours, takes pieces of the other and is saved. The other is what was saved
+ * elsewhere, or a draft.
+ */
+export function MergeDialog({
+  draft,
+  close,
+  merged,
+}: {
+  readonly draft?: Draft;
+  readonly close: () => void;
+  readonly merged?: () => void;
+}): ReactElement {
   const { document, saver } = useSession();
   const { theirs, failure } = useTheirs(draft);
   const [mine, setMine] = useState(document.getState().text);
@@ -44,13 +55,15 @@ export function MergeDialog({ draft, close, merged }: { readonly draft?: Draft; 
       onClose={close}
       maxWidth={false}
       aria-labelledby="merge-title"
-      slotProps={{ paper: { sx: { width: 1120, height: 700, maxWidth: 'calc(100% - 32px)', maxHeight: 'calc(100% - 32px)' } } }}
+      slotProps={{
+        paper: { sx: { width: 1120, height: 700, maxWidth: 'calc(100% - 32px)', maxHeight: 'calc(100% - 32px)' } },
+      }}
     >
       <DialogTitle id="merge-title">Two texts of one material</DialogTitle>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 1, minHeight: 0 }}>
         <Typography>
-          The left one was {draft ? 'typed in another tab and never saved' : 'saved elsewhere'}. The arrows bring a piece of it into yours; yours can be edited
-          here too.
+          The left one was {draft ? 'typed in another tab and never saved' : 'saved elsewhere'}. The arrows bring a
+          piece of it into yours; yours can be edited here too.
         </Typography>
         {failure !== '' && <Notice alert title="The other text cannot be read" detail={failure} />}
         {!theirs && failure === '' && <Notice busy title="Reading the other text" />}

@@ -16,22 +16,29 @@ const player = new PicturePlayer();
 /** Saves that follow each other so closely, in minutes, stand as one until they are looked into. */
 const TOGETHER = 5;
 
-const when = (iso: string): string => new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+const when = (iso: string): string =>
+  new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 
-/** Revisions in runs of saves that followed each other closely; named ones stand for themselves. The newest first, as given. */
+/**
+ * Revisions in runs of saves that followed each other closely; named ones stand for themselves. The newest first, as
+ * given.
+ */
 export function runsOf(revisions: readonly Revision[]): Revision[][] {
   const runs: Revision[][] = [];
   for (const revision of revisions) {
     const last = runs.at(-1);
     const newest = last?.[0];
     const near = newest && (Date.parse(newest.createdAt) - Date.parse(revision.createdAt)) / 60_000 < TOGETHER;
-    if (last && newest && near && newest.name === '' && revision.name === '' && revision.number !== 1) last.push(revision);
+    if (last && newest && near && newest.name === '' && revision.name === '' && revision.number !== 1)
+      last.push(revision);
     else runs.push([revision]);
   }
   return runs;
 }
 
-/** Every saved text of the material, with pictures and times: named, compared with now as pictures and text, restored. */
+/**
+ * Every saved text of the material, with pictures and times: named, compared with now as pictures and text, restored.
+ */
 export function Revisions(): ReactElement {
   const { material, document, saver, shown, cover, sources } = useSession();
   const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
@@ -58,9 +65,15 @@ export function Revisions(): ReactElement {
 
   const runs = useMemo(() => runsOf(list ?? []), [list]);
   const rows = runs.flatMap((run) =>
-    run[0] && opened.has(run[0].number) ? run.map((r) => ({ revision: r, more: 0 })) : run[0] ? [{ revision: run[0], more: run.length - 1 }] : [],
+    run[0] && opened.has(run[0].number)
+      ? run.map((r) => ({ revision: r, more: 0 }))
+      : run[0]
+        ? [{ revision: run[0], more: run.length - 1 }]
+        : [],
   );
-  const wanted = [...rows.slice(0, 40).map((r) => r.revision.number), ...(chosen === undefined ? [] : [chosen])].filter((n) => !texts.has(n)).join();
+  const wanted = [...rows.slice(0, 40).map((r) => r.revision.number), ...(chosen === undefined ? [] : [chosen])]
+    .filter((n) => !texts.has(n))
+    .join();
   useEffect(() => {
     if (wanted === '') return;
     for (const number of wanted.split(',').map(Number))
@@ -84,7 +97,9 @@ export function Revisions(): ReactElement {
       onClose={close}
       maxWidth={false}
       aria-labelledby="revisions-title"
-      slotProps={{ paper: { sx: { width: 1120, height: 700, maxWidth: 'calc(100% - 32px)', maxHeight: 'calc(100% - 32px)' } } }}
+      slotProps={{
+        paper: { sx: { width: 1120, height: 700, maxWidth: 'calc(100% - 32px)', maxHeight: 'calc(100% - 32px)' } },
+      }}
     >
       <DialogTitle id="revisions-title" sx={{ display: 'flex', alignItems: 'center' }}>
         Revisions
@@ -95,8 +110,21 @@ export function Revisions(): ReactElement {
       {failure !== '' && <Notice alert title="Revisions cannot be read" detail={failure} />}
       {!list && failure === '' && <Notice busy title="Reading the revisions" />}
       {list && (
-        <Box sx={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '332px 1fr', borderTop: 1, borderColor: 'divider' }}>
-          <Box component="ul" aria-label="Saved texts" sx={{ m: 0, p: 0, listStyle: 'none', overflow: 'auto', borderRight: 1, borderColor: 'divider' }}>
+        <Box
+          sx={{
+            flex: 1,
+            minHeight: 0,
+            display: 'grid',
+            gridTemplateColumns: '332px 1fr',
+            borderTop: 1,
+            borderColor: 'divider',
+          }}
+        >
+          <Box
+            component="ul"
+            aria-label="Saved texts"
+            sx={{ m: 0, p: 0, listStyle: 'none', overflow: 'auto', borderRight: 1, borderColor: 'divider' }}
+          >
             {rows.map(({ revision, more }) => (
               <Box
                 key={revision.number}
@@ -118,9 +146,20 @@ export function Revisions(): ReactElement {
                   onClick={() => {
                     setChosen(revision.number);
                   }}
-                  sx={{ p: 0, border: 1, borderColor: 'divider', bgcolor: tokens.pit, width: 66, height: 66, flex: 'none', cursor: 'pointer' }}
+                  sx={{
+                    p: 0,
+                    border: 1,
+                    borderColor: 'divider',
+                    bgcolor: tokens.pit,
+                    width: 66,
+                    height: 66,
+                    flex: 'none',
+                    cursor: 'pointer',
+                  }}
                 >
-                  {texts.has(revision.number) && <PlayingPicture player={player} supply={supply} text={texts.get(revision.number) ?? ''} size={64} />}
+                  {texts.has(revision.number) && (
+                    <PlayingPicture player={player} supply={supply} text={texts.get(revision.number) ?? ''} size={64} />
+                  )}
                 </Box>
                 <Box sx={{ minWidth: 0, flex: 1 }}>
                   <Typography>
@@ -173,7 +212,13 @@ export function Revisions(): ReactElement {
                   </Box>
                   <Box>
                     <Typography sx={{ mb: 0.5 }}>Now</Typography>
-                    <PlayingPicture player={player} supply={supply} text={text} size={168} label="The material now, playing" />
+                    <PlayingPicture
+                      player={player}
+                      supply={supply}
+                      text={text}
+                      size={168}
+                      label="The material now, playing"
+                    />
                   </Box>
                   <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1, ml: 'auto' }}>
                     <Button

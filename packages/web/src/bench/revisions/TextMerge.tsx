@@ -18,7 +18,10 @@ const look: Extension = [
   }),
 ];
 
-/** Two texts side by side, what differs marked. With `changed` the right one can be edited, and takes pieces of the left by their arrows. */
+/**
+ * Two texts side by side, what differs marked. With `changed` the right one can be edited, and takes pieces of the left
+ * by their arrows.
+ */
 export function TextMerge({
   left,
   right,

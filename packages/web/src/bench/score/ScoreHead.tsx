@@ -18,7 +18,19 @@ export function ScoreHead(): ReactElement {
   const step = useStore(chosen, (s) => s.step);
   const name = useStore(document, (s) => (step === undefined ? undefined : s.derived.program.steps[step]?.name));
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, height: 36, pl: 1.5, pr: 0.5, flex: 'none', borderBottom: 1, borderColor: 'divider' }}>
+    <Box
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 0.5,
+        height: 36,
+        pl: 1.5,
+        pr: 0.5,
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+      }}
+    >
       <Typography variant="h2" sx={{ fontSize: 13 }}>
         Score
       </Typography>

@@ -1,4 +1,9 @@
-import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
+import {
+  autocompletion,
+  type Completion,
+  type CompletionContext,
+  type CompletionResult,
+} from '@codemirror/autocomplete';
 import type { Extension } from '@codemirror/state';
 import { flowsIn, OPERATIONS, operationNamed, type Operation, type Program } from '@estela/core';
 import type { DocumentStore } from '../document-store.ts';
@@ -60,16 +65,34 @@ function callAround(before: string): string | undefined {
 }
 
 function values(program: Program, at: number): Completion[] {
-  const steps = program.steps.filter((s) => s.kind === 'step' && s.span.to < at).map((s): Completion => ({ label: s.name, detail: s.type, type: 'variable' }));
-  const dials = program.dials.map((d): Completion => ({ label: d.name, detail: d.help || `${d.type} dial`, type: 'variable' }));
-  const switches = program.switches.map((s): Completion => ({ label: s.name, detail: s.help || 'switch', type: 'variable' }));
+  const steps = program.steps
+    .filter((s) => s.kind === 'step' && s.span.to < at)
+    .map((s): Completion => ({ label: s.name, detail: s.type, type: 'variable' }));
+  const dials = program.dials.map((d): Completion => ({
+    label: d.name,
+    detail: d.help || `${d.type} dial`,
+    type: 'variable',
+  }));
+  const switches = program.switches.map((s): Completion => ({
+    label: s.name,
+    detail: s.help || 'switch',
+    type: 'variable',
+  }));
   const unique = new Map(
-    [...BUILT_INS.map(([label, detail]): Completion => ({ label, detail, type: 'constant' })), ...dials, ...switches, ...steps].map((c) => [c.label, c]),
+    [
+      ...BUILT_INS.map(([label, detail]): Completion => ({ label, detail, type: 'constant' })),
+      ...dials,
+      ...switches,
+      ...steps,
+    ].map((c) => [c.label, c]),
   );
   return [...unique.values()];
 }
 
-/** What fits at the cursor: operations after `|>`, words at the start of a line, else values, calls and the arguments of the call around. */
+/**
+ * What fits at the cursor: operations after `|>`, words at the start of a line, else values, calls and the arguments of
+ * the call around.
+ */
 export function complete(context: CompletionContext, program: Program): CompletionResult | null {
   const word = context.matchBefore(/[A-Za-z_]\w*/);
   const from = word?.from ?? context.pos;
@@ -77,7 +100,8 @@ export function complete(context: CompletionContext, program: Program): Completi
   const line = context.state.doc.lineAt(from);
   const lineBefore = context.state.doc.sliceString(line.from, from);
   if (/\/\/|^[^"]*"[^"]*$/.test(lineBefore)) return null;
-  if (/\|>\s*(off\s+)?$/.test(before)) return { from, options: OPERATIONS.filter(flowsIn).map((o) => operationOption(o, true)) };
+  if (/\|>\s*(off\s+)?$/.test(before))
+    return { from, options: OPERATIONS.filter(flowsIn).map((o) => operationOption(o, true)) };
   if (!word && !context.explicit) return null;
   if (/^\s*$/.test(lineBefore)) return { from, options: [...STATEMENTS] };
   if (!lineBefore.includes('=') && !before.trimEnd().endsWith('(') && !before.trimEnd().endsWith(',')) return null;
@@ -86,10 +110,21 @@ export function complete(context: CompletionContext, program: Program): Completi
   if (around) {
     for (const p of around.parameters.slice(1)) {
       if (p.accepts.includes('image'))
-        options.push(...program.images.map((i): Completion => ({ label: i.name, detail: `image "${i.source}"`, type: 'variable', boost: 3 })));
-      if (p.accepts.includes('ramp')) options.push(...program.ramps.map((r): Completion => ({ label: r.name, detail: 'ramp', type: 'variable', boost: 3 })));
+        options.push(
+          ...program.images.map((i): Completion => ({
+            label: i.name,
+            detail: `image "${i.source}"`,
+            type: 'variable',
+            boost: 3,
+          })),
+        );
+      if (p.accepts.includes('ramp'))
+        options.push(
+          ...program.ramps.map((r): Completion => ({ label: r.name, detail: 'ramp', type: 'variable', boost: 3 })),
+        );
       options.push({ label: `${p.name}:`, detail: p.help, apply: `${p.name}: `, type: 'property', boost: 2 });
-      for (const option of p.options ?? []) options.push({ label: option, detail: `${p.name} of ${around.name}`, type: 'keyword', boost: 1 });
+      for (const option of p.options ?? [])
+        options.push({ label: option, detail: `${p.name} of ${around.name}`, type: 'keyword', boost: 1 });
     }
   }
   return { from, options };
@@ -97,5 +132,8 @@ export function complete(context: CompletionContext, program: Program): Completi
 
 /** Completion from the operation table and the names of the text. */
 export function completion(document: DocumentStore): Extension {
-  return autocompletion({ icons: false, override: [(context) => complete(context, document.getState().derived.program)] });
+  return autocompletion({
+    icons: false,
+    override: [(context) => complete(context, document.getState().derived.program)],
+  });
 }

@@ -18,7 +18,9 @@ const MARKS = {
   note: 'cm-note',
   off: 'cm-off',
 } as const;
-const marks = Object.fromEntries(Object.entries(MARKS).map(([name, of]) => [name, Decoration.mark({ class: of })])) as Record<keyof typeof MARKS, Decoration>;
+const marks = Object.fromEntries(
+  Object.entries(MARKS).map(([name, of]) => [name, Decoration.mark({ class: of })]),
+) as Record<keyof typeof MARKS, Decoration>;
 
 const RATE_UNITS = new Set(['lap', 'laps', '/s']);
 /** Words that are part of a statement's form where they stand in one of its kind. */
@@ -40,7 +42,8 @@ export function showTree({ program, text }: Derived): TransactionSpec {
     ranges.push(marks[name].range(token.from, token.to));
   };
   tokens.forEach((token, i) => {
-    while (statement < statements.length - 1 && (statements[statement + 1]?.from ?? Infinity) <= token.from) statement++;
+    while (statement < statements.length - 1 && (statements[statement + 1]?.from ?? Infinity) <= token.from)
+      statement++;
     const of = statements[statement];
     const first = of?.from === token.from;
     switch (token.kind) {
@@ -59,7 +62,13 @@ export function showTree({ program, text }: Derived): TransactionSpec {
       case 'name': {
         const before = tokens[i - 1];
         if (first && of.kind !== 'bad' && (of.kind !== 'step' || token.text === 'off')) mark(token, 'word');
-        else if (of && FORM_WORDS[of.kind]?.has(token.text) && before?.text !== '=' && !(of.kind === 'dial' && before?.text === 'dial')) mark(token, 'word');
+        else if (
+          of &&
+          FORM_WORDS[of.kind]?.has(token.text) &&
+          before?.text !== '=' &&
+          !(of.kind === 'dial' && before?.text === 'dial')
+        )
+          mark(token, 'word');
         else if (of?.kind === 'surface' || token.text === 'on' || token.text === 'off' || token.text === 'out')
           mark(token, token.text === 'out' || token.text === 'off' ? 'word' : 'text');
         else if (moving.has(token.text) || token.text === 'time' || token.text === 'phase') mark(token, 'moves');

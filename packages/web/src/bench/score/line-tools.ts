@@ -56,7 +56,11 @@ class RampStrip extends WidgetType {
   }
 
   override eq(other: RampStrip): boolean {
-    return other.name === this.name && other.easing === this.easing && JSON.stringify(other.stops) === JSON.stringify(this.stops);
+    return (
+      other.name === this.name &&
+      other.easing === this.easing &&
+      JSON.stringify(other.stops) === JSON.stringify(this.stops)
+    );
   }
 
   toDOM(): HTMLElement {
@@ -115,7 +119,10 @@ export function showTools({ program, text }: Derived, open: OpenPanel): Transact
     const end = text.indexOf('\n', call.to);
     const line = text.slice(call.to, end === -1 ? text.length : end);
     const comment = line.indexOf('//');
-    put(call.to + (comment >= 0 ? line.slice(0, comment).trimEnd().length : line.trimEnd().length), new ExplainTool(index, step.name, open));
+    put(
+      call.to + (comment >= 0 ? line.slice(0, comment).trimEnd().length : line.trimEnd().length),
+      new ExplainTool(index, step.name, open),
+    );
   });
   return { effects: setTools.of(Decoration.set(ranges, true)) };
 }

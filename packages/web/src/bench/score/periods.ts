@@ -31,7 +31,12 @@ export function followPeriods(view: EditorView, document: DocumentStore, checks:
     derived.program.steps.forEach((step, i) => {
       const period = report.periods[i];
       const words = step.off ? '' : periodWords(period);
-      if (words) ranges.push(periodLine(words, period?.kind === 'open').range(linesOf(text, { from: step.span.from, to: step.span.from }).from));
+      if (words)
+        ranges.push(
+          periodLine(words, period?.kind === 'open').range(
+            linesOf(text, { from: step.span.from, to: step.span.from }).from,
+          ),
+        );
     });
     view.dispatch({ effects: setPeriods.of(Decoration.set(ranges, true)) });
   };

@@ -42,7 +42,11 @@ export function followProbe(view: EditorView, document: DocumentStore, probed: S
     derived.program.steps.forEach((step, i) => {
       const value = state.values?.[i];
       if (!value || step.off || step.type === 'unknown') return;
-      ranges.push(Decoration.widget({ widget: new Value(valueText(step.type, value)), side: 2 }).range(linesOf(text, step.span).to));
+      ranges.push(
+        Decoration.widget({ widget: new Value(valueText(step.type, value)), side: 2 }).range(
+          linesOf(text, step.span).to,
+        ),
+      );
     });
     shown = ranges.length > 0;
     view.dispatch({ effects: setValues.of(Decoration.set(ranges, true)) });

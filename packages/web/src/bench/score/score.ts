@@ -113,7 +113,9 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
           update.changes.iterChanges((from, to, _start, _end, inserted) => {
             edits.push({ from, to, insert: inserted.toString() });
           });
-          const typed = update.transactions.some((t) => t.isUserEvent('input.type') || t.isUserEvent('delete.backward'));
+          const typed = update.transactions.some(
+            (t) => t.isUserEvent('input.type') || t.isUserEvent('delete.backward'),
+          );
           document.edit(edits, typed ? 'typing' : undefined);
         }),
       ],
@@ -128,16 +130,27 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
     if (view.state.doc.toString() !== text) {
       const { doc } = view.state;
       const fits =
-        lastEdits.reduce((length, e) => length + e.insert.length - (e.to - e.from), doc.length) === text.length && lastEdits.every((e) => e.to <= doc.length);
+        lastEdits.reduce((length, e) => length + e.insert.length - (e.to - e.from), doc.length) === text.length &&
+        lastEdits.every((e) => e.to <= doc.length);
       view.dispatch({
-        changes: fits ? lastEdits.map(({ from, to, insert }) => ({ from, to, insert })) : { from: 0, to: doc.length, insert: text },
+        changes: fits
+          ? lastEdits.map(({ from, to, insert }) => ({ from, to, insert }))
+          : { from: 0, to: doc.length, insert: text },
         annotations: fromDocument.of(true),
       });
       // Edits that do not lead to the text would be a fault elsewhere; the text is right in any case.
       if (view.state.doc.toString() !== text)
-        view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: text }, annotations: fromDocument.of(true) });
+        view.dispatch({
+          changes: { from: 0, to: view.state.doc.length, insert: text },
+          annotations: fromDocument.of(true),
+        });
     }
-    view.dispatch(showTree(derived), showTools(derived, open), showMargin(derived, host), showValues(derived, openValue));
+    view.dispatch(
+      showTree(derived),
+      showTools(derived, open),
+      showMargin(derived, host),
+      showValues(derived, openValue),
+    );
     showDiagnostics(view, derived.diagnostics, document);
     choose();
   };
@@ -147,13 +160,15 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
   show();
   const unsubscribe = document.subscribe((state, before) => {
     if (state.version !== before.version) show();
-    else if (state.derived.diagnostics !== before.derived.diagnostics) showDiagnostics(view, state.derived.diagnostics, document);
+    else if (state.derived.diagnostics !== before.derived.diagnostics)
+      showDiagnostics(view, state.derived.diagnostics, document);
   });
   // A step chosen elsewhere takes the cursor with it.
   const follow = chosen.subscribe(({ step: index }) => {
     const { derived, text } = document.getState();
     const step = index === undefined ? undefined : derived.program.steps[index];
-    if (!step || stepAt(derived, view.state.selection.main.head) === index || view.state.doc.toString() !== text) return;
+    if (!step || stepAt(derived, view.state.selection.main.head) === index || view.state.doc.toString() !== text)
+      return;
     view.dispatch({ selection: { anchor: step.nameSpan.to }, scrollIntoView: true });
   });
   const unprobe = followProbe(view, document, score.probed);

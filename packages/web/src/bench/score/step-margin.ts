@@ -21,7 +21,9 @@ const setMargin = StateEffect.define<{ readonly markers: RangeSet<GutterMarker>;
 const margin = StateField.define<{ readonly markers: RangeSet<GutterMarker>; readonly lines: DecorationSet }>({
   create: () => ({ markers: RangeSet.of<GutterMarker>([]), lines: Decoration.none }),
   update(value, transaction) {
-    let next = transaction.docChanged ? { markers: value.markers.map(transaction.changes), lines: value.lines.map(transaction.changes) } : value;
+    let next = transaction.docChanged
+      ? { markers: value.markers.map(transaction.changes), lines: value.lines.map(transaction.changes) }
+      : value;
     for (const effect of transaction.effects) if (effect.is(setMargin)) next = effect.value;
     return next;
   },
@@ -41,7 +43,13 @@ class StepMark extends GutterMarker {
   }
 
   override eq(other: GutterMarker): boolean {
-    return other instanceof StepMark && other.index === this.index && other.name === this.name && other.off === this.off && other.broken === this.broken;
+    return (
+      other instanceof StepMark &&
+      other.index === this.index &&
+      other.name === this.name &&
+      other.off === this.off &&
+      other.broken === this.broken
+    );
   }
 
   override toDOM(): HTMLElement {
@@ -51,7 +59,10 @@ class StepMark extends GutterMarker {
     const toggle = globalThis.document.createElement('button');
     toggle.type = 'button';
     toggle.className = 'cm-off-mark';
-    toggle.setAttribute('aria-label', `${this.off ? 'Switch on' : 'Switch off'} ${this.name}, line of step ${String(this.index + 1)}`);
+    toggle.setAttribute(
+      'aria-label',
+      `${this.off ? 'Switch on' : 'Switch off'} ${this.name}, line of step ${String(this.index + 1)}`,
+    );
     toggle.setAttribute('aria-pressed', String(!this.off));
     toggle.title = `Switch this line ${this.off ? 'on' : 'off'}; with Alt, all steps from here`;
     toggle.addEventListener('click', (event) => {
@@ -104,11 +115,18 @@ export function showMargin({ program, text, diagnostics }: Derived, host: Margin
     const start = text.lastIndexOf('\n', step.span.from - 1) + 1;
     if (start > text.length || seen.has(start)) return;
     seen.add(start);
-    markers.push(new StepMark(index, step.kind === 'out' ? `out ${step.name}` : step.name, step.off, broken(step), host).range(start));
+    markers.push(
+      new StepMark(index, step.kind === 'out' ? `out ${step.name}` : step.name, step.off, broken(step), host).range(
+        start,
+      ),
+    );
     lines.push(stepLine.range(start));
   });
   return { effects: setMargin.of({ markers: RangeSet.of(markers, true), lines: Decoration.set(lines, true) }) };
 }
 
 /** The margin at the left of the lines. */
-export const stepMargin: Extension = [margin, gutter({ class: 'cm-step-margin', markers: (view) => view.state.field(margin).markers })];
+export const stepMargin: Extension = [
+  margin,
+  gutter({ class: 'cm-step-margin', markers: (view) => view.state.field(margin).markers }),
+];

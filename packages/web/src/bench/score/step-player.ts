@@ -12,11 +12,17 @@ const PAUSE = 66;
 /** The same while keys come in: one a while, so that they are not held up. */
 const TYPING_PAUSE = 280;
 
-/** Plays the pictures of the steps that are in sight: one question to the worker at a time, none while nothing changes. */
+/**
+ * Plays the pictures of the steps that are in sight: one question to the worker at a time, none while nothing changes.
+ */
 export class StepPlayer {
   readonly #shown = new Map<HTMLCanvasElement, number>();
   readonly #worker = remotely<StepWork>(
-    () => new Worker(new URL('../../workers/steps.worker.ts', import.meta.url), { type: 'module', name: 'pictures of steps' }),
+    () =>
+      new Worker(new URL('../../workers/steps.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'pictures of steps',
+      }),
   );
   readonly #ends: (() => void)[];
   readonly #asker = oneAtATime(
@@ -61,7 +67,11 @@ export class StepPlayer {
         const bytes = PICTURE_WIDTH * PICTURE_HEIGHT * 4;
         for (const [canvas, step] of shown) {
           const at = steps.indexOf(step);
-          const pixels = new ImageData(frame.data.subarray(at * bytes, (at + 1) * bytes), PICTURE_WIDTH, PICTURE_HEIGHT);
+          const pixels = new ImageData(
+            frame.data.subarray(at * bytes, (at + 1) * bytes),
+            PICTURE_WIDTH,
+            PICTURE_HEIGHT,
+          );
           canvas.getContext('2d')?.putImageData(pixels, 0, 0);
           canvas.classList.toggle('cm-outside', frame.outside[at]);
         }

@@ -15,7 +15,11 @@ const PER_STEP = 4;
 
 const { field: glyphs, set: setGlyphs } = decorationsField();
 
-const LABELS: Partial<Record<LiteralAt['kind'], string>> = { angle: 'Turn the angle', vec2: 'Move the point', color: 'Pick the colour' };
+const LABELS: Partial<Record<LiteralAt['kind'], string>> = {
+  angle: 'Turn the angle',
+  vec2: 'Move the point',
+  color: 'Pick the colour',
+};
 
 /** A small button before a value: the angle's hand, the point's place, the colour's field. */
 class Glyph extends WidgetType {
@@ -72,7 +76,9 @@ export function showValues({ program, text }: Derived, open: OpenValue): Transac
   const put = (literal: LiteralAt | undefined): void => {
     if (!literal || literal.to > text.length) return;
     const written = text.slice(literal.from, literal.to);
-    ranges.push(Decoration.widget({ widget: new Glyph(literal.kind, written, literal.value, open), side: 1 }).range(literal.from));
+    ranges.push(
+      Decoration.widget({ widget: new Glyph(literal.kind, written, literal.value, open), side: 1 }).range(literal.from),
+    );
   };
   program.tree.tokens.forEach((token, i) => {
     const { kind, from, unit } = token;
@@ -84,11 +90,14 @@ export function showValues({ program, text }: Derived, open: OpenValue): Transac
     } else if (
       kind === 'name' &&
       /^[(,:"]|^name$|^string$/.test(
-        program.tree.tokens[i - 1]?.kind === 'symbol' ? program.tree.tokens[i - 1]!.text : (program.tree.tokens[i - 1]?.kind ?? ''),
+        program.tree.tokens[i - 1]?.kind === 'symbol'
+          ? program.tree.tokens[i - 1]!.text
+          : (program.tree.tokens[i - 1]?.kind ?? ''),
       )
     ) {
       const literal = literalAt(program, from);
-      if (literal?.kind === 'keyword' && literal.from === from) ranges.push(choice.range(literal.from, Math.min(literal.to, text.length)));
+      if (literal?.kind === 'keyword' && literal.from === from)
+        ranges.push(choice.range(literal.from, Math.min(literal.to, text.length)));
     }
   });
   return { effects: setGlyphs.of(Decoration.set(ranges, true)) };

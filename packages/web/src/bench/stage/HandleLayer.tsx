@@ -24,13 +24,27 @@ export function HandleLayer(): ReactElement | null {
   const { area, size } = useSize<HTMLDivElement>();
   const step = index === undefined ? undefined : program.steps[index];
   const statement = lineOfStep(program, index);
-  const handles = index !== undefined && statement ? handlesOf(program, variantLook(look, variant), statement, index, variant) : [];
+  const handles =
+    index !== undefined && statement ? handlesOf(program, variantLook(look, variant), statement, index, variant) : [];
   return (
     <Box ref={area} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', overflow: 'hidden' }}>
       {size[0] > 0 && handles.length > 0 && (
-        <svg width={size[0]} height={size[1]} role="group" aria-label={`Handles of ${step?.name ?? ''}`} style={{ display: 'block', overflow: 'visible' }}>
+        <svg
+          width={size[0]}
+          height={size[1]}
+          role="group"
+          aria-label={`Handles of ${step?.name ?? ''}`}
+          style={{ display: 'block', overflow: 'visible' }}
+        >
           {handles.map(({ handle, places, key }) => (
-            <HandleMark key={key} handle={handle} places={places} size={size} index={index ?? 0} nth={handles.findIndex((h) => h.key === key)} />
+            <HandleMark
+              key={key}
+              handle={handle}
+              places={places}
+              size={size}
+              index={index ?? 0}
+              nth={handles.findIndex((h) => h.key === key)}
+            />
           ))}
         </svg>
       )}
@@ -109,7 +123,12 @@ function HandleMark({
   const follow = (event: PointerEvent): void => {
     const box = svg.current?.ownerSVGElement?.getBoundingClientRect();
     if (!box) return;
-    host.drag(dragTo(now(), [event.clientX - box.left, event.clientY - box.top], { straight: event.shiftKey, free: event.altKey }));
+    host.drag(
+      dragTo(now(), [event.clientX - box.left, event.clientY - box.top], {
+        straight: event.shiftKey,
+        free: event.altKey,
+      }),
+    );
   };
   const keyed = (event: KeyboardEvent): void => {
     const by = arrowStep(event.key);
@@ -119,13 +138,23 @@ function HandleMark({
     const h = now();
     const [dx, dy] = by;
     if (h.kind === 'arrow')
-      host.edit(h.drag([h.vector[0] + dx * (h.moves ? 1 : 0.01), h.vector[1] - dy * (h.moves ? 1 : 0.01)], { straight: false, free: false }));
-    else if (h.kind === 'arc') host.edit(h.drag(h.turns + (dx - dy) * (h.moves ? 0.125 : 1 / 360), { straight: false, free: false }));
+      host.edit(
+        h.drag([h.vector[0] + dx * (h.moves ? 1 : 0.01), h.vector[1] - dy * (h.moves ? 1 : 0.01)], {
+          straight: false,
+          free: false,
+        }),
+      );
+    else if (h.kind === 'arc')
+      host.edit(h.drag(h.turns + (dx - dy) * (h.moves ? 0.125 : 1 / 360), { straight: false, free: false }));
     else if (h.kind === 'point') host.edit(h.drag([h.at[0] + dx * 0.01, h.at[1] + dy * 0.01]));
     else {
       // Steps of whole tiles for a tile, of a twentieth for a size.
       const [w, v] = [h.corner[0], h.corner[1]];
-      host.edit(h.label === 'One tile' ? h.drag([1 / Math.max(1 / w - dx, 1), 1 / Math.max(1 / v - dy, 1)]) : h.drag([w + dx * 0.05, v + dy * 0.05]));
+      host.edit(
+        h.label === 'One tile'
+          ? h.drag([1 / Math.max(1 / w - dx, 1), 1 / Math.max(1 / v - dy, 1)])
+          : h.drag([w + dx * 0.05, v + dy * 0.05]),
+      );
     }
   };
   const tip = tipOf(handle);
@@ -170,9 +199,12 @@ function HandleMark({
       {handle.kind === 'arc' && <Arc pivot={onStage(placeOf(handle.pivot))} turns={handle.turns} ink={ink} />}
       {handle.kind === 'box' && (
         <Outline
-          of={[handle.origin, [handle.corner[0], handle.origin[1]], handle.corner, [handle.origin[0], handle.corner[1]]].map((c) =>
-            onStage(placeOf(c as Point)),
-          )}
+          of={[
+            handle.origin,
+            [handle.corner[0], handle.origin[1]],
+            handle.corner,
+            [handle.origin[0], handle.corner[1]],
+          ].map((c) => onStage(placeOf(c as Point)))}
           ink={ink}
         />
       )}
@@ -185,21 +217,38 @@ function HandleMark({
 /** A shaft with a head at its tip; a short one is the head alone. */
 function Arrow({ from, to, ink }: { readonly from: Point; readonly to: Point; readonly ink: string }): ReactElement {
   const way = Math.atan2(to[1] - from[1], to[0] - from[0]);
-  const barb = (by: number): string => `${String(to[0] - Math.cos(way + by) * 18)} ${String(to[1] - Math.sin(way + by) * 18)}`;
+  const barb = (by: number): string =>
+    `${String(to[0] - Math.cos(way + by) * 18)} ${String(to[1] - Math.sin(way + by) * 18)}`;
   return (
     <>
       <circle cx={from[0]} cy={from[1]} r="2.5" fill={ink} />
-      <path d={`M${String(from[0])} ${String(from[1])}L${String(to[0])} ${String(to[1])}`} stroke={ink} strokeWidth="2" fill="none" />
-      {Math.hypot(to[0] - from[0], to[1] - from[1]) > 8 && <path d={`M${String(to[0])} ${String(to[1])}L${barb(0.4)}L${barb(-0.4)}Z`} fill={ink} />}
+      <path
+        d={`M${String(from[0])} ${String(from[1])}L${String(to[0])} ${String(to[1])}`}
+        stroke={ink}
+        strokeWidth="2"
+        fill="none"
+      />
+      {Math.hypot(to[0] - from[0], to[1] - from[1]) > 8 && (
+        <path d={`M${String(to[0])} ${String(to[1])}L${barb(0.4)}L${barb(-0.4)}Z`} fill={ink} />
+      )}
     </>
   );
 }
 
 const RADIUS = 56;
 
-function Arc({ pivot: [x, y], turns, ink }: { readonly pivot: Point; readonly turns: number; readonly ink: string }): ReactElement {
+function Arc({
+  pivot: [x, y],
+  turns,
+  ink,
+}: {
+  readonly pivot: Point;
+  readonly turns: number;
+  readonly ink: string;
+}): ReactElement {
   const count = Math.max(2, Math.ceil(Math.abs(turns) * 48));
-  const at = (t: number): string => `${String(x + Math.cos(t * 2 * Math.PI) * RADIUS)} ${String(y - Math.sin(t * 2 * Math.PI) * RADIUS)}`;
+  const at = (t: number): string =>
+    `${String(x + Math.cos(t * 2 * Math.PI) * RADIUS)} ${String(y - Math.sin(t * 2 * Math.PI) * RADIUS)}`;
   const points = Array.from({ length: count + 1 }, (_, i) => at((turns * i) / count));
   return (
     <>
@@ -210,5 +259,12 @@ function Arc({ pivot: [x, y], turns, ink }: { readonly pivot: Point; readonly tu
 }
 
 function Outline({ of, ink }: { readonly of: readonly Point[]; readonly ink: string }): ReactElement {
-  return <path d={`M${of.map(([x, y]) => `${String(x)} ${String(y)}`).join('L')}Z`} stroke={ink} strokeDasharray="6 4" fill="none" />;
+  return (
+    <path
+      d={`M${of.map(([x, y]) => `${String(x)} ${String(y)}`).join('L')}Z`}
+      stroke={ink}
+      strokeDasharray="6 4"
+      fill="none"
+    />
+  );
 }

@@ -2,7 +2,10 @@ import { Box } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
 import { tokens } from '../../app/tokens.ts';
 
-/** A few words at the foot of the Stage, or at its top with a button to end what they tell; with a coral edge where they tell what is wrong. */
+/**
+ * A few words at the foot of the Stage, or at its top with a button to end what they tell; with a coral edge where they
+ * tell what is wrong.
+ */
 export function StageNote({
   role = 'status',
   label,
@@ -40,14 +43,23 @@ export function StageNote({
 }
 
 /** What a lens shows, in words. */
-export const Legend = ({ children }: { readonly children: ReactNode }): ReactElement => <StageNote label="What the lens shows">{children}</StageNote>;
+export const Legend = ({ children }: { readonly children: ReactNode }): ReactElement => (
+  <StageNote label="What the lens shows">{children}</StageNote>
+);
 
 /** A scale of inks from the least to the most. */
 export function InkScale({ inks }: { readonly inks: readonly string[] }): ReactElement {
   return (
     <Box
       aria-hidden="true"
-      sx={{ width: 72, height: 10, flex: 'none', background: `linear-gradient(90deg, ${inks.join(', ')})`, border: 1, borderColor: 'divider' }}
+      sx={{
+        width: 72,
+        height: 10,
+        flex: 'none',
+        background: `linear-gradient(90deg, ${inks.join(', ')})`,
+        border: 1,
+        borderColor: 'divider',
+      }}
     />
   );
 }

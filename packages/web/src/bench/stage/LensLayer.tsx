@@ -26,9 +26,20 @@ export function LensLayer({ lens }: { readonly lens: Exclude<FlatLens, 'material
   );
 }
 
-const frameOf = ({ x, y, size }: FlatView): object => ({ position: 'absolute', left: x, top: y, width: size, height: size });
+const frameOf = ({ x, y, size }: FlatView): object => ({
+  position: 'absolute',
+  left: x,
+  top: y,
+  width: size,
+  height: size,
+});
 
-const WORDS = { always: 'proven for every setting', present: 'proven as it is set', open: 'it does not', unproven: 'not proven' } as const;
+const WORDS = {
+  always: 'proven for every setting',
+  present: 'proven as it is set',
+  open: 'it does not',
+  unproven: 'not proven',
+} as const;
 
 /** Outlines of the tile in the middle of nine, and the verdicts. */
 function Tiling({ view }: { readonly view: FlatView }): ReactElement {
@@ -52,7 +63,10 @@ function Tiling({ view }: { readonly view: FlatView }): ReactElement {
   );
   return (
     <>
-      {[1, 2].flatMap((i) => [line(`u${String(i)}`, third * i, 0, 'y', ink('tile_u')), line(`v${String(i)}`, 0, third * i, 'x', ink('tile_v'))])}
+      {[1, 2].flatMap((i) => [
+        line(`u${String(i)}`, third * i, 0, 'y', ink('tile_u')),
+        line(`v${String(i)}`, 0, third * i, 'x', ink('tile_v')),
+      ])}
       {verdicts && (
         <Legend>
           <span>
@@ -77,7 +91,9 @@ const QUICK = 64;
 const FINE = 192;
 const SHIFTS: Record<'seams' | 'loop', readonly Shift[]> = { seams: ['tile_u', 'tile_v'], loop: ['loop'] };
 
-/** How far the material differs from itself a tile, or a loop, on: light where it is the same, coral where it is not. */
+/**
+ * How far the material differs from itself a tile, or a loop, on: light where it is the same, coral where it is not.
+ */
 function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' | 'loop' }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [most, setMost] = useState<number>();
@@ -101,19 +117,28 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
       draw(values, FINE);
     },
   );
-  const side = (v: number): string => `${v > CLOSED_WITHIN ? '2px' : '1px'} solid ${v > CLOSED_WITHIN ? tokens.coral : tokens.bone}`;
+  const side = (v: number): string =>
+    `${v > CLOSED_WITHIN ? '2px' : '1px'} solid ${v > CLOSED_WITHIN ? tokens.coral : tokens.bone}`;
   return (
     <>
       <Box
         component="canvas"
         ref={canvas}
         role="img"
-        aria-label={lens === 'loop' ? 'Difference between the end of the loop and its start' : 'Difference to itself a tile on'}
+        aria-label={
+          lens === 'loop' ? 'Difference between the end of the loop and its start' : 'Difference to itself a tile on'
+        }
         sx={{
           ...frameOf(view),
           imageRendering: 'pixelated',
           ...(lens === 'seams'
-            ? { borderLeft: side(edges[0]!), borderRight: side(edges[0]!), borderTop: side(edges[1]!), borderBottom: side(edges[1]!), boxSizing: 'border-box' }
+            ? {
+                borderLeft: side(edges[0]!),
+                borderRight: side(edges[0]!),
+                borderTop: side(edges[1]!),
+                borderBottom: side(edges[1]!),
+                boxSizing: 'border-box',
+              }
             : {}),
         }}
       />
@@ -122,7 +147,10 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
           <InkScale inks={[tokens.pit, `${tokens.coral} 60%`, tokens.text]} />
           <span>
             {lens === 'loop' ? 'End of the loop against its start' : 'Against itself a tile on'}: at most{' '}
-            <Box component="span" sx={{ fontFamily: faces.figures, color: most > CLOSED_WITHIN ? tokens.coral : 'text.primary' }}>
+            <Box
+              component="span"
+              sx={{ fontFamily: faces.figures, color: most > CLOSED_WITHIN ? tokens.coral : 'text.primary' }}
+            >
               {most > CLOSED_WITHIN ? most.toPrecision(2) : 'nothing'}
             </Box>
           </span>
@@ -152,8 +180,15 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
       if (next) setFound(next);
     },
   );
-  if (none || !found) return <Legend>{none ? 'No coordinate carries this step: choose one that lies on the square.' : 'Looking at the motion ...'}</Legend>;
-  const speeds = Array.from({ length: ARROWS * ARROWS }, (_, i) => Math.hypot(found.field[i * 2]!, found.field[i * 2 + 1]!));
+  if (none || !found)
+    return (
+      <Legend>
+        {none ? 'No coordinate carries this step: choose one that lies on the square.' : 'Looking at the motion ...'}
+      </Legend>
+    );
+  const speeds = Array.from({ length: ARROWS * ARROWS }, (_, i) =>
+    Math.hypot(found.field[i * 2]!, found.field[i * 2 + 1]!),
+  );
   const fastest = Math.max(1e-6, ...speeds.filter(Number.isFinite));
   const cell = view.size / ARROWS;
   const still = fastest < 1e-4;
@@ -168,12 +203,17 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
       >
         {speeds.map((speed, i) => {
           const [x, y] = [((i % ARROWS) + 0.5) * cell, (Math.floor(i / ARROWS) + 0.5) * cell];
-          if (!Number.isFinite(speed) || speed < fastest * 0.01 || still) return <circle key={i} cx={x} cy={y} r="1.5" fill={tokens.bone} />;
+          if (!Number.isFinite(speed) || speed < fastest * 0.01 || still)
+            return <circle key={i} cx={x} cy={y} r="1.5" fill={tokens.bone} />;
           const share = speed / fastest;
-          const [dx, dy] = [(found.field[i * 2]! / speed) * cell * 0.44 * share, (found.field[i * 2 + 1]! / speed) * cell * 0.44 * share];
+          const [dx, dy] = [
+            (found.field[i * 2]! / speed) * cell * 0.44 * share,
+            (found.field[i * 2 + 1]! / speed) * cell * 0.44 * share,
+          ];
           const [hx, hy] = [x + dx, y + dy];
           const way = Math.atan2(dy, dx);
-          const barb = (by: number): string => `${String(hx - Math.cos(way + by) * 6)} ${String(hy - Math.sin(way + by) * 6)}`;
+          const barb = (by: number): string =>
+            `${String(hx - Math.cos(way + by) * 6)} ${String(hy - Math.sin(way + by) * 6)}`;
           const d = `M${String(x - dx)} ${String(y - dy)}L${String(hx)} ${String(hy)}M${barb(0.5)}L${String(hx)} ${String(hy)}L${barb(-0.5)}`;
           return (
             <g key={i} fill="none" strokeLinecap="round">

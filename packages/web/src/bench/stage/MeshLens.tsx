@@ -1,4 +1,13 @@
-import { CLOSED_WITHIN, lengthsOf, stretches, surfaceVelocities, tilesAcross, uvSeamsOf, type MeshData, type Shift } from '@estela/core';
+import {
+  CLOSED_WITHIN,
+  lengthsOf,
+  stretches,
+  surfaceVelocities,
+  tilesAcross,
+  uvSeamsOf,
+  type MeshData,
+  type Shift,
+} from '@estela/core';
 import { Box } from '@mui/material';
 import { useEffect, useEffectEvent, useMemo, useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
@@ -20,14 +29,23 @@ interface LensProps {
   readonly show: (items: LensItems) => void;
 }
 
-const Figure = ({ children, ink = 'text.primary' }: { readonly children: ReactNode; readonly ink?: string }): ReactElement => (
+const Figure = ({
+  children,
+  ink = 'text.primary',
+}: {
+  readonly children: ReactNode;
+  readonly ink?: string;
+}): ReactElement => (
   <Box component="span" sx={{ fontFamily: faces.figures, color: ink }}>
     {children}
   </Box>
 );
 
 /** A lens for a mesh: what it shows goes to the Stage, its legend over it. */
-export function MeshLens({ lens, ...props }: LensProps & { readonly lens: Exclude<MeshLensName, 'material'> }): ReactElement {
+export function MeshLens({
+  lens,
+  ...props
+}: LensProps & { readonly lens: Exclude<MeshLensName, 'material'> }): ReactElement {
   const forget = useEffectEvent(() => {
     props.show([]);
   });
@@ -65,7 +83,13 @@ function Stretch({ mesh, show }: LensProps): ReactElement {
   const all = useMemo(() => stretches(mesh), [mesh]);
   useEffect(() => {
     const ramp = rampOf(STRETCH_INKS);
-    put([{ key: 'lens', mesh: painted(mesh, (t) => ramp(Math.log(all[t]! || 1) / Math.log(MOST_STRETCH))), look: lensLooks().paint }]);
+    put([
+      {
+        key: 'lens',
+        mesh: painted(mesh, (t) => ramp(Math.log(all[t]! || 1) / Math.log(MOST_STRETCH))),
+        look: lensLooks().paint,
+      },
+    ]);
   }, [mesh, all]);
   const finite = all.filter(Number.isFinite);
   const most = finite.reduce((a, b) => Math.max(a, b), 1);
@@ -74,7 +98,8 @@ function Stretch({ mesh, show }: LensProps): ReactElement {
     <Legend>
       <InkScale inks={STRETCH_INKS} />
       <span>
-        Texels one to {MOST_STRETCH} times longer one way than the other: at most <Figure>{most.toFixed(most < 10 ? 1 : 0)}</Figure> times.
+        Texels one to {MOST_STRETCH} times longer one way than the other: at most{' '}
+        <Figure>{most.toFixed(most < 10 ? 1 : 0)}</Figure> times.
         {none > 0 && (
           <Box component="span" sx={{ color: tokens.coral }}>
             {' '}
@@ -122,11 +147,22 @@ function Moving({ mesh, show, lens }: LensProps & { readonly lens: 'motion' | 's
     if (lens === 'motion')
       put([
         { key: 'stage', mesh },
-        { key: 'lens', mark: true, mesh: arrowsOn(mesh, velocities, fastest, extentOf(mesh).radius), look: lensLooks().paint },
+        {
+          key: 'lens',
+          mark: true,
+          mesh: arrowsOn(mesh, velocities, fastest, extentOf(mesh).radius),
+          look: lensLooks().paint,
+        },
       ]);
     else {
       const ramp = rampOf(SPEED_INKS);
-      put([{ key: 'lens', mesh: painted(mesh, (t) => ramp((speeds[t]! || 0) / Math.max(fastest, 1e-9))), look: lensLooks().paint }]);
+      put([
+        {
+          key: 'lens',
+          mesh: painted(mesh, (t) => ramp((speeds[t]! || 0) / Math.max(fastest, 1e-9))),
+          look: lensLooks().paint,
+        },
+      ]);
     }
   }, [measured, mesh, lens]);
   if (found === 'none') return <Legend>No coordinate carries this step: choose one that lies on the square.</Legend>;
@@ -138,7 +174,9 @@ function Moving({ mesh, show, lens }: LensProps & { readonly lens: 'motion' | 's
     <Legend>
       {lens === 'speed' && !still && <InkScale inks={SPEED_INKS} />}
       <span>
-        {still ? `The coordinates of ${name} stand still: what changes in it changes in its place.` : `${name} moves over the surface at `}
+        {still
+          ? `The coordinates of ${name} stand still: what changes in it changes in its place.`
+          : `${name} moves over the surface at `}
         {!still && (
           <Figure ink={tokens.amber}>
             {figure(measured.slowest)} to {figure(measured.fastest)}
@@ -157,7 +195,12 @@ function Seams({ mesh, show }: LensProps): ReactElement {
   const put = useEffectEvent(show);
   const seams = useMemo(() => uvSeamsOf(mesh), [mesh]);
   const sides = useMemo(
-    () => Float32Array.from(seams.flatMap(({ ends, across }) => [...ends, ...across].flatMap((v) => [mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!]))),
+    () =>
+      Float32Array.from(
+        seams.flatMap(({ ends, across }) =>
+          [...ends, ...across].flatMap((v) => [mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!]),
+        ),
+      ),
     [mesh, seams],
   );
   const [gaps, setGaps] = useState<Float32Array>();
@@ -166,7 +209,14 @@ function Seams({ mesh, show }: LensProps): ReactElement {
     put([
       { key: 'stage', mesh },
       ...(gaps?.length === seams.length && seams.length > 0
-        ? [{ key: 'lens', mark: true, mesh: seamBars(mesh, seams, (i) => gaps[i]! > CLOSED_WITHIN, extentOf(mesh).radius), look: lensLooks().paint }]
+        ? [
+            {
+              key: 'lens',
+              mark: true,
+              mesh: seamBars(mesh, seams, (i) => gaps[i]! > CLOSED_WITHIN, extentOf(mesh).radius),
+              look: lensLooks().paint,
+            },
+          ]
         : []),
     ]);
   }, [gaps, mesh, seams]);
@@ -188,8 +238,8 @@ function Seams({ mesh, show }: LensProps): ReactElement {
         </span>
       ) : (
         <span>
-          <Figure ink={tokens.coral}>{broken}</Figure> of {seams.length} edges do not meet: the two sides differ by up to{' '}
-          <Figure ink={tokens.coral}>{gaps.reduce((a, b) => Math.max(a, b), 0).toPrecision(2)}</Figure>.
+          <Figure ink={tokens.coral}>{broken}</Figure> of {seams.length} edges do not meet: the two sides differ by up
+          to <Figure ink={tokens.coral}>{gaps.reduce((a, b) => Math.max(a, b), 0).toPrecision(2)}</Figure>.
         </span>
       )}
     </Legend>

@@ -21,7 +21,8 @@ export function MeshSelect({ address: { view, lens, show } }: { readonly address
       ? 'On a mesh'
       : parts.kind === 'shape'
         ? SHAPES[parts.name].label
-        : ((parts.kind === 'mesh' ? meshes : sets).find((m) => m.id === parts.id)?.name ?? (parts.kind === 'mesh' ? 'A mesh' : 'A set'));
+        : ((parts.kind === 'mesh' ? meshes : sets).find((m) => m.id === parts.id)?.name ??
+          (parts.kind === 'mesh' ? 'A mesh' : 'A set'));
   const about = (text: string): ReactElement => (
     <Box component="span" sx={{ ml: 1.5, color: 'text.secondary' }}>
       {text}

@@ -1,5 +1,13 @@
 import { Box } from '@mui/material';
-import { useEffect, useEffectEvent, useRef, useState, type PointerEvent, type ReactElement, type ReactNode } from 'react';
+import {
+  useEffect,
+  useEffectEvent,
+  useRef,
+  useState,
+  type PointerEvent,
+  type ReactElement,
+  type ReactNode,
+} from 'react';
 import { tokens } from '../../app/tokens.ts';
 import type { Scene } from '../../gl/lighting.ts';
 import type { TextureSupply } from '../../gl/textures.ts';
@@ -62,7 +70,13 @@ export function MeshView({
     if (!element) return undefined;
     let gone = false;
     let orbit: Orbit | undefined;
-    const controller = new StageController(element, clock, supply, { failed: setFailure, lost: setLost, drawn: told }, (aspect) => orbit?.see(aspect));
+    const controller = new StageController(
+      element,
+      clock,
+      supply,
+      { failed: setFailure, lost: setLost, drawn: told },
+      (aspect) => orbit?.see(aspect),
+    );
     setHands({ controller });
     void import('./orbit.ts').then(({ createOrbit }) => {
       if (gone) return;
@@ -118,7 +132,9 @@ export function MeshView({
       {children}
       {(lost || failure !== undefined) && (
         <StageNote wrong>
-          {lost ? 'The graphics context was lost; it comes back by itself.' : `The driver refuses this shader: ${failure?.split('\n')[0] ?? ''}`}
+          {lost
+            ? 'The graphics context was lost; it comes back by itself.'
+            : `The driver refuses this shader: ${failure?.split('\n')[0] ?? ''}`}
         </StageNote>
       )}
     </Box>

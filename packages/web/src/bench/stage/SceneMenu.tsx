@@ -36,7 +36,16 @@ export function SceneMenu({ shape }: { readonly shape?: ShapeName }): ReactEleme
           paper: {
             role: 'dialog',
             'aria-label': 'Light and backdrop',
-            sx: { border: 1, borderColor: 'divider', bgcolor: 'background.paper', p: 1.5, width: 340, display: 'flex', flexDirection: 'column', gap: 1 },
+            sx: {
+              border: 1,
+              borderColor: 'divider',
+              bgcolor: 'background.paper',
+              p: 1.5,
+              width: 340,
+              display: 'flex',
+              flexDirection: 'column',
+              gap: 1,
+            },
           },
         }}
       >
@@ -108,7 +117,15 @@ export function SceneMenu({ shape }: { readonly shape?: ShapeName }): ReactEleme
   );
 }
 
-function Row({ label, value, children }: { readonly label: string; readonly value?: string; readonly children: ReactNode }): ReactElement {
+function Row({
+  label,
+  value,
+  children,
+}: {
+  readonly label: string;
+  readonly value?: string;
+  readonly children: ReactNode;
+}): ReactElement {
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '84px 1fr 76px', alignItems: 'center', columnGap: 1 }}>
       <Typography sx={{ color: 'text.secondary' }}>{label}</Typography>

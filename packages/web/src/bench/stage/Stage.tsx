@@ -47,7 +47,12 @@ export function Stage(): ReactElement {
   // What a lens puts there, in place of the material or over it.
   const [lensed, setLensed] = useState<readonly StageItem[]>([]);
   const view = useMemo<StageView>(
-    () => (kind === 'flat' ? (lens === 'tiling' ? TILES : SQUARE) : { kind: 'mesh', items: lensed.length > 0 ? lensed : placed.items }),
+    () =>
+      kind === 'flat'
+        ? lens === 'tiling'
+          ? TILES
+          : SQUARE
+        : { kind: 'mesh', items: lensed.length > 0 ? lensed : placed.items },
     [kind, lens, lensed, placed.items],
   );
   const placing = useStore(session.trace, (s) => s.placing);
@@ -74,7 +79,8 @@ export function Stage(): ReactElement {
     const show = (): void => {
       const { step } = solo.getState();
       // A step that is gone leaves the whole material.
-      if (step && document.getState().derived.ok && indexOfSolo(document.getState().look.program, step) === undefined) solo.setState({ step: undefined });
+      if (step && document.getState().derived.ok && indexOfSolo(document.getState().look.program, step) === undefined)
+        solo.setState({ step: undefined });
       const { main, beside } = shownLooks(session);
       made.setLook(main, beside, shown.getState().wipe);
     };
@@ -164,7 +170,11 @@ export function Stage(): ReactElement {
   };
 
   return (
-    <Box component="section" aria-label="Stage" sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}>
+    <Box
+      component="section"
+      aria-label="Stage"
+      sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}
+    >
       <StageBar address={address} drawn={drawn} />
       <MeshDrop
         sources={sources}
@@ -189,7 +199,8 @@ export function Stage(): ReactElement {
             pressed.current = [event.clientX, event.clientY];
           }}
           onClick={(event) => {
-            if (!probing || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) > 4) return;
+            if (!probing || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) > 4)
+              return;
             const { clientWidth, clientHeight } = event.currentTarget;
             const pixel = pixelAt(event.nativeEvent.offsetX, event.nativeEvent.offsetY, clientWidth, clientHeight);
             const { pinned } = pointer.getState();
@@ -257,7 +268,8 @@ function PinMark(): ReactElement | null {
   if (!pinned) return null;
   const [u, v] = pinned.uv;
   // The square as `flatView` lays it, in units of the Stage's shorter side.
-  const place = (share: number, side: 'cqw' | 'cqh'): string => `calc(50${side} + ${String((share - 0.5) * FILL * 100)}cqmin)`;
+  const place = (share: number, side: 'cqw' | 'cqh'): string =>
+    `calc(50${side} + ${String((share - 0.5) * FILL * 100)}cqmin)`;
   return (
     <Box sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', containerType: 'size' }}>
       <Box

@@ -56,18 +56,20 @@ export function StageBar({
           }
         }}
       >
-        {(Object.entries(lensesOf(view)) as [StageLens, { label: string; title: string }][]).flatMap(([key, { label, title }]) => [
-          <ToggleButton key={key} value={key} title={title}>
-            {label}
-          </ToggleButton>,
-          ...(key === 'material' && kind !== 'set'
-            ? [
-                <ToggleButton key="step" value="step" title="The chosen step alone">
-                  Step
-                </ToggleButton>,
-              ]
-            : []),
-        ])}
+        {(Object.entries(lensesOf(view)) as [StageLens, { label: string; title: string }][]).flatMap(
+          ([key, { label, title }]) => [
+            <ToggleButton key={key} value={key} title={title}>
+              {label}
+            </ToggleButton>,
+            ...(key === 'material' && kind !== 'set'
+              ? [
+                  <ToggleButton key="step" value="step" title="The chosen step alone">
+                    Step
+                  </ToggleButton>,
+                ]
+              : []),
+          ],
+        )}
       </ToggleButtonGroup>
       <Button
         aria-pressed={probing}
@@ -75,7 +77,12 @@ export function StageBar({
         onClick={() => {
           panel.setState({ open: probing ? undefined : { kind: 'probe' } });
         }}
-        sx={{ color: probing ? 'text.primary' : 'text.secondary', bgcolor: probing ? tokens.raise : 'transparent', px: 1, minWidth: 0 }}
+        sx={{
+          color: probing ? 'text.primary' : 'text.secondary',
+          bgcolor: probing ? tokens.raise : 'transparent',
+          px: 1,
+          minWidth: 0,
+        }}
       >
         Probe
       </Button>

@@ -48,13 +48,26 @@ export function TraceLine(): ReactElement {
       style={{ pointerEvents: 'all', cursor: 'grab', touchAction: 'none' }}
     >
       <circle cx={x} cy={y} r="13" fill="transparent" />
-      <circle cx={x} cy={y} r="5" fill={end === 'from' ? tokens.bone : tokens.pit} stroke={tokens.bone} strokeWidth="2" />
+      <circle
+        cx={x}
+        cy={y}
+        r="5"
+        fill={end === 'from' ? tokens.bone : tokens.pit}
+        stroke={tokens.bone}
+        strokeWidth="2"
+      />
     </g>
   );
   return (
     <Box ref={area} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', overflow: 'hidden' }}>
       {size[0] > 0 && (
-        <svg width={size[0]} height={size[1]} role="group" aria-label="The traced line" style={{ display: 'block', overflow: 'visible' }}>
+        <svg
+          width={size[0]}
+          height={size[1]}
+          role="group"
+          aria-label="The traced line"
+          style={{ display: 'block', overflow: 'visible' }}
+        >
           <path d={`M${from.join(' ')}L${to.join(' ')}`} stroke={tokens.pit} strokeWidth="4" />
           <path d={`M${from.join(' ')}L${to.join(' ')}`} stroke={tokens.bone} strokeWidth="1.5" />
           {grip('from', from, 'Start')}

@@ -31,7 +31,9 @@ export function WipeBar(): ReactElement | null {
   const right = beside.kind === 'revision' ? `Revision ${String(beside.number)}` : (beside.name ?? 'Base');
   return (
     <Box ref={area} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}>
-      <Box sx={{ ...label, right: `calc(${String((1 - wipe) * 100)}% + 8px)` }}>{variant ?? (beside.kind === 'revision' ? 'Now' : 'Base')}</Box>
+      <Box sx={{ ...label, right: `calc(${String((1 - wipe) * 100)}% + 8px)` }}>
+        {variant ?? (beside.kind === 'revision' ? 'Now' : 'Base')}
+      </Box>
       <Box sx={{ ...label, left: `calc(${String(wipe * 100)}% + 8px)`, whiteSpace: 'nowrap' }}>
         {right}
         {linked.size > 0 && ` with the left side's ${[...linked].join(', ')}`}
@@ -54,7 +56,8 @@ export function WipeBar(): ReactElement | null {
         }}
         onPointerMove={(event) => {
           const box = area.current?.getBoundingClientRect();
-          if (box && event.currentTarget.hasPointerCapture(event.pointerId)) move((event.clientX - box.left) / box.width);
+          if (box && event.currentTarget.hasPointerCapture(event.pointerId))
+            move((event.clientX - box.left) / box.width);
         }}
         sx={{
           position: 'absolute',
@@ -66,7 +69,15 @@ export function WipeBar(): ReactElement | null {
           cursor: 'ew-resize',
           touchAction: 'none',
           pointerEvents: 'auto',
-          '&::after': { content: '""', position: 'absolute', top: 0, bottom: 0, left: 6, width: '1px', bgcolor: tokens.text },
+          '&::after': {
+            content: '""',
+            position: 'absolute',
+            top: 0,
+            bottom: 0,
+            left: 6,
+            width: '1px',
+            bgcolor: tokens.text,
+          },
         }}
       />
       <Button

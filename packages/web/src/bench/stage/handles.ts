@@ -1,10 +1,20 @@
-import { flowPlaces, heldArgument, type FlowPlaces, type HeldArgument, type Program, type TextEdit } from '@estela/core';
+import {
+  flowPlaces,
+  heldArgument,
+  type FlowPlaces,
+  type HeldArgument,
+  type Program,
+  type TextEdit,
+} from '@estela/core';
 import { callsOf, type CallOfLine, type LineStatement } from '../card/calls.ts';
 import type { Look } from '../look.ts';
 
 type Place = readonly [number, number];
 
-/** A vector that a hand drags from its start: where the picture goes and how fast, in laps; or how far it is moved, in its own size. */
+/**
+ * A vector that a hand drags from its start: where the picture goes and how fast, in laps; or how far it is moved, in
+ * its own size.
+ */
 export interface ArrowHandle {
   readonly kind: 'arrow';
   readonly label: string;
@@ -55,7 +65,8 @@ export const ARROW_PER_LAP = 0.12;
 export const ARC_PER_LAP = 0.125;
 
 const rounded = (v: number, step: number): number => Number((Math.round(v / step) * step).toFixed(6));
-const laps = (held: HeldArgument, v: number, free: boolean): number => rounded(v, held.laps && !free ? 1 : free ? 0.01 : 0.05);
+const laps = (held: HeldArgument, v: number, free: boolean): number =>
+  rounded(v, held.laps && !free ? 1 : free ? 0.01 : 0.05);
 const figure = (v: number): string => String(Number(v.toFixed(2)));
 
 interface Context {
@@ -79,7 +90,8 @@ function pan({ held }: Context): Handle[] {
         scale: ARROW_PER_LAP,
         moves: true,
         words: `${figure(x)} laps right, ${figure(y)} up`,
-        drag: ([r, u], { free }) => both(right ? right.write([laps(right, r, free)]) : [], up ? up.write([laps(up, u, free)]) : []),
+        drag: ([r, u], { free }) =>
+          both(right ? right.write([laps(right, r, free)]) : [], up ? up.write([laps(up, u, free)]) : []),
       },
     ];
   }
@@ -98,7 +110,10 @@ function pan({ held }: Context): Handle[] {
       drag: ([x, y], { straight, free }) => {
         const way = Math.hypot(x, y);
         const pointed = rounded((Math.atan2(y, x) * 180) / Math.PI, straight ? 15 : 1);
-        return both(rate.write([laps(rate, way, free)]), way < 0.3 || !heading ? [] : heading.write([(((pointed % 360) + 360) % 360) / 360]));
+        return both(
+          rate.write([laps(rate, way, free)]),
+          way < 0.3 || !heading ? [] : heading.write([(((pointed % 360) + 360) % 360) / 360]),
+        );
       },
     },
   ];
@@ -119,7 +134,9 @@ function arc(context: Context, name: string, moves: boolean): Handle[] {
       moves,
       words: moves ? `${figure(value)} laps` : `${figure(value * 360)}deg`,
       drag: (turns, { straight, free }) =>
-        moves ? turned.write([laps(turned, turns / ARC_PER_LAP, free)]) : turned.write([rounded(turns * 360, straight ? 15 : 1) / 360]),
+        moves
+          ? turned.write([laps(turned, turns / ARC_PER_LAP, free)])
+          : turned.write([rounded(turns * 360, straight ? 15 : 1) / 360]),
     },
   ];
 }
@@ -163,7 +180,8 @@ function scale({ held }: Context): Handle[] {
   const [fx = 1, fy = fx] = factor.value;
   const [x = 0.5, y = 0.5] = held('pivot')?.value ?? [0.5, 0.5];
   const corner: Place = [x + (1 - x) * fx, y + (1 - y) * fy];
-  const share = (to: number, pivot: number): number => Math.max(rounded((to - pivot) / Math.max(1 - pivot, 0.01), 0.05), 0.05);
+  const share = (to: number, pivot: number): number =>
+    Math.max(rounded((to - pivot) / Math.max(1 - pivot, 0.01), 0.05), 0.05);
   return [
     {
       kind: 'box',
@@ -171,7 +189,8 @@ function scale({ held }: Context): Handle[] {
       origin: [x - x * fx, y - y * fy],
       corner,
       words: fx === fy ? figure(fx) : `${figure(fx)}, ${figure(fy)}`,
-      drag: ([u, v]) => factor.write(factor.value.length === 2 ? [share(u, x), share(v, y)] : [Math.max(share(u, x), share(v, y))]),
+      drag: ([u, v]) =>
+        factor.write(factor.value.length === 2 ? [share(u, x), share(v, y)] : [Math.max(share(u, x), share(v, y))]),
     },
   ];
 }
@@ -215,12 +234,20 @@ export function handlesOf(
   const calls = callsOf(statement.value);
   return calls.flatMap((of, i) => {
     if (of.stage?.off || !of.operation) return [];
-    const held = (name: string): HeldArgument | undefined => heldArgument(program, statement, of.call, of.flows, name, variant);
+    const held = (name: string): HeldArgument | undefined =>
+      heldArgument(program, statement, of.call, of.flows, name, variant);
     const alike = calls.filter((c) => c.call.callee.name === of.call.callee.name).sort((a, b) => a.call.to - b.call.to);
-    const known = flowPlaces(look.graph, index, of.operation.name, alike.indexOf(of), { time: 0, dials: look.values.dials });
+    const known = flowPlaces(look.graph, index, of.operation.name, alike.indexOf(of), {
+      time: 0,
+      dials: look.values.dials,
+    });
     const context: Context = { of, held, places: known };
     const own = BY_OPERATION[of.operation.name];
     const centred = of.operation.parameters.some((p) => p.name === 'center');
-    return (own?.(context) ?? (centred ? point(context, 'center') : [])).map((handle, k) => ({ handle, places: known, key: `${String(i)} ${String(k)}` }));
+    return (own?.(context) ?? (centred ? point(context, 'center') : [])).map((handle, k) => ({
+      handle,
+      places: known,
+      key: `${String(i)} ${String(k)}`,
+    }));
   });
 }

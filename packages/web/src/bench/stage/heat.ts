@@ -1,6 +1,9 @@
 import { CLOSED_WITHIN } from '@estela/core';
 
-/** Ink of differences: see-through dark where there is none, coral from small ones on, light for the largest. Square roots, so that small ones show. */
+/**
+ * Ink of differences: see-through dark where there is none, coral from small ones on, light for the largest. Square
+ * roots, so that small ones show.
+ */
 export function heatOf(values: Float32Array): Uint8ClampedArray<ArrayBuffer> {
   const result = new Uint8ClampedArray(values.length * 4);
   values.forEach((value, i) => {

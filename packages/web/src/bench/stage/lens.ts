@@ -5,12 +5,16 @@ import { withParameters } from '../../app/address.ts';
 
 /** The UV square itself, the shape or the mesh of the project that it is put on, or a set. */
 export type ViewName = 'flat' | ShapeName | `mesh-${string}` | `set-${string}`;
-const isView = (name: string): name is ViewName => name === 'flat' || Object.hasOwn(SHAPES, name) || /^(mesh|set)-[0-9a-f-]{36}$/.test(name);
+const isView = (name: string): name is ViewName =>
+  name === 'flat' || Object.hasOwn(SHAPES, name) || /^(mesh|set)-[0-9a-f-]{36}$/.test(name);
 
 /** What a view stands for. */
 export function partsOfView(
   view: ViewName,
-): { readonly kind: 'flat' } | { readonly kind: 'shape'; readonly name: ShapeName } | { readonly kind: 'mesh' | 'set'; readonly id: string } {
+):
+  | { readonly kind: 'flat' }
+  | { readonly kind: 'shape'; readonly name: ShapeName }
+  | { readonly kind: 'mesh' | 'set'; readonly id: string } {
   if (view === 'flat') return { kind: 'flat' };
   if (view.startsWith('mesh-')) return { kind: 'mesh', id: view.slice(5) };
   if (view.startsWith('set-')) return { kind: 'set', id: view.slice(4) };

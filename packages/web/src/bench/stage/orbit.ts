@@ -41,7 +41,10 @@ export interface Orbit {
   readonly see: (aspect: number) => CameraView;
   /** What lies under a place of the Stage, in shares of its size from the top left; undefined beside all meshes. */
   readonly pick: (things: readonly Placed[], x: number, y: number) => Picked | undefined;
-  /** The place on a level, or upright, plane through a point that lies under a place of the Stage; undefined where there is none. */
+  /**
+   * The place on a level, or upright, plane through a point that lies under a place of the Stage; undefined where there
+   * is none.
+   */
   readonly placeOn: (through: Vector, way: 'level' | 'upright', x: number, y: number) => Vector | undefined;
   /** Looks at all of a ball, from where it looks now. */
   readonly frame: (middle: Vector, radius: number) => void;
@@ -65,7 +68,9 @@ function geometryOf({ positions, normals, uvs, colors, indices }: MeshData): Buf
 /** The colour of a face between its three corners; white where a mesh has none. */
 function colorAt({ colors }: MeshData, { a, b, c }: Face, shares: Vector3 | null | undefined): number[] {
   const [s, t, r] = shares?.toArray() ?? [1, 0, 0];
-  return [0, 1, 2, 3].map((k) => (colors ? colors[a * 4 + k]! * s + colors[b * 4 + k]! * t + colors[c * 4 + k]! * r : 1));
+  return [0, 1, 2, 3].map((k) =>
+    colors ? colors[a * 4 + k]! * s + colors[b * 4 + k]! * t + colors[c * 4 + k]! * r : 1,
+  );
 }
 
 const product = new Matrix4();
@@ -100,7 +105,10 @@ export function seenFrom({ from, at }: Standpoint, aspect: number): CameraView {
 const TURN = Math.PI / 24;
 const NEARER = 1.15;
 
-/** A camera that is turned about what it looks at by dragging over an element or by arrow keys on it, and moved nearer by the wheel, plus and minus. With `pan` the right button moves it aside. */
+/**
+ * A camera that is turned about what it looks at by dragging over an element or by arrow keys on it, and moved nearer
+ * by the wheel, plus and minus. With `pan` the right button moves it aside.
+ */
 export function createOrbit(element: HTMLElement, changed: () => void, pan = false): Orbit {
   const camera = new PerspectiveCamera(OPENING);
   camera.position.set(0.35, 0.25, 2.1);
@@ -163,7 +171,10 @@ export function createOrbit(element: HTMLElement, changed: () => void, pan = fal
           best = {
             index,
             vertex: hit.face.a,
-            pixel: { uv: [hit.uv.x, hit.uv.y], others: { position, world, screen: [x, y], facing: [facing], vertex_color: color } },
+            pixel: {
+              uv: [hit.uv.x, hit.uv.y],
+              others: { position, world, screen: [x, y], facing: [facing], vertex_color: color },
+            },
           };
         }
       });
@@ -171,8 +182,12 @@ export function createOrbit(element: HTMLElement, changed: () => void, pan = fal
     },
     placeOn(through, way, x, y) {
       aim(x, y);
-      const normal = way === 'level' ? new Vector3(0, 1, 0) : camera.getWorldDirection(new Vector3()).setY(0).normalize();
-      const hit = ray.ray.intersectPlane(new Plane().setFromNormalAndCoplanarPoint(normal, new Vector3(...through)), new Vector3());
+      const normal =
+        way === 'level' ? new Vector3(0, 1, 0) : camera.getWorldDirection(new Vector3()).setY(0).normalize();
+      const hit = ray.ray.intersectPlane(
+        new Plane().setFromNormalAndCoplanarPoint(normal, new Vector3(...through)),
+        new Vector3(),
+      );
       return hit?.toArray();
     },
     frame(middle, radius) {

@@ -7,7 +7,11 @@ export interface Quality {
 /** What a still picture is drawn with, which is drawn once. */
 export const FULL: Quality = { scale: 1, samples: 4 };
 /** From fine to coarse. */
-const QUALITIES: readonly Quality[] = [FULL, { scale: 1, samples: 0 }, ...[0.75, 0.5, 0.35].map((scale) => ({ scale, samples: 0 }))];
+const QUALITIES: readonly Quality[] = [
+  FULL,
+  { scale: 1, samples: 0 },
+  ...[0.75, 0.5, 0.35].map((scale) => ({ scale, samples: 0 })),
+];
 /** About how long a picture takes, as compared with others. */
 const cost = ({ scale, samples }: Quality): number => scale * scale * (samples > 0 ? 2 : 1);
 
@@ -42,7 +46,10 @@ export class FramePace {
     return QUALITIES[this.#step] ?? FULL;
   }
 
-  /** A frame followed the last one after `passed` ms, at a moment in ms. Coarser while frames come slowly, finer once they come quickly again. Gives the mean of the last half second when it is over. */
+  /**
+   * A frame followed the last one after `passed` ms, at a moment in ms. Coarser while frames come slowly, finer once
+   * they come quickly again. Gives the mean of the last half second when it is over.
+   */
   frame(passed: number, now: number): number | undefined {
     this.#sinceFiner++;
     if (passed > SLOW) this.#isSlow(passed);

@@ -24,7 +24,10 @@ export const STRETCH_INKS = ['#4a4843', tokens.bone, tokens.coral] as const;
 export function painted(mesh: MeshData, inkOfTriangle: (triangle: number) => Ink): MeshData {
   const { indices } = mesh;
   const spread = (values: Float32Array, width: number): Float32Array =>
-    Float32Array.from({ length: indices.length * width }, (_, i) => values[indices[Math.floor(i / width)]! * width + (i % width)]!);
+    Float32Array.from(
+      { length: indices.length * width },
+      (_, i) => values[indices[Math.floor(i / width)]! * width + (i % width)]!,
+    );
   const colors = new Float32Array(indices.length * 4);
   for (let t = 0; t < indices.length / 3; t++) {
     const ink = inkOfTriangle(t);
@@ -42,7 +45,10 @@ export function painted(mesh: MeshData, inkOfTriangle: (triangle: number) => Ink
 const along = (a: Vector, b: Vector, by: number): Vector => [a[0] + b[0] * by, a[1] + b[1] * by, a[2] + b[2] * by];
 
 /** Flat polygons in one ink, each a fan of its corners. */
-function polygons(shapes: readonly { readonly corners: readonly Vector[]; readonly normal: Vector }[], ink: Ink): MeshData {
+function polygons(
+  shapes: readonly { readonly corners: readonly Vector[]; readonly normal: Vector }[],
+  ink: Ink,
+): MeshData {
   const [positions, normals, indices]: [number[], number[], number[]] = [[], [], []];
   for (const { corners, normal } of shapes) {
     const start = positions.length / 3;
@@ -65,7 +71,10 @@ function polygons(shapes: readonly { readonly corners: readonly Vector[]; readon
 /** How many arrows lie on a surface. */
 const ARROWS = 170;
 
-/** Arrows on both sides of a surface, along the velocities of its triangles, the longest for the fastest; dots where nothing moves. `radius` is that of the mesh. */
+/**
+ * Arrows on both sides of a surface, along the velocities of its triangles, the longest for the fastest; dots where
+ * nothing moves. `radius` is that of the mesh.
+ */
 export function arrowsOn(mesh: MeshData, velocities: Float32Array, fastest: number, radius: number): MeshData {
   const longest = radius * 0.19;
   const moving: { corners: Vector[]; normal: Vector }[] = [];
@@ -77,7 +86,16 @@ export function arrowsOn(mesh: MeshData, velocities: Float32Array, fastest: numb
       const up: Vector = [normal[0] * side, normal[1] * side, normal[2] * side];
       const at = along(position, up, radius * 0.006);
       if (!(speed > fastest * 0.01) || fastest < 1e-6) still.push({ corners: dot(at, up, radius * 0.006), normal: up });
-      else moving.push(...arrow(at, [v[0] / speed, v[1] / speed, v[2] / speed], up, longest * (0.35 + 0.65 * (speed / fastest)), radius));
+      else
+        moving.push(
+          ...arrow(
+            at,
+            [v[0] / speed, v[1] / speed, v[2] / speed],
+            up,
+            longest * (0.35 + 0.65 * (speed / fastest)),
+            radius,
+          ),
+        );
     }
   }
   return joined([polygons(moving, inkOf(tokens.amber)), polygons(still, inkOf(tokens.bone))]);
@@ -86,11 +104,19 @@ export function arrowsOn(mesh: MeshData, velocities: Float32Array, fastest: numb
 function dot(at: Vector, up: Vector, size: number): Vector[] {
   const right = cross(Math.abs(up[1]) < 0.9 ? [0, 1, 0] : [1, 0, 0], up);
   const ahead = cross(up, right);
-  return [0, 1, 2, 3, 4, 5].map((i) => along(along(at, right, size * Math.cos((i * Math.PI) / 3)), ahead, size * Math.sin((i * Math.PI) / 3)));
+  return [0, 1, 2, 3, 4, 5].map((i) =>
+    along(along(at, right, size * Math.cos((i * Math.PI) / 3)), ahead, size * Math.sin((i * Math.PI) / 3)),
+  );
 }
 
 /** A shaft and a head, its middle at a place. */
-function arrow(at: Vector, way: Vector, up: Vector, length: number, radius: number): { corners: Vector[]; normal: Vector }[] {
+function arrow(
+  at: Vector,
+  way: Vector,
+  up: Vector,
+  length: number,
+  radius: number,
+): { corners: Vector[]; normal: Vector }[] {
   const side = cross(up, way);
   const [half, head] = [radius * 0.006, Math.min(radius * 0.05, length * 0.5)];
   const place = (ahead: number, aside: number): Vector => along(along(at, way, ahead), side, aside);
@@ -102,7 +128,12 @@ function arrow(at: Vector, way: Vector, up: Vector, length: number, radius: numb
 }
 
 /** Seams as bars on the surface: bone where the material meets itself, broad and coral where it does not. */
-export function seamBars({ positions, normals }: MeshData, seams: readonly UvSeam[], breaks: (seam: number) => boolean, radius: number): MeshData {
+export function seamBars(
+  { positions, normals }: MeshData,
+  seams: readonly UvSeam[],
+  breaks: (seam: number) => boolean,
+  radius: number,
+): MeshData {
   const at = (values: Float32Array, v: number): Vector => [values[v * 3]!, values[v * 3 + 1]!, values[v * 3 + 2]!];
   const bars = (broken: boolean): { corners: Vector[]; normal: Vector }[] =>
     seams.flatMap(({ ends: [a, b] }, i) => {
@@ -115,17 +146,30 @@ export function seamBars({ positions, normals }: MeshData, seams: readonly UvSea
         const up = at(normals, a).map((x) => x * face) as unknown as Vector;
         const side = cross(up, way);
         const lift = (c: Vector): Vector => along(c, up, radius * 0.006);
-        return { corners: [along(lift(p), side, -half), along(lift(q), side, -half), along(lift(q), side, half), along(lift(p), side, half)], normal: up };
+        return {
+          corners: [
+            along(lift(p), side, -half),
+            along(lift(q), side, -half),
+            along(lift(q), side, half),
+            along(lift(p), side, half),
+          ],
+          normal: up,
+        };
       });
     });
   return joined([polygons(bars(false), inkOf(tokens.bone)), polygons(bars(true), inkOf(tokens.coral))]);
 }
 
 let looks: { readonly paint: Look; readonly grid: Look } | undefined;
-/** Materials of the lenses: the colours of a mesh's vertices, a little darker where it turns away; and the labelled grid that stands in for a missing picture. */
+/**
+ * Materials of the lenses: the colours of a mesh's vertices, a little darker where it turns away; and the labelled grid
+ * that stands in for a missing picture.
+ */
 export const lensLooks = (): NonNullable<typeof looks> =>
   (looks ??= {
-    paint: derive('loop 1s at 30fps\nsurface unlit opaque two-sided\nout color = vertex_color.rgb * (0.72 + 0.28 * facing())\n').look,
+    paint: derive(
+      'loop 1s at 30fps\nsurface unlit opaque two-sided\nout color = vertex_color.rgb * (0.72 + 0.28 * facing())\n',
+    ).look,
     grid: derive(
       'loop 1s at 30fps\nsurface unlit opaque two-sided\nimage squares = "no such picture" repeat linear color\nout color = (uv |> sample(squares)).rgb\n',
     ).look,

@@ -14,8 +14,13 @@ const START: SceneState = { environment: 'studio', backdrop: 'plain', exposure: 
 export function createScene(): StoreApi<SceneState> {
   const kept = recall<Scene>(KEY);
   const known =
-    kept.environment !== undefined && Object.hasOwn(ENVIRONMENTS, kept.environment) && kept.backdrop !== undefined && Object.hasOwn(BACKDROPS, kept.backdrop);
-  const store = createStore<SceneState>(() => (known && typeof kept.exposure === 'number' ? { ...START, ...kept } : START));
+    kept.environment !== undefined &&
+    Object.hasOwn(ENVIRONMENTS, kept.environment) &&
+    kept.backdrop !== undefined &&
+    Object.hasOwn(BACKDROPS, kept.backdrop);
+  const store = createStore<SceneState>(() =>
+    known && typeof kept.exposure === 'number' ? { ...START, ...kept } : START,
+  );
   store.subscribe(({ environment, backdrop, exposure }) => {
     remember(KEY, { environment, backdrop, exposure });
   });

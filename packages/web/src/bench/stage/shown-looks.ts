@@ -5,10 +5,14 @@ import type { Session } from '../session.ts';
 import { soloLook } from '../solo.ts';
 
 let pinned: { readonly text: string; readonly look: Look } | undefined;
-const lookOf = (text: string): Look => (pinned = pinned?.text === text ? pinned : { text, look: derive(text).look }).look;
+const lookOf = (text: string): Look =>
+  (pinned = pinned?.text === text ? pinned : { text, look: derive(text).look }).look;
 
 /** What the Stage shows: the material with the shown variant's values, or one step of it; and what stands beside it. */
-export function shownLooks({ document, shown, solo }: Session): { readonly main: Look; readonly beside: Look | undefined } {
+export function shownLooks({ document, shown, solo }: Session): {
+  readonly main: Look;
+  readonly beside: Look | undefined;
+} {
   const { look } = document.getState();
   const { variant, beside, linked } = shown.getState();
   const { step } = solo.getState();
@@ -19,7 +23,9 @@ export function shownLooks({ document, shown, solo }: Session): { readonly main:
   const left = settingValues(look.program, variant);
   const over = new Map(
     [...linked]
-      .flatMap((name) => [[name, left.dials.get(name) ?? (left.switches.has(name) ? [Number(left.switches.get(name))] : [])] as const])
+      .flatMap((name) => [
+        [name, left.dials.get(name) ?? (left.switches.has(name) ? [Number(left.switches.get(name))] : [])] as const,
+      ])
       .filter(([, v]) => v.length > 0),
   );
   return { main: alone(whole), beside: alone(variantLook(look, beside.name, over)) };

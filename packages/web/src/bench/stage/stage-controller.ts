@@ -10,13 +10,17 @@ import { FramePace, FULL, type Quality } from './pace.ts';
 import { modelsOf, StageItems, type StageItem } from './stage-items.ts';
 import { Textures, type TextureSupply } from '../../gl/textures.ts';
 
-export type StageView = { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly items: readonly StageItem[] };
+export type StageView =
+  { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly items: readonly StageItem[] };
 
 export interface StageEvents {
   /** The driver refused a shader, or accepts again. */
   readonly failed: (log: string | undefined) => void;
   readonly lost: (lost: boolean) => void;
-  /** A picture was drawn: at which share of full resolution, and how long a frame takes by now, in ms, where time goes on. */
+  /**
+   * A picture was drawn: at which share of full resolution, and how long a frame takes by now, in ms, where time goes
+   * on.
+   */
   readonly drawn: (scale: number, milliseconds: number | undefined) => void;
   /** The canvas holds another picture; it can be read until the task ends. */
   readonly pictured?: () => void;
@@ -41,7 +45,8 @@ function moves({ glsl }: Look): boolean {
 }
 
 /**
- * Draws materials into one canvas: every frame while time goes on and something moves with it, else once after a change.
+ * Draws materials into one canvas: every frame while time goes on and something moves with it, else once after a
+ * change.
  * New shaders are made beside the running ones and swapped in when they are ready.
  */
 export class StageController {
@@ -124,7 +129,12 @@ export class StageController {
   }
 
   #start(): void {
-    const gl = this.canvas.getContext('webgl2', { alpha: false, antialias: false, depth: false, powerPreference: 'high-performance' });
+    const gl = this.canvas.getContext('webgl2', {
+      alpha: false,
+      antialias: false,
+      depth: false,
+      powerPreference: 'high-performance',
+    });
     if (!gl) {
       this.events.failed('This browser gives no WebGL 2, which the Stage needs.');
       return;
@@ -174,7 +184,9 @@ export class StageController {
     this.redraw();
   }
 
-  /** Seconds that have gone by while playing: the time of what turns, and of materials other than the one that is shown. */
+  /**
+   * Seconds that have gone by while playing: the time of what turns, and of materials other than the one that is shown.
+   */
   get elapsed(): number {
     return this.#elapsed;
   }
@@ -182,7 +194,9 @@ export class StageController {
   /** What stands on the Stage, with its copies, for picking; films and marks are not there to be picked. */
   get placed(): readonly { readonly item: StageItem; readonly models: ReturnType<typeof modelsOf> }[] {
     return this.#view.kind === 'mesh'
-      ? this.#view.items.filter((i) => !i.film && !i.mark).map((item) => ({ item, models: modelsOf(item, this.#elapsed) }))
+      ? this.#view.items
+          .filter((i) => !i.film && !i.mark)
+          .map((item) => ({ item, models: modelsOf(item, this.#elapsed) }))
       : [];
   }
 
@@ -192,7 +206,11 @@ export class StageController {
   }
 
   get #moves(): boolean {
-    const shown = [this.#main.look, this.#beside.look, ...(this.#view.kind === 'mesh' ? (this.#items?.looks ?? []) : [])];
+    const shown = [
+      this.#main.look,
+      this.#beside.look,
+      ...(this.#view.kind === 'mesh' ? (this.#items?.looks ?? []) : []),
+    ];
     return shown.some((look) => look && moves(look)) || (this.#view.kind === 'mesh' && this.#items?.turns === true);
   }
 
@@ -240,11 +258,13 @@ export class StageController {
       this.clock.advance(seconds);
     }
     let milliseconds = playing && this.#moves ? this.#told[1] : undefined;
-    if (playing && passed > 0 && this.#moves && this.events.busy?.() !== true) milliseconds = this.#pace.frame(passed, now) ?? milliseconds;
+    if (playing && passed > 0 && this.#moves && this.events.busy?.() !== true)
+      milliseconds = this.#pace.frame(passed, now) ?? milliseconds;
     const waiting = this.#waiting;
     this.#before = playing || waiting ? now : 0;
     if (waiting) this.#swapWhenReady();
-    // While a hand drags, one picture is finished before the next is begun, and one that takes long asks for coarser ones just as a slow frame does.
+    // While a hand drags, one picture is finished before the next is begun, and one that takes long asks for coarser
+    // ones just as a slow frame does.
     const took = this.#fence?.took;
     if (took !== undefined) {
       this.#fence = undefined;
@@ -289,7 +309,10 @@ export class StageController {
     if (!gl || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
     const main = this.#main.shown;
     if (!main && (this.#view.kind === 'flat' || this.#main.look)) return false;
-    const [width, height] = [Math.max(1, Math.round(canvas.clientWidth * density)), Math.max(1, Math.round(canvas.clientHeight * density))];
+    const [width, height] = [
+      Math.max(1, Math.round(canvas.clientWidth * density)),
+      Math.max(1, Math.round(canvas.clientHeight * density)),
+    ];
     if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
     if (!this.#drawOne(main, width, height, samples)) return false;
     const beside = this.#beside.shown;
@@ -309,12 +332,24 @@ export class StageController {
       if (own?.program.kind !== 'flat') return false;
       const { program, look } = own;
       const square = flatView(width, height, this.#view.repeat, this.fill);
-      this.#renderer!.drawFlat(program, look.glsl, { time, dials: look.values.dials }, this.#textures!, square, width, height);
+      this.#renderer!.drawFlat(
+        program,
+        look.glsl,
+        { time, dials: look.values.dials },
+        this.#textures!,
+        square,
+        width,
+        height,
+      );
       return true;
     }
     const view = this.camera(width / height);
     if (!view || !this.#items || (own && own.program.kind !== 'mesh')) return false;
-    this.#renderer!.drawScene(this.#items.drawn(own, time, this.#elapsed), this.#textures!, view, this.#scene, { width, height, samples });
+    this.#renderer!.drawScene(this.#items.drawn(own, time, this.#elapsed), this.#textures!, view, this.#scene, {
+      width,
+      height,
+      samples,
+    });
     return true;
   }
 
@@ -336,7 +371,13 @@ export function flatView(width: number, height: number, repeat: number, fill = F
 }
 
 /** The place on the UV square under a point of the canvas, both in CSS pixels; undefined beside it. */
-export function uvAt(x: number, y: number, width: number, height: number, repeat: number): [number, number] | undefined {
+export function uvAt(
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+  repeat: number,
+): [number, number] | undefined {
   const view = flatView(width, height, repeat);
   const [u, v] = [(x - view.x) / view.size, (y - view.y) / view.size];
   return u >= 0 && u < 1 && v >= 0 && v < 1 ? [(u * repeat) % 1, (v * repeat) % 1] : undefined;

@@ -101,7 +101,10 @@ export class StageItems {
     return this.#items.flatMap((i) => i.look ?? []);
   }
 
-  /** All of them, with copies, at a moment: those without a material of their own show `own` at `time`, the others the time that has gone by. */
+  /**
+   * All of them, with copies, at a moment: those without a material of their own show `own` at `time`, the others the
+   * time that has gone by.
+   */
   drawn(own: LookSlot['shown'], time: number, elapsed: number): Drawn[] {
     return this.#items.flatMap((item) => {
       const shown = item.look ? this.#slots.get(item.key)?.shown : own;
@@ -112,7 +115,16 @@ export class StageItems {
       return modelsOf(item, elapsed).map((model, copy): Drawn => {
         const at = (item.look && !item.onClock ? elapsed : time) - copy * (item.delay ?? 0);
         const moment = { time: at - Math.floor(at / loop.seconds) * loop.seconds, dials: look.values.dials };
-        return { program, glsl: look.glsl, surface, moment, mesh, model, film: item.film ?? false, mark: item.mark ?? false };
+        return {
+          program,
+          glsl: look.glsl,
+          surface,
+          moment,
+          mesh,
+          model,
+          film: item.film ?? false,
+          mark: item.mark ?? false,
+        };
       });
     });
   }

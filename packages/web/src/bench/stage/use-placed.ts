@@ -30,7 +30,10 @@ const EMPTY: PlacedView = { items: [], mesh: undefined, scene: undefined, stand:
 export const USUAL: Standpoint = { from: [0.35, 0.25, 2.1], at: [0, 0, 0] };
 
 const stands = new Map<ShapeName, Standpoint>();
-/** Where a shape of its own kind is seen from; the same each time, so that the view stays while the shape is only divided anew. */
+/**
+ * Where a shape of its own kind is seen from; the same each time, so that the view stays while the shape is only
+ * divided anew.
+ */
 function standOf(name: ShapeName): Standpoint | undefined {
   const { seenFrom }: Shape = SHAPES[name];
   if (seenFrom && !stands.has(name)) stands.set(name, { from: seenFrom, at: [0, 0, 0] });
@@ -81,7 +84,15 @@ function useStored(id: string | undefined): PlacedView | undefined {
   return useMemo(() => {
     if (id === undefined) return undefined;
     if (!stored)
-      return { ...EMPTY, message: status === 'ready' ? 'This mesh was deleted: choose another.' : status === 'failed' ? message : 'Opening the mesh ...' };
+      return {
+        ...EMPTY,
+        message:
+          status === 'ready'
+            ? 'This mesh was deleted: choose another.'
+            : status === 'failed'
+              ? message
+              : 'Opening the mesh ...',
+      };
     const mesh = read?.mesh;
     if (!mesh) return { ...EMPTY, message: read?.problem ?? 'Opening the mesh ...' };
     return { ...EMPTY, items: [{ key: 'stage', mesh }], mesh, stand: extentOf(mesh) };
@@ -97,7 +108,10 @@ function useSet(id: string | undefined): PlacedView | undefined {
   const variant = useStore(session.shown, (s) => s.variant);
   const [materials, setMaterials] = useState<readonly Material[]>();
   const set = sets.find((s) => s.id === id);
-  const [placed, setPlaced] = useState<{ readonly items: readonly StageItem[]; readonly problems: readonly string[] }>();
+  const [placed, setPlaced] = useState<{
+    readonly items: readonly StageItem[];
+    readonly problems: readonly string[];
+  }>();
   useEffect(() => {
     if (id === undefined) return undefined;
     const abort = new AbortController();
@@ -124,7 +138,21 @@ function useSet(id: string | undefined): PlacedView | undefined {
   return useMemo(() => {
     if (id === undefined) return undefined;
     if (!set)
-      return { ...EMPTY, message: status === 'ready' ? 'This set was deleted: choose another.' : status === 'failed' ? message : 'Opening the set ...' };
-    return { ...EMPTY, items: placed?.items ?? [], scene, stand, message: placed ? placed.problems.join(' ') : 'Opening the set ...' };
+      return {
+        ...EMPTY,
+        message:
+          status === 'ready'
+            ? 'This set was deleted: choose another.'
+            : status === 'failed'
+              ? message
+              : 'Opening the set ...',
+      };
+    return {
+      ...EMPTY,
+      items: placed?.items ?? [],
+      scene,
+      stand,
+      message: placed ? placed.problems.join(' ') : 'Opening the set ...',
+    };
   }, [id, set, status, message, placed, scene, stand]);
 }

@@ -6,7 +6,10 @@ import { arrowStep } from './arrow-keys.ts';
 
 const SIZE = 168;
 
-/** A square over the range of a pair, x to the right and y down as on the UV square; arrow keys move by a hundredth, with shift by a tenth. */
+/**
+ * A square over the range of a pair, x to the right and y down as on the UV square; arrow keys move by a hundredth,
+ * with shift by a tenth.
+ */
 export function PadControl({ dial, set, done }: DialControl): ReactElement {
   const pad = useRef<HTMLDivElement>(null);
   const [x = 0, y = 0] = dial.value;
@@ -44,13 +47,31 @@ export function PadControl({ dial, set, done }: DialControl): ReactElement {
       }}
       onPointerUp={done}
       onPointerCancel={done}
-      sx={{ width: SIZE, height: SIZE, flex: 'none', cursor: 'crosshair', touchAction: 'none', bgcolor: tokens.pit, border: 1, borderColor: 'divider' }}
+      sx={{
+        width: SIZE,
+        height: SIZE,
+        flex: 'none',
+        cursor: 'crosshair',
+        touchAction: 'none',
+        bgcolor: tokens.pit,
+        border: 1,
+        borderColor: 'divider',
+      }}
     >
       <svg width={SIZE - 2} height={SIZE - 2} aria-hidden="true">
         {[0.25, 0.5, 0.75].map((g) => (
-          <path key={g} d={`M${String(g * SIZE)} 0V${String(SIZE)}M0 ${String(g * SIZE)}H${String(SIZE)}`} stroke={tokens.line} fill="none" />
+          <path
+            key={g}
+            d={`M${String(g * SIZE)} 0V${String(SIZE)}M0 ${String(g * SIZE)}H${String(SIZE)}`}
+            stroke={tokens.line}
+            fill="none"
+          />
         ))}
-        <path d={`M${String(share(x))} 0V${String(SIZE)}M0 ${String(share(y))}H${String(SIZE)}`} stroke={tokens.dim} fill="none" />
+        <path
+          d={`M${String(share(x))} 0V${String(SIZE)}M0 ${String(share(y))}H${String(SIZE)}`}
+          stroke={tokens.dim}
+          fill="none"
+        />
         <circle cx={share(x)} cy={share(y)} r="5" fill={tokens.bone} stroke={tokens.pit} />
       </svg>
     </Box>

@@ -14,12 +14,23 @@ const UNIT_LOOP: Loop = { seconds: 1, fps: 1, frames: 1 };
 /** A literal as controls hold it: numbers in the unit written, angles in turns. */
 function heldOf({ kind, value, suffix, low, high, step }: LiteralAt, name: string): Held {
   const per = kind === 'angle' && suffix.trim() === 'deg' ? 1 / 360 : 1;
-  const type = kind === 'angle' || kind === 'color' || kind === 'vec2' ? kind : /laps?$|^\/s$/.test(suffix.trim()) ? 'laps' : 'number';
-  const bounds = kind === 'angle' || low === undefined || high === undefined ? {} : { low: Math.min(low, ...value), high: Math.max(high, ...value) };
+  const type =
+    kind === 'angle' || kind === 'color' || kind === 'vec2'
+      ? kind
+      : /laps?$|^\/s$/.test(suffix.trim())
+        ? 'laps'
+        : 'number';
+  const bounds =
+    kind === 'angle' || low === undefined || high === undefined
+      ? {}
+      : { low: Math.min(low, ...value), high: Math.max(high, ...value) };
   return { name, type, value: value.map((v) => v * per), ...bounds, step: step * per };
 }
 
-/** The control that a written value asks for: a slider, a round dial, a pad, a picker, a menu. It writes the literal anew where it stands. */
+/**
+ * The control that a written value asks for: a slider, a round dial, a pad, a picker, a menu. It writes the literal
+ * anew where it stands.
+ */
 export function ValueControl({
   literal,
   name,

@@ -28,7 +28,13 @@ export function ValuePopover(): ReactElement | null {
       onClose={close}
       anchorReference="anchorPosition"
       anchorPosition={{ left: at.left, top: at.top }}
-      slotProps={{ paper: { role: 'dialog', 'aria-label': `Value of ${name}`, sx: { border: 1, borderColor: 'divider', bgcolor: 'background.paper' } } }}
+      slotProps={{
+        paper: {
+          role: 'dialog',
+          'aria-label': `Value of ${name}`,
+          sx: { border: 1, borderColor: 'divider', bgcolor: 'background.paper' },
+        },
+      }}
     >
       {literal.kind === 'keyword' || literal.kind === 'on-off' ? (
         <MenuList autoFocusItem dense>

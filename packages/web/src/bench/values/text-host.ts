@@ -11,7 +11,10 @@ export interface TextHost {
   readonly done: () => void;
 }
 
-/** `seen` is the material as it was drawn: an edit made of an older text than that of now would land in the wrong place, and is left out. */
+/**
+ * `seen` is the material as it was drawn: an edit made of an older text than that of now would land in the wrong place,
+ * and is left out.
+ */
 export const hostOf = (document: DocumentStore, seen?: Program): TextHost => ({
   program: () => document.getState().derived.program,
   edit: (edits) => {
