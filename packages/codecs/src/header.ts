@@ -48,8 +48,7 @@ function typeOf(bytes: Uint8Array): ImageType | undefined {
 
 /**
  * Size of a JPEG, from its first frame header (ITU-T T.81, B.2.2: SOF0 to SOF15 without DHT, JPG and DAC); undefined
- * where there is none. One
- * walk over the segments, however many there are.
+ * where there is none. One walk over the segments, however many there are.
  */
 function jpegSize(bytes: Uint8Array): { width: number; height: number } | undefined {
   const word = (i: number): number => ((bytes[i] ?? 0) << 8) | (bytes[i + 1] ?? 0);

@@ -5,8 +5,7 @@ const ROOM = 4_000_000;
 
 /**
  * A log file that never keeps anyone waiting: lines are written in the background, and those that cannot be, because
- * the disk is full or too
- * slow, are dropped. How many were is the first line that is written again.
+ * the disk is full or too slow, are dropped. How many were is the first line that is written again.
  */
 export class LogFile {
   #file: Promise<FileHandle> | undefined;

@@ -36,10 +36,8 @@ export function stepNamed(program: Program, name: string): number | undefined {
 
 /**
  * Computes a step over the UV square as an image. Numbers become grey, a vec2 red and green; values outside 0..1 are
- * held
- * to it; alpha is 1 unless the step has four components. Undefined where the material has no such step; throws where it
- * has errors,
- * limits included.
+ * held to it; alpha is 1 unless the step has four components. Undefined where the material has no such step; throws
+ * where it has errors, limits included.
  */
 export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSource): PixelImage | undefined {
   const index = stepNamed(program, recipe.step);

@@ -6,8 +6,7 @@ const wholeLaps = (periods: number): number => (Math.abs(periods) < 0.5 ? Math.s
 
 /**
  * Turns a rate dial into one of whole laps, which closes at every setting: its default, its range and each variant's
- * value
- * become the nearest whole laps.
+ * value become the nearest whole laps.
  */
 export function lapsDial(program: Program, dial: Dial): Mend[] {
   const { tree } = program;

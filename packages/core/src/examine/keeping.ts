@@ -37,8 +37,7 @@ const overlap = (a: readonly TextEdit[], b: readonly TextEdit[]): boolean =>
 
 /**
  * Of several sets of edits those that together leave every output's picture at a moment as it is, within 1/512: an edit
- * that would
- * change it, or touch what another has changed, is left out. Gives their places in the list.
+ * that would change it, or touch what another has changed, is left out. Gives their places in the list.
  */
 export function keepingTheLook(
   program: Program,

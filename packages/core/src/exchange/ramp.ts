@@ -25,9 +25,8 @@ export const READ_STOPS = 16;
 
 /**
  * Stops of a linear ramp that gives a row of pixels back, its first row if it has more: ends first, then the pixel that
- * is farthest off, until none
- * is off by more than a step of 8 bits and a half, or READ_STOPS are reached (Douglas and Peucker 1973, over linear
- * light).
+ * is farthest off, until none is off by more than a step of 8 bits and a half, or READ_STOPS are reached (Douglas and
+ * Peucker 1973, over linear light).
  */
 export function stopsOfPixels(image: PixelImage): WrittenStop[] {
   const { width, data } = image;

@@ -24,8 +24,7 @@ export const showsNormal = (step: Step): boolean =>
 
 /**
  * What a step looks like as a colour, linear with straight alpha. Numbers are grey, and normals brought to 0..1, such
- * that
- * a screen shows the value itself; a vec2 is red and green over a fine grid; colours are themselves.
+ * that a screen shows the value itself; a vec2 is red and green over a fine grid; colours are themselves.
  */
 export function shownColor(graph: Graph, index: number): Node {
   const { builder: b, steps, program } = graph;

@@ -61,8 +61,7 @@ export interface DissolveCurves {
 
 /**
  * The curves at one moment. They are read off the operations themselves, evaluated over a row of mask values, so that
- * they
- * cannot say anything else than the Stage shows. `samples` at least 2.
+ * they cannot say anything else than the Stage shows. `samples` at least 2.
  */
 export function dissolveCurves(
   ramp: RampTable | undefined,

@@ -9,10 +9,8 @@ const MOMENTS = 3;
 
 /**
  * How far a material is from meeting itself over each seam: the largest difference of any output but the normal (whose
- * frame turns with
- * the UVs) between the two sides, over 8 places along and 3 moments of the loop. `seams` has eight numbers a seam: u
- * and v at its two ends,
- * then on the other side.
+ * frame turns with the UVs) between the two sides, over 8 places along and 3 moments of the loop. `seams` has eight
+ * numbers a seam: u and v at its two ends, then on the other side.
  */
 export function seamGaps(
   graph: Graph,

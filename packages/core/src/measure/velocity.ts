@@ -16,9 +16,8 @@ const STEP = 1 / 256;
 
 /**
  * Velocities of the picture that a coordinate carries, by central differences: a place of the picture stays at one
- * coordinate c, so
- * dc/dt + J w = 0 and w = -J^-1 dc/dt, J being the coordinate's Jacobian in uv. `coordinate` is a pair; `time` is in
- * seconds.
+ * coordinate c, so dc/dt + J w = 0 and w = -J^-1 dc/dt, J being the coordinate's Jacobian in uv. `coordinate` is a
+ * pair; `time` is in seconds.
  */
 export function velocityField(
   graph: Graph,
@@ -71,8 +70,7 @@ export function velocityField(
 
 /**
  * The coordinate that carries what a step shows: its own value where that is a pair, else the nearest pair that flows
- * into it, moving ones
- * first. Undefined where none does.
+ * into it, moving ones first. Undefined where none does.
  */
 export function carriedBy(graph: Graph, step: Step): { readonly node: Node; readonly step: Step } | undefined {
   const seen = new Set<Step>();

@@ -32,10 +32,8 @@ const PLASTIC = 1.324717957244746;
 
 /**
  * Looks for places where values after one loop, or one tile, differ by more than 1/512 from what they were: for each
- * value
- * what was found, by shift. Finding none proves nothing; what is found is certain, but for a place that lies by chance
- * on a
- * hard edge, so two are wanted. `seconds` is the loop's length.
+ * value what was found, by shift. Finding none proves nothing; what is found is certain, but for a place that lies by
+ * chance on a hard edge, so two are wanted. `seconds` is the loop's length.
  */
 export function findWitnesses(
   watched: readonly Watched[],

@@ -9,10 +9,9 @@ const HAIR = 1e-6;
 
 /**
  * Cuts a part across an axis into `count + 1` equal shares of its extent there: rows that a pace, a bend or a warp can
- * be finer by. Lines
- * that run along a row already cut nothing. New vertices lie on the old edges; a bent quad is halved another way
- * once it is cut. Each line that crosses a face may make two triangles more; refused where all could be more than
- * TRIANGLE_LIMIT.
+ * be finer by. Lines that run along a row already cut nothing. New vertices lie on the old edges; a bent quad is halved
+ * another way once it is cut. Each line that crosses a face may make two triangles more; refused where all could be
+ * more than TRIANGLE_LIMIT.
  */
 export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number): Fitted {
   const bounds = boundsOf(mesh, part);

@@ -37,8 +37,8 @@ function isConvex(mesh: MeshData, [a, b, c, d]: Quad): boolean {
 
 /**
  * The quads that a part's triangles were cut from: files keep triangles only, but those of a quad mostly stand beside
- * each other. Others
- * are paired over a common edge, most nearly rectangular ones first. What is left over stays a triangle.
+ * each other. Others are paired over a common edge, most nearly rectangular ones first. What is left over stays a
+ * triangle.
  */
 export function facesOf(mesh: MeshData, part: Part): Face[] {
   const points = weldedPoints(mesh);

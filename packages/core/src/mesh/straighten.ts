@@ -65,8 +65,7 @@ function latticeOf(quads: readonly Face[], points: Int32Array): Lattice | undefi
 
 /**
  * Lays a strip of quads on the whole square, rows and columns straight: its longer way along `along`, each row as wide
- * as its share of
- * the way on the surface. The way keeps the direction that it has, as far as it has one.
+ * as its share of the way on the surface. The way keeps the direction that it has, as far as it has one.
  */
 export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
   const points = weldedPoints(mesh);

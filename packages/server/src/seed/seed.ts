@@ -32,8 +32,8 @@ import { sets } from '../../../../demo/sets.ts';
 
 /**
  * Makes a database that is not there yet, with the demo project in it: beside its place, and put there once it is
- * whole, so that a start that
- * is interrupted leaves nothing. Gives the number of materials made; 0 where there is a database.
+ * whole, so that a start that is interrupted leaves nothing. Gives the number of materials made; 0 where there is a
+ * database.
  */
 export async function makeDatabase(file: string, folder: string, log: Logger): Promise<number> {
   const draft = `${file}.seeding`;

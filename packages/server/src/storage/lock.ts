@@ -12,8 +12,7 @@ export class FolderTaken extends Error {
 
 /**
  * Keeps a folder for this process: an exclusive transaction is held on a database beside the real one. The system lets
- * go of it with the
- * process, however that ends. Gives the function that lets go of it; throws FolderTaken.
+ * go of it with the process, however that ends. Gives the function that lets go of it; throws FolderTaken.
  */
 export async function lockFolder(folder: string): Promise<() => Promise<void>> {
   const database = await new Promise<sqlite3.Database>((resolve, reject) => {

@@ -48,8 +48,8 @@ const unanswered = (status: number | undefined): boolean =>
 
 /**
  * Saves a value by itself a moment after each change, one request at a time, and never over a newer one unseen. What
- * the server could not do
- * is tried again. A save whose answer was lost is recognised later, so that it is no conflict with oneself.
+ * the server could not do is tried again. A save whose answer was lost is recognised later, so that it is no conflict
+ * with oneself.
  */
 export function createAutosave<T>(
   start: T,

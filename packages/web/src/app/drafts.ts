@@ -2,8 +2,7 @@ import { memory, recall, remember } from './memory.ts';
 
 /**
  * Text that is typed but not saved yet, kept in the browser so that closing the page loses nothing. Each opening of a
- * material keeps one of
- * its own: two tabs never write, or remove, each other's.
+ * material keeps one of its own: two tabs never write, or remove, each other's.
  */
 export interface Draft {
   readonly key: string;

@@ -24,8 +24,7 @@ export const mapping =
 
 /**
  * The fitting of one mesh. What is asked for while the worker is at something is done after it, in order, with what is
- * chosen then; until
- * all is done nothing else can be chosen, and undo takes back what was asked for last.
+ * chosen then; until all is done nothing else can be chosen, and undo takes back what was asked for last.
  */
 export interface Fit {
   readonly kept: Kept<Fitting>;

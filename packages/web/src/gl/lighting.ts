@@ -101,8 +101,7 @@ export function setLight(
 
 /**
  * The environment in GLSL. `blur` 0..1 is the roughness it is seen by: gradients and lobes grow wider and keep their
- * energy
- * (a spherical Gaussian of sharpness k widened by a kernel of variance s has sharpness k / (1 + k s)).
+ * energy (a spherical Gaussian of sharpness k widened by a kernel of variance s has sharpness k / (1 + k s)).
  */
 export const ENVIRONMENT_GLSL = `uniform vec3 stage_ambient[3];
 uniform vec3 stage_lobe_towards[2];
@@ -125,14 +124,10 @@ vec3 stage_environment(vec3 towards, float blur) {
 
 /**
  * Metallic-roughness shading by the reference equations of glTF 2.0, appendix B: Lambert and GGX with the
- * height-correlated
- * Smith term and Schlick's Fresnel for the key light; for the environment the split sum with the fit of its second half
- * by
- * B. Karis, "Physically based shading on mobile" (2014). Where the normal turns within a pixel, the key light's
- * highlight is widened by its variance, so that
- * it does not sparkle (Y. Tokuyoshi and A. Kaplanyan, "Improved geometric specular antialiasing", 2019, with their
- * constants). Linear light
- * in and out.
+ * height-correlated Smith term and Schlick's Fresnel for the key light; for the environment the split sum with the fit
+ * of its second half by B. Karis, "Physically based shading on mobile" (2014). Where the normal turns within a pixel,
+ * the key light's highlight is widened by its variance, so that it does not sparkle (Y. Tokuyoshi and A. Kaplanyan,
+ * "Improved geometric specular antialiasing", 2019, with their constants). Linear light in and out.
  */
 export const SHADING_GLSL = `const float STAGE_PI = 3.141592653589793;
 vec3 stage_shade(vec3 base, float metallic, float rough, vec3 n, vec3 v) {

@@ -65,8 +65,7 @@ export class GpuMesh {
 
   /**
    * Makes tangents, for those who read normals in them: by MikkTSpace (M. Mikkelsen, 2008), the standard that normal
-   * maps are baked by. They
-   * are taken with v turned up, so that a normal's y is up on the picture.
+   * maps are baked by. They are taken with v turned up, so that a normal's y is up on the picture.
    */
   orient(): void {
     const { positions, normals, uvs, indices } = this.#mesh;

@@ -105,8 +105,7 @@ export class Renderer {
 
   /**
    * Draws meshes as a camera sees them: the backdrop and what covers it first; then what looks at those; then what can
-   * be seen through, far
-   * to near; films, and marks, last.
+   * be seen through, far to near; films, and marks, last.
    */
   drawScene(
     things: readonly Drawn[],

@@ -10,8 +10,7 @@ const PAUSE = 90;
 
 /**
  * Draws what a worker works out of the material, and anew whenever text, values, sources or `key` change: one question
- * at a time, the
- * newest last. What is found of a text with errors is that of the last good one.
+ * at a time, the newest last. What is found of a text with errors is that of the last good one.
  */
 export function useDrawn<T>(ask: (subject: Subject) => Promise<T>, key: string, draw: (found: T) => void): void {
   const { rested, shown, sources } = useSession();
