@@ -1,7 +1,7 @@
 import type { Program } from './check/program.ts';
 import { settingValues, type SettingValues } from './check/values.ts';
 import type { Diagnostic } from './diagnostics/diagnostic.ts';
-import { lower, type Graph } from './ir/lower.ts';
+import { lower, type Graph } from './lower/lower.ts';
 
 /** A program with its graph for one setting, and all that was found on the way. */
 export interface Compiled {

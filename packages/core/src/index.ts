@@ -16,7 +16,7 @@ export { OPERATIONS, operationNamed } from './ops/table.ts';
 export { FAMILIES, flowsIn, shows, type Operation, type OperationParameter } from './ops/operation.ts';
 export { fromSrgb, hexOfColor, colorOfHex, toSrgb } from './ops/value-type.ts';
 export { compile, type Compiled } from './compile.ts';
-export { lower, type Graph } from './ir/lower.ts';
+export { lower, type Graph } from './lower/lower.ts';
 export { dependsOnTime, type ImageSlot, type Node, type PixelInput } from './ir/node.ts';
 export { emitGlsl, type GlslMaterial } from './backends/glsl/emit.ts';
 export { evaluateFrame, type FrameInputs, type PixelInputs } from './ir/evaluate.ts';
@@ -24,7 +24,7 @@ export { Reference } from './backends/reference/evaluate.ts';
 export type { Value } from './ir/compute.ts';
 export type { ImageSource, PixelImage } from './image/pixels.ts';
 export { testGrid } from './image/test-grid.ts';
-export { applyEdits, setDefault, setLoop, setOff, setTitle, titleOf } from './lang/edits.ts';
+export { applyEdits, setDefault, setLoop, setOff, setTitle, titleOf } from './edits/edits.ts';
 export { missingImage, readDialText, refusedImage, settingValues, type SettingValues } from './check/values.ts';
 export { BLOCK } from './backends/wasm/compile.ts';
 export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
@@ -52,7 +52,7 @@ export {
   type Dissolve,
   type DissolveCurves,
 } from './measure/dissolve.ts';
-export { moveReads, type ChannelMove, type MovedReads } from './check/move-reads.ts';
+export { moveReads, type ChannelMove, type MovedReads } from './edits/move-reads.ts';
 export {
   addRamp,
   rampText,
@@ -63,12 +63,12 @@ export {
   writtenRamp,
   type RampEasing,
   type WrittenStop,
-} from './lang/ramp-edits.ts';
+} from './edits/ramp-edits.ts';
 export { rampPixels, stopsOfPixels } from './exchange/ramp.ts';
-export { shownColor } from './ir/shown.ts';
+export { shownColor } from './lower/shown.ts';
 export { expressionsOfStatement, partsOfExpression, pathTo, stagesOf } from './lang/walk.ts';
-export { insertBelow, insertDeclaration, linesOf, removeLines, setOffBelow, swapLines } from './lang/line-edits.ts';
-export { insertStage, removeArgument, removeStage, setArgument, setStageOff, swapStages } from './lang/call-edits.ts';
+export { insertBelow, insertDeclaration, linesOf, removeLines, setOffBelow, swapLines } from './edits/line-edits.ts';
+export { insertStage, removeArgument, removeStage, setArgument, setStageOff, swapStages } from './edits/call-edits.ts';
 export {
   addVariant,
   groupsOf,
@@ -83,7 +83,7 @@ export {
   setRange,
   setVariantValue,
   usesOf,
-} from './lang/dial-edits.ts';
+} from './edits/dial-edits.ts';
 export type {
   Argument,
   CallExpression,
@@ -100,11 +100,11 @@ export {
   literalWith,
   nudge,
   type LiteralAt,
-} from './check/literal-at.ts';
-export { freeName, literalForUse, makeConstant, makeDial, namesOf } from './check/make-dial.ts';
-export { canFollow, insertOperation, insertOutput, type InsertPlace, type Insertion } from './check/insert.ts';
-export { randomValues } from './check/random-values.ts';
-export { heldArgument, type HeldArgument } from './check/held-argument.ts';
+} from './edits/literal-at.ts';
+export { freeName, literalForUse, makeConstant, makeDial, namesOf } from './edits/make-dial.ts';
+export { canFollow, insertOperation, insertOutput, type InsertPlace, type Insertion } from './edits/insert.ts';
+export { randomValues } from './edits/random-values.ts';
+export { heldArgument, type HeldArgument } from './edits/held-argument.ts';
 export { flowPlaces, type FlowPlaces } from './measure/places.ts';
 export { CLOSED_WITHIN, findWitnesses, type Shift, type Watched, type Witness } from './measure/witness.ts';
 export { Proof, SHIFTS } from './prove/proof.ts';
@@ -126,7 +126,7 @@ export { differencePicture } from './measure/difference.ts';
 export { TRACE_LOOPS, traceOf, type TraceLine } from './measure/trace.ts';
 export { carriedBy, velocityField, type VelocityField } from './measure/velocity.ts';
 export { keepingTheLook } from './examine/keeping.ts';
-export { lapsDial } from './check/laps-dial.ts';
+export { lapsDial } from './edits/laps-dial.ts';
 export { gridOf, joined, TRIANGLE_LIMIT, withNormals, withUvs, type MeshData } from './mesh/mesh.ts';
 export { cross, type Vector } from './mesh/vector.ts';
 export { SHAPES, shapeMesh, SUBDIVISION_LIMIT, type Shape, type ShapeName } from './mesh/shapes.ts';

@@ -5,7 +5,7 @@ import { settingValues } from '../check/values.ts';
 import { blankImage, mostOf, type ImageSource, type PixelImage } from '../image/pixels.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import { graphFor } from '../compile.ts';
-import { lower } from '../ir/lower.ts';
+import { lower } from '../lower/lower.ts';
 import { widthOf } from '../ir/node.ts';
 import { emitGlsl } from '../backends/glsl/emit.ts';
 import { toSrgb } from '../ops/value-type.ts';

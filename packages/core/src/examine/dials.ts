@@ -1,5 +1,5 @@
 import { say } from '../diagnostics/wording.ts';
-import { lapsDial } from '../check/laps-dial.ts';
+import { lapsDial } from '../edits/laps-dial.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import { frameValues } from '../ir/hoist.ts';
 import type { Movement } from '../prove/motion.ts';

@@ -4,8 +4,8 @@ import type { Program } from '../check/program.ts';
 import { settingValues } from '../check/values.ts';
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
-import { lower } from '../ir/lower.ts';
-import { applyEdits } from '../lang/edits.ts';
+import { lower } from '../lower/lower.ts';
+import { applyEdits } from '../edits/edits.ts';
 import { parse } from '../lang/parse.ts';
 import { CLOSED_WITHIN } from '../measure/witness.ts';
 

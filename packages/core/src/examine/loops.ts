@@ -3,7 +3,7 @@ import type { Mend } from '../diagnostics/diagnostic.ts';
 import type { Shift } from '../measure/witness.ts';
 import { distanceOf, hasOwnTime, type Blame } from '../prove/blame.ts';
 import { fractionIn } from '../prove/exact.ts';
-import { lapsDial } from '../check/laps-dial.ts';
+import { lapsDial } from '../edits/laps-dial.ts';
 import { Mender } from '../prove/mends.ts';
 import type { Movement } from '../prove/motion.ts';
 import { found, lastStage, lineOf, type Check, type Examined, type Finding, type Reason } from './finding.ts';

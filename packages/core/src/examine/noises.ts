@@ -4,7 +4,7 @@ import type { Mend } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
-import { setArgument } from '../lang/call-edits.ts';
+import { setArgument } from '../edits/call-edits.ts';
 import { pathTo } from '../lang/walk.ts';
 import type { CallExpression } from '../lang/tree.ts';
 import { found, lastStage, lineOf, type Check, type Examined, type Finding } from './finding.ts';

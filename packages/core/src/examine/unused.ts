@@ -1,8 +1,8 @@
 import { expressionsOf } from '../check/walk.ts';
 import type { Step, Typed } from '../check/program.ts';
 import { say } from '../diagnostics/wording.ts';
-import { removeExposed } from '../lang/dial-edits.ts';
-import { removeLines } from '../lang/line-edits.ts';
+import { removeExposed } from '../edits/dial-edits.ts';
+import { removeLines } from '../edits/line-edits.ts';
 import { found, type Check, type Finding } from './finding.ts';
 
 /** Steps that no output uses, and declarations that nothing uses. */

@@ -1,9 +1,9 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { check } from '../check/check.ts';
 import { mostOf, type PixelImage } from '../image/pixels.ts';
-import { lower } from '../ir/lower.ts';
+import { lower } from '../lower/lower.ts';
 import { parse } from '../lang/parse.ts';
-import { rampText, type RampEasing, type WrittenStop } from '../lang/ramp-edits.ts';
+import { rampText, type RampEasing, type WrittenStop } from '../edits/ramp-edits.ts';
 import { fromSrgb, hexOfColor, toSrgb } from '../ops/value-type.ts';
 
 /**

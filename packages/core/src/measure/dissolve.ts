@@ -2,10 +2,10 @@ import type { Program, Step, Typed } from '../check/program.ts';
 import { check } from '../check/check.ts';
 import { expressionsOf } from '../check/walk.ts';
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
-import { lower, type Graph } from '../ir/lower.ts';
+import { lower, type Graph } from '../lower/lower.ts';
 import type { Node } from '../ir/node.ts';
 import { parse } from '../lang/parse.ts';
-import { rampText } from '../lang/ramp-edits.ts';
+import { rampText } from '../edits/ramp-edits.ts';
 import { hexOfColor, type RampTable } from '../ops/value-type.ts';
 import { Reference } from '../backends/reference/evaluate.ts';
 

@@ -1,5 +1,5 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import type { Graph } from '../ir/lower.ts';
+import type { Graph } from '../lower/lower.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import { widthOf, type Node } from '../ir/node.ts';
 

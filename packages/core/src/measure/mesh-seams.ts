@@ -1,7 +1,7 @@
 import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import type { ImageSource } from '../image/pixels.ts';
-import type { Graph } from '../ir/lower.ts';
+import type { Graph } from '../lower/lower.ts';
 import { widthOf } from '../ir/node.ts';
 
 const PLACES = 8;

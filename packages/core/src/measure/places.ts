@@ -2,7 +2,7 @@ import { Reference } from '../backends/reference/evaluate.ts';
 import { partsOf } from '../check/walk.ts';
 import type { Typed } from '../check/program.ts';
 import type { FrameInputs } from '../ir/evaluate.ts';
-import type { Graph } from '../ir/lower.ts';
+import type { Graph } from '../lower/lower.ts';
 
 type Place = readonly [number, number];
 

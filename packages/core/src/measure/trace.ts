@@ -1,6 +1,6 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import type { ImageSource } from '../image/pixels.ts';
-import type { Graph } from '../ir/lower.ts';
+import type { Graph } from '../lower/lower.ts';
 import { widthOf } from '../ir/node.ts';
 import { toSrgb } from '../ops/value-type.ts';
 

@@ -3,7 +3,7 @@ import { WasmEvaluator } from '../backends/wasm/run.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import { partsOf } from '../check/walk.ts';
 import type { Step, Typed } from '../check/program.ts';
-import type { Graph } from '../ir/lower.ts';
+import type { Graph } from '../lower/lower.ts';
 import { dependsOnTime, type Node } from '../ir/node.ts';
 
 /**

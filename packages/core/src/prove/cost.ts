@@ -1,4 +1,4 @@
-import type { Graph } from '../ir/lower.ts';
+import type { Graph } from '../lower/lower.ts';
 import { inOrder, widthOf, type IrFunction, type Node } from '../ir/node.ts';
 import type { Step } from '../check/program.ts';
 

@@ -1,11 +1,11 @@
 import { check } from '../check/check.ts';
-import { lapsDial } from '../check/laps-dial.ts';
+import { lapsDial } from '../edits/laps-dial.ts';
 import type { Program, Typed } from '../check/program.ts';
 import type { Mend, TextEdit } from '../diagnostics/diagnostic.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
-import { insertStage } from '../lang/call-edits.ts';
-import { setVariantValue } from '../lang/dial-edits.ts';
-import { applyEdits, setDefault } from '../lang/edits.ts';
+import { insertStage } from '../edits/call-edits.ts';
+import { setVariantValue } from '../edits/dial-edits.ts';
+import { applyEdits, setDefault } from '../edits/edits.ts';
 import { parse } from '../lang/parse.ts';
 import { pathTo } from '../lang/walk.ts';
 import type { Shift } from '../measure/witness.ts';

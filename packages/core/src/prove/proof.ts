@@ -1,6 +1,6 @@
 import type { Dial, Program, Step } from '../check/program.ts';
 import { settingValues, type SettingValues } from '../check/values.ts';
-import { lower, type Graph } from '../ir/lower.ts';
+import { lower, type Graph } from '../lower/lower.ts';
 import type { Node } from '../ir/node.ts';
 import type { Shift } from '../measure/witness.ts';
 import { Shifts, type Setting } from './shifts.ts';

@@ -1,6 +1,6 @@
 import type { Dial, Variant } from '../check/program.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
-import type { Graph } from '../ir/lower.ts';
+import type { Graph } from '../lower/lower.ts';
 import { inOrder, widthOf, type ImageSlot, type IrFunction, type Node, type NodeKind } from '../ir/node.ts';
 import type { Shift } from '../measure/witness.ts';
 import { MOVES } from './moves.ts';

@@ -1,5 +1,5 @@
 import type { Program, Step } from '../../check/program.ts';
-import type { Graph } from '../../ir/lower.ts';
+import type { Graph } from '../../lower/lower.ts';
 import { frameValues } from '../../ir/hoist.ts';
 import {
   inOrder,

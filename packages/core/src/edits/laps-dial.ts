@@ -1,5 +1,5 @@
 import type { Mend, TextEdit } from '../diagnostics/diagnostic.ts';
-import type { Dial, Program } from './program.ts';
+import type { Dial, Program } from '../check/program.ts';
 
 /** Whole laps, and never a standstill made of a slow motion. */
 const wholeLaps = (periods: number): number => (Math.abs(periods) < 0.5 ? Math.sign(periods) : Math.round(periods));

@@ -1,9 +1,9 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
-import { removeExposed, usesOf } from '../lang/dial-edits.ts';
-import { insertDeclaration } from '../lang/line-edits.ts';
+import { removeExposed, usesOf } from './dial-edits.ts';
+import { insertDeclaration } from './line-edits.ts';
 import type { NameExpression } from '../lang/tree.ts';
 import type { LiteralAt } from './literal-at.ts';
-import type { Dial, DialType, Program } from './program.ts';
+import type { Dial, DialType, Program } from '../check/program.ts';
 
 /** Every name that is taken in a text. */
 export function namesOf(program: Program): ReadonlySet<string> {

@@ -5,8 +5,8 @@ import { Diagnostics, type Diagnostic } from '../diagnostics/diagnostic.ts';
 import type { Arguments, LowerContext } from '../ops/operation.ts';
 import { TAU } from '../ops/shared.ts';
 import { componentsOf, type RampTable, type ValueType } from '../ops/value-type.ts';
-import { Builder, NODE_LIMIT } from './builder.ts';
-import { inOrder, irType, type ImageSlot, type Node } from './node.ts';
+import { Builder, NODE_LIMIT } from '../ir/builder.ts';
+import { inOrder, irType, type ImageSlot, type Node } from '../ir/node.ts';
 
 /** Most expansions of user operations: nesting them multiplies. */
 export const EXPANSION_LIMIT = 10_000;

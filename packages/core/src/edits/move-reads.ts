@@ -1,6 +1,6 @@
 import { lineAndColumn, type TextEdit } from '../diagnostics/diagnostic.ts';
-import type { ImageDeclaration, Program, Step, Typed } from './program.ts';
-import { expressionsOf } from './walk.ts';
+import type { ImageDeclaration, Program, Step, Typed } from '../check/program.ts';
+import { expressionsOf } from '../check/walk.ts';
 
 /** Which channel of a source now lies in which channel of the packed one. */
 export interface ChannelMove {

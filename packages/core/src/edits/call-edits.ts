@@ -1,5 +1,5 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
-import type { Argument, CallExpression, Expression, PipeExpression } from './tree.ts';
+import type { Argument, CallExpression, Expression, PipeExpression } from '../lang/tree.ts';
 
 /** Longest line that a new stage is still put on. */
 const LINE_LENGTH = 64;

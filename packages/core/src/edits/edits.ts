@@ -1,5 +1,5 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
-import type { SyntaxTree } from './tree.ts';
+import type { SyntaxTree } from '../lang/tree.ts';
 
 /**
  * The text after edits; they must not overlap, and are all counted in the text as it was. At one place they stand in

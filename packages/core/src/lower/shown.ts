@@ -1,6 +1,6 @@
 import type { Step, Typed } from '../check/program.ts';
 import type { Graph } from './lower.ts';
-import { widthOf, type Node } from './node.ts';
+import { widthOf, type Node } from '../ir/node.ts';
 
 /** Lines of the grid over coordinates, per UV unit. */
 const GRID = 4;

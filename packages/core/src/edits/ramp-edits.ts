@@ -1,5 +1,5 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
-import type { RampStatement, SyntaxTree } from './tree.ts';
+import type { RampStatement, SyntaxTree } from '../lang/tree.ts';
 
 /** A stop as written: its place 0..1, and its colour as #rgb, #rrggbb or #rrggbbaa. */
 export interface WrittenStop {

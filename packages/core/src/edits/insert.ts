@@ -1,12 +1,12 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
-import { applyEdits } from '../lang/edits.ts';
-import { insertStage } from '../lang/call-edits.ts';
-import { insertDeclaration, insertStep } from '../lang/line-edits.ts';
+import { applyEdits } from './edits.ts';
+import { insertStage } from './call-edits.ts';
+import { insertDeclaration, insertStep } from './line-edits.ts';
 import { parse } from '../lang/parse.ts';
 import { flowsIn, type Accepts, type Family, type Operation, type OperationParameter } from '../ops/operation.ts';
-import { check } from './check.ts';
+import { check } from '../check/check.ts';
 import { freeName } from './make-dial.ts';
-import { CHANNEL_TYPES, type Channel, type Program, type Step } from './program.ts';
+import { CHANNEL_TYPES, type Channel, type Program, type Step } from '../check/program.ts';
 
 /** Names that steps made of an operation are given. */
 const NAMES: Record<Family, string> = {

@@ -4,8 +4,8 @@ import type { Unit } from '../lang/tokens.ts';
 import { expressionsOfStatement, partsOfExpression } from '../lang/walk.ts';
 import type { OperationParameter } from '../ops/operation.ts';
 import { operationNamed } from '../ops/table.ts';
-import { literalValue } from './literals.ts';
-import type { Program } from './program.ts';
+import { literalValue } from '../check/literals.ts';
+import type { Program } from '../check/program.ts';
 
 /** What a literal is, as the hand takes hold of it. */
 export type LiteralKind = 'number' | 'angle' | 'color' | 'vec2' | 'keyword' | 'on-off';

@@ -1,6 +1,6 @@
 import { hexOfColor } from '../ops/value-type.ts';
-import { literalText } from './literals.ts';
-import type { Program } from './program.ts';
+import { literalText } from '../check/literals.ts';
+import type { Program } from '../check/program.ts';
 
 /** Numbers 0..1 from a seed, the same on every machine (mulberry32, T. Ettinger, 2017, public domain). */
 function numbersFrom(seed: number): () => number {

@@ -1,13 +1,13 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
-import { removeArgument, setArgument } from '../lang/call-edits.ts';
-import { setVariantValue } from '../lang/dial-edits.ts';
-import { setDefault } from '../lang/edits.ts';
+import { removeArgument, setArgument } from './call-edits.ts';
+import { setVariantValue } from './dial-edits.ts';
+import { setDefault } from './edits.ts';
 import type { CallExpression, OutputStatement, StepStatement } from '../lang/tree.ts';
 import { operationNamed } from '../ops/table.ts';
 import { hexOfColor } from '../ops/value-type.ts';
 import { argumentsByParameter, literalOfArgument } from './literal-at.ts';
-import { literalText, literalValue } from './literals.ts';
-import type { Dial, DialType, Program } from './program.ts';
+import { literalText, literalValue } from '../check/literals.ts';
+import type { Dial, DialType, Program } from '../check/program.ts';
 
 /** An argument that a hand can take hold of: its value in internal units, and the edit that gives it another. */
 export interface HeldArgument {

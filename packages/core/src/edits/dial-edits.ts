@@ -7,8 +7,8 @@ import type {
   SwitchStatement,
   SyntaxTree,
   VariantStatement,
-} from './tree.ts';
-import { everyExpression, expressionsOfStatement } from './walk.ts';
+} from '../lang/tree.ts';
+import { everyExpression, expressionsOfStatement } from '../lang/walk.ts';
 
 type Exposed = DialStatement | SwitchStatement;
 const exposedOf = (tree: SyntaxTree): Exposed[] =>

@@ -1,6 +1,6 @@
 import type { Span, TextEdit } from '../diagnostics/diagnostic.ts';
 import { setOff } from './edits.ts';
-import type { Statement, SyntaxTree } from './tree.ts';
+import type { Statement, SyntaxTree } from '../lang/tree.ts';
 
 const HEAD: readonly Statement['kind'][] = ['material', 'loop', 'surface', 'dial', 'switch', 'image', 'ramp'];
 
