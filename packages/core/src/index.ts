@@ -21,7 +21,7 @@ export { dependsOnTime, type ImageSlot, type Node, type PixelInput } from './ir/
 export { emitGlsl, type GlslMaterial } from './backends/glsl/emit.ts';
 export { evaluateFrame, type FrameInputs, type PixelInputs } from './ir/evaluate.ts';
 export { Reference } from './backends/reference/evaluate.ts';
-export type { Value } from './ir/compute.ts';
+export type { Value } from './ir/kinds.ts';
 export type { ImageSource, PixelImage } from './image/pixels.ts';
 export { testGrid } from './image/test-grid.ts';
 export { applyEdits, setDefault, setLoop, setOff, setTitle, titleOf } from './edits/edits.ts';

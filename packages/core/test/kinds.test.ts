@@ -32,10 +32,9 @@ describe('a new kind of node', () => {
       writeFileSync(node, text.replace('  neg: undefined;\n', '  neg: undefined;\n  cube: undefined;\n'));
       expect(complaints()).toEqual([
         'backends/glsl/expressions.ts',
-        'backends/glsl/gradients.ts',
         'backends/wasm/compile.ts',
         'backends/wasm/instructions.ts',
-        'ir/compute.ts',
+        'ir/kinds.ts',
         'prove/moves.ts',
       ]);
     } finally {

@@ -178,7 +178,7 @@ describe('the dissolve explained', () => {
       ['dissolve', 'sum', 'ember'],
     ]);
     const { edge, core, mask } = dissolveNodes(lower(program), found[2]!);
-    expect([edge?.payload, core?.payload, mask?.rate]).toEqual([[0.2], [0.5], 'pixel']);
+    expect([edge?.payload, core?.payload, mask?.frequency]).toEqual([[0.2], [0.5], 'pixel']);
   });
 
   it('draws the curves of the contract', () => {

@@ -206,7 +206,7 @@ describe('image reads', () => {
         fc.array(fc.tuple(coordinate, coordinate), { minLength: 1, maxLength: 16 }),
         (s, pixels, at) => {
           const b = new Builder();
-          const roots = [b.read(s, b.input('uv'))];
+          const roots = [b.sample(s, b.input('uv'))];
           const [wasm, reference] = [new WasmEvaluator(roots, () => pixels), new Reference(roots, () => pixels)];
           for (const e of [wasm, reference]) e.setFrame({ time: 0, dials: new Map() });
           const out = new Float32Array(at.length * 4);

@@ -52,7 +52,7 @@ export const stretchedNoise: Check = (examined) => {
     const [flow] = typed.args.values();
     const node = flow && graph.valueOf.get(flow);
     const cellsNode = graph.argumentsOf.get(typed)?.get('cells');
-    if (node?.type !== 'f2' || !cellsNode || cellsNode.rate === 'pixel') return [];
+    if (node?.type !== 'f2' || !cellsNode || cellsNode.frequency === 'pixel') return [];
     const cells = evaluateFrame([cellsNode], { time: 0, dials: values.dials }).get(cellsNode) ?? [];
     const [across, down] = [cells[0] ?? 1, cells[1] ?? cells[0] ?? 1];
     const evaluator = new WasmEvaluator([node], images);

@@ -48,7 +48,7 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
       });
     else if (step.name === 'color' || step.name === 'emissive') {
       // Alpha is no light.
-      const light = widthOf(node.type) === 4 ? graph.builder.pick(node, 0, 1, 2) : node;
+      const light = widthOf(node.type) === 4 ? graph.builder.swizzle(node, 0, 1, 2) : node;
       watched.push({
         ...span,
         node: light,

@@ -45,7 +45,12 @@ export function exportGlsl(program: Program, values: SettingValues): GlslPackage
     uniforms: glsl.uniforms.map((u) => ({
       name: u.name,
       type: u.type,
-      from: u.node.kind === 'frame' ? u.node.payload : 'computed each frame',
+      from:
+        u.node.kind === 'uniform'
+          ? u.node.payload === 'time'
+            ? 'time'
+            : `dial ${u.node.payload.dial}`
+          : 'computed each frame',
     })),
     images: glsl.samplers.map(({ name, slot }) => ({
       uniform: name,

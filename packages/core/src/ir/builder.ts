@@ -1,18 +1,22 @@
 import { compute } from './compute.ts';
+import { KINDS } from './kinds.ts';
 import {
   irType,
+  mostVarying,
   PIXEL_INPUTS,
   scalarOf,
-  slower,
   widthOf,
   type ImageSlot,
+  type Frequency,
   type IrFunction,
   type IrType,
   type Kind,
   type Node,
   type Payloads,
   type PixelInput,
+  type PeriodFact,
   type Scalar,
+  type UniformSource,
 } from './node.ts';
 import { simplified } from './simplify.ts';
 
@@ -24,7 +28,7 @@ export const NODE_LIMIT = 10_000;
 
 /**
  * Makes nodes, once each: asking twice for the same node gives the same object, constants are
- * folded in float64, and identities (x * 1, picks of vecs ...) are seen through.
+ * folded in float64, and identities (x * 1, swizzles of vecs ...) are seen through.
  */
 export class Builder {
   readonly #nodes = new Map<string, Node>();
@@ -49,26 +53,23 @@ export class Builder {
     if (known) return known;
     if (this.#nodes.size >= NODE_LIMIT && kind !== 'constant') {
       this.full = true;
-      return this.constant(
-        type,
-        Array.from({ length: widthOf(type) }, () => 0),
-      );
+      return this.zero(type);
     }
-    const rate =
-      kind === 'constant'
-        ? 'constant'
-        : kind === 'frame'
-          ? 'frame'
-          : kind === 'input' || kind === 'read' || kind === 'parameter'
-            ? 'pixel'
-            : args.reduce<Node['rate']>((r, a) => slower(r, a.rate), 'constant');
-    const made = { id: this.#nodes.size, kind, type, args, payload, rate } as unknown as Node;
+    const frequency = LEAVES[kind] ?? args.reduce<Frequency>((f, a) => mostVarying(f, a.frequency), 'constant');
+    const made = { id: this.#nodes.size, kind, type, args, payload, frequency } as unknown as Node;
     this.#nodes.set(key, made);
     return made;
   }
 
   constant(type: IrType, values: readonly number[]): Node {
     return this.node('constant', type, [], values);
+  }
+
+  zero(type: IrType): Node {
+    return this.constant(
+      type,
+      Array.from({ length: widthOf(type) }, () => 0),
+    );
   }
 
   number(value: number): Node {
@@ -83,8 +84,8 @@ export class Builder {
     return this.node('input', PIXEL_INPUTS[name], [], name);
   }
 
-  frame(name: Payloads['frame'], type: IrType = 'f1'): Node {
-    return this.node('frame', type, [], name);
+  uniform(source: UniformSource, type: IrType = 'f1'): Node {
+    return this.node('uniform', type, [], source);
   }
 
   /** A componentwise node; numbers become constants of the other operands' scalar kind. */
@@ -148,6 +149,10 @@ export class Builder {
   mod(a: Operand, b: Operand): Node {
     return this.map('mod', a, b);
   }
+  /** A `mod` of numbers with what is known of its period: see `PeriodFact`; n is its third operand. */
+  modKnown(a: Node, period: Node, n: Node, fact: PeriodFact): Node {
+    return this.node('mod', a.type, [a, period, n], fact);
+  }
   min(a: Operand, b: Operand): Node {
     return this.map('min', a, b);
   }
@@ -184,8 +189,8 @@ export class Builder {
   eq(a: Operand, b: Operand): Node {
     return this.map('eq', a, b);
   }
-  mix(from: Operand, to: Operand, share: Operand): Node {
-    return this.map('mix', from, to, share);
+  mix(from: Operand, to: Operand, weight: Operand): Node {
+    return this.map('mix', from, to, weight);
   }
   clamp(value: Operand, low: Operand, high: Operand): Node {
     return this.map('clamp', value, low, high);
@@ -222,29 +227,29 @@ export class Builder {
     );
   }
 
-  pick(of: Node, ...indices: readonly number[]): Node {
-    return this.node('pick', irType(scalarOf(of.type), indices.length), [of], indices);
+  swizzle(of: Node, ...indices: readonly number[]): Node {
+    return this.node('swizzle', irType(scalarOf(of.type), indices.length), [of], indices);
   }
 
   x(of: Node): Node {
-    return this.pick(of, 0);
+    return this.swizzle(of, 0);
   }
   y(of: Node): Node {
-    return this.pick(of, 1);
+    return this.swizzle(of, 1);
   }
   z(of: Node): Node {
-    return this.pick(of, 2);
+    return this.swizzle(of, 2);
   }
   w(of: Node): Node {
-    return this.pick(of, 3);
+    return this.swizzle(of, 3);
   }
 
   convert(to: Scalar, of: Node): Node {
     return scalarOf(of.type) === to ? of : this.node('convert', irType(to, widthOf(of.type)), [of], to);
   }
 
-  bits(to: Scalar, of: Node): Node {
-    return this.node('bits', irType(to, widthOf(of.type)), [of], to);
+  bitcast(to: Scalar, of: Node): Node {
+    return this.node('bitcast', irType(to, widthOf(of.type)), [of], to);
   }
 
   /** 1 where the condition holds, else 0. */
@@ -257,28 +262,31 @@ export class Builder {
     return widthOf(of.type) === width ? of : this.vec(...Array.from({ length: width }, () => of));
   }
 
-  read(slot: ImageSlot, at: Node): Node {
-    return this.node('read', 'f4', [at], slot);
+  sample(slot: ImageSlot, at: Node): Node {
+    return this.node('sample', 'f4', [at], slot);
   }
 
-  /** Defines a shared function once a program and calls it. */
+  /**
+   * Defines a shared function once a program and calls it. `seed` is the index of the parameter that takes a seed, for
+   * functions that make noise.
+   */
   call(
     name: string,
     about: string,
     parameters: readonly (readonly [name: string, value: Node])[],
     body: (builder: Builder, ...parameters: Node[]) => Node,
+    seed?: number,
   ): Node {
     const args = parameters.map(([, value]) => value);
     const key = `${name}(${args.map((a) => a.type).join()})`;
     let fn = this.#functions.get(key);
     if (!fn) {
       const inner = args.map((a, i) => this.node('parameter', a.type, [], i));
-      const seed = parameters.findIndex(([n]) => n === 'seed');
       fn = {
         name,
         about,
         parameters: parameters.map(([n, v]) => ({ name: n, type: v.type })),
-        ...(seed < 0 ? {} : { seed }),
+        ...(seed === undefined ? {} : { seed }),
         result: body(this, ...inner),
       };
       this.#functions.set(key, fn);
@@ -288,15 +296,7 @@ export class Builder {
 
   /** Value of a node all of whose operands are constants, in float64. */
   fold<K extends Kind>(kind: K, type: IrType, args: readonly Node[], payload: Payloads[K]): Node | undefined {
-    if (
-      kind === 'constant' ||
-      kind === 'input' ||
-      kind === 'frame' ||
-      kind === 'parameter' ||
-      kind === 'read' ||
-      kind === 'call'
-    )
-      return undefined;
+    if (KINDS[kind].definition === 'given') return undefined;
     if (!args.every((a) => a.kind === 'constant')) return undefined;
     return this.constant(
       type,
@@ -309,30 +309,38 @@ export class Builder {
   }
 }
 
+/** What changes by itself, rather than with its operands. */
+const LEAVES: Partial<Record<Kind, Frequency>> = {
+  uniform: 'frame',
+  input: 'pixel',
+  sample: 'pixel',
+  parameter: 'pixel',
+};
+
 /** Kinds whose result has the widest operand's width and, comparisons aside, its scalar kind. */
 export type ComponentKind = Exclude<
   Kind,
   | 'constant'
   | 'input'
-  | 'frame'
+  | 'uniform'
   | 'parameter'
   | 'select'
   | 'dot'
   | 'vec'
-  | 'pick'
+  | 'swizzle'
   | 'convert'
-  | 'bits'
-  | 'slope'
-  | 'read'
+  | 'bitcast'
+  | 'derivative'
+  | 'sample'
   | 'call'
 >;
 
+/** Tells payloads apart: equal ones give equal keys. */
 function payloadKey(payload: Payloads[Kind]): string {
   if (payload === undefined) return '';
-  if (typeof payload === 'object' && !Array.isArray(payload)) {
-    const named = payload as ImageSlot | IrFunction;
-    return 'parameters' in named ? `${named.name}/${named.parameters.map((p) => p.type).join('')}` : named.name;
-  }
-  // -0 and 0 print alike, and are alike to every back end.
-  return String(payload);
+  if (typeof payload !== 'object' || Array.isArray(payload)) return String(payload); // -0 and 0 are alike to every back end.
+  const named = payload as ImageSlot | IrFunction | Exclude<UniformSource, string> | PeriodFact;
+  if ('dial' in named) return `dial ${named.dial}`;
+  if ('times' in named) return `times ${String(named.times)}`;
+  return 'parameters' in named ? `${named.name}/${named.parameters.map((p) => p.type).join('')}` : named.name;
 }

@@ -1,5 +1,6 @@
-import { compute, type Round, type Value } from './compute.ts';
-import { inOrder, widthOf, type IrFunction, type Node, type PixelInput } from './node.ts';
+import { compute } from './compute.ts';
+import type { Round, Value } from './kinds.ts';
+import { inOrder, widthOf, type IrFunction, type Node, type PixelInput, type UniformSource } from './node.ts';
 
 /** What is the same over a whole frame: the moment in seconds and the dials' values in internal units. */
 export interface FrameInputs {
@@ -38,16 +39,15 @@ export const FAR = 1e6;
 /** Nothing, as wide as a node. */
 export const zeros = (node: Node): Value => Array.from({ length: widthOf(node.type) }, () => 0);
 
+const uniformValue = (source: UniformSource, { time, dials }: FrameInputs): Value | undefined =>
+  source === 'time' ? [time] : dials.get(source.dial);
+
 /** Values per frame, in float64: of every node in the roots' graphs that does not depend on the pixel. */
 export function evaluateFrame(roots: readonly Node[], frame: FrameInputs): Map<Node, Value> {
   const values = new Map<Node, Value>();
   for (const node of inOrder(roots)) {
-    if (node.rate === 'pixel') continue;
-    if (node.kind === 'frame')
-      values.set(
-        node,
-        node.payload === 'time' ? [frame.time] : (frame.dials.get(node.payload.slice(5)) ?? zeros(node)),
-      );
+    if (node.frequency === 'pixel') continue;
+    if (node.kind === 'uniform') values.set(node, uniformValue(node.payload, frame) ?? zeros(node));
     else
       values.set(
         node,

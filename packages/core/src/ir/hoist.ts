@@ -7,10 +7,10 @@ import { inOrder, type Node } from './node.ts';
  */
 export function frameValues(roots: readonly Node[], done?: Set<Node>): Node[] {
   const found = new Set<Node>();
-  for (const root of roots) if (root.rate === 'frame') found.add(root);
+  for (const root of roots) if (root.frequency === 'frame') found.add(root);
   for (const node of inOrder(roots, done)) {
-    if (node.rate !== 'pixel') continue;
-    for (const arg of node.args) if (arg.rate === 'frame') found.add(arg);
+    if (node.frequency !== 'pixel') continue;
+    for (const arg of node.args) if (arg.frequency === 'frame') found.add(arg);
   }
   return [...found];
 }

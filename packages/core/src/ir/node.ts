@@ -24,9 +24,21 @@ export const PIXEL_INPUTS = {
 export type PixelInput = keyof typeof PIXEL_INPUTS;
 
 /** How often a node changes: never, once a frame (and with a dial), or from pixel to pixel. */
-export type Rate = 'constant' | 'frame' | 'pixel';
-const RATES: readonly Rate[] = ['constant', 'frame', 'pixel'];
-export const slower = (a: Rate, b: Rate): Rate => (RATES.indexOf(a) >= RATES.indexOf(b) ? a : b);
+export type Frequency = 'constant' | 'frame' | 'pixel';
+const FREQUENCIES: readonly Frequency[] = ['constant', 'frame', 'pixel'];
+export const mostVarying = (a: Frequency, b: Frequency): Frequency =>
+  FREQUENCIES.indexOf(a) >= FREQUENCIES.indexOf(b) ? a : b;
+
+/** What the host sets for each frame: seconds since the start, or a dial's value in internal units. */
+export type UniformSource = 'time' | { readonly dial: string };
+
+/**
+ * What the maker of a `mod` vouches for of its period: where its third operand n is a whole number, the period is
+ * max(`times` * |n|, 1).
+ */
+export interface PeriodFact {
+  readonly times: number;
+}
 
 /** An image as a shader reads it: which declaration, and how it is wrapped, filtered and decoded. */
 export interface ImageSlot {
@@ -43,22 +55,22 @@ export interface IrFunction {
   /** What it computes, for the comment above it in emitted code. */
   readonly about: string;
   readonly parameters: readonly { readonly name: string; readonly type: IrType }[];
-  /** Which parameter is the seed, for functions that make noise. */
+  /** Which parameter is the seed, for functions that make noise: said by who defines it. */
   readonly seed?: number;
   readonly result: Node;
 }
 
 /**
  * What a node is made of. Componentwise kinds take operands of one width, or of width 1 beside
- * another, and give the widest. Total on every input: see `ir/compute.ts`.
+ * another, and give the widest. Total on every input: see `ir/kinds.ts`.
  */
 export interface Payloads {
   /** `values`, one per component; booleans are 0 and 1. */
   constant: readonly number[];
   /** A value that changes with the pixel. */
   input: PixelInput;
-  /** Seconds since the start, or a dial's value in internal units. */
-  frame: 'time' | `dial ${string}`;
+  /** A value that is the same over a frame. */
+  uniform: UniformSource;
   /** An argument of the function around it, by index. */
   parameter: number;
   neg: undefined;
@@ -77,7 +89,8 @@ export interface Payloads {
   sub: undefined;
   mul: undefined;
   div: undefined;
-  mod: undefined;
+  /** value, period; with a fact of the period, a third operand that only the prover reads. */
+  mod: PeriodFact | undefined;
   min: undefined;
   max: undefined;
   pow: undefined;
@@ -92,7 +105,7 @@ export interface Payloads {
   eq: undefined;
   /** condition, then, otherwise. */
   select: undefined;
-  /** from, to, share: from + (to - from) * share. */
+  /** from, to, weight: from + (to - from) * weight. */
   mix: undefined;
   /** value, low, high: min(max(value, low), high). */
   clamp: undefined;
@@ -100,18 +113,18 @@ export interface Payloads {
   /** Puts components side by side. */
   vec: undefined;
   /** Takes components by index. */
-  pick: readonly number[];
+  swizzle: readonly number[];
   /** Float to integer by truncation, integer to float, or the same bits signed or unsigned. */
   convert: Scalar;
   /** The same 32 bits read as another scalar kind. */
-  bits: Scalar;
+  bitcast: Scalar;
   /** Change to the next pixel along an axis of the screen; 0 where there is no screen. */
-  slope: 'x' | 'y';
+  derivative: 'x' | 'y';
   /**
    * Reads an image at a coordinate: decoded, filtered, wrapped as its slot says; with the coordinate's two slopes,
    * where they are given.
    */
-  read: ImageSlot;
+  sample: ImageSlot;
   call: IrFunction;
 }
 export type Kind = keyof Payloads;
@@ -122,7 +135,7 @@ interface NodeOf<K extends Kind> {
   readonly type: IrType;
   readonly args: readonly Node[];
   readonly payload: Payloads[K];
-  readonly rate: Rate;
+  readonly frequency: Frequency;
 }
 /** One operation of a program's graph. Equal nodes of one builder are the same object. */
 export type Node = { [K in Kind]: NodeOf<K> }[Kind];
@@ -157,4 +170,4 @@ export function inOrder(roots: readonly Node[], done = new Set<Node>()): Node[] 
 
 /** Whether a value changes as time goes on. */
 export const dependsOnTime = (node: Node): boolean =>
-  inOrder([node]).some((n) => n.kind === 'frame' && n.payload === 'time');
+  inOrder([node]).some((n) => n.kind === 'uniform' && n.payload === 'time');

@@ -30,16 +30,16 @@ export function simplified<K extends Kind>(
       if (isAll(y, 0)) return wide(x);
       if (isAll(x, 0) && y) return wide(b.neg(y));
       if (y?.kind === 'neg' && x) return b.add(x, y.args[0]!);
-      return x === y ? zero(b, type) : undefined;
+      return x === y ? b.zero(type) : undefined;
     case 'mul':
       if (isAll(x, 1)) return wide(y);
       if (isAll(y, 1)) return wide(x);
-      if (isAll(x, 0) || isAll(y, 0)) return zero(b, type);
+      if (isAll(x, 0) || isAll(y, 0)) return b.zero(type);
       if (isAll(y, -1) && x) return wide(b.neg(x));
       if (isAll(x, -1) && y) return wide(b.neg(y));
       return undefined;
     case 'div':
-      return isAll(y, 1) ? wide(x) : isAll(x, 0) ? zero(b, type) : undefined;
+      return isAll(y, 1) ? wide(x) : isAll(x, 0) ? b.zero(type) : undefined;
     case 'pow':
       return undefined;
     case 'neg':
@@ -59,8 +59,8 @@ export function simplified<K extends Kind>(
       if (isAll(z, 0)) return wide(x);
       if (isAll(z, 1)) return wide(y);
       return x === y ? wide(x) : undefined;
-    case 'pick':
-      return simplifiedPick(b, x!, payload as readonly number[]);
+    case 'swizzle':
+      return simplifiedSwizzle(b, x!, payload as readonly number[]);
     case 'vec':
       return simplifiedVec(b, type, args);
     default:
@@ -68,16 +68,9 @@ export function simplified<K extends Kind>(
   }
 }
 
-function zero(b: Builder, type: IrType): Node {
-  return b.constant(
-    type,
-    Array.from({ length: widthOf(type) }, () => 0),
-  );
-}
-
-function simplifiedPick(b: Builder, of: Node, indices: readonly number[]): Node | undefined {
+function simplifiedSwizzle(b: Builder, of: Node, indices: readonly number[]): Node | undefined {
   if (indices.length === widthOf(of.type) && indices.every((n, i) => n === i)) return of;
-  if (of.kind === 'pick') return b.pick(of.args[0]!, ...indices.map((i) => of.payload[i] ?? 0));
+  if (of.kind === 'swizzle') return b.swizzle(of.args[0]!, ...indices.map((i) => of.payload[i] ?? 0));
   if (of.kind !== 'vec') return undefined;
   const parts = of.args.flatMap((a) =>
     widthOf(a.type) === 1 ? [{ a, i: 0 }] : Array.from({ length: widthOf(a.type) }, (_, i) => ({ a, i })),
@@ -85,7 +78,7 @@ function simplifiedPick(b: Builder, of: Node, indices: readonly number[]): Node 
   const taken = indices.map((i) => parts[i]).filter((p) => p !== undefined);
   const [first] = taken;
   if (first && taken.every((p) => p.a === first.a) && widthOf(first.a.type) > 1)
-    return b.pick(first.a, ...taken.map((p) => p.i));
+    return b.swizzle(first.a, ...taken.map((p) => p.i));
   if (!taken.every((p) => widthOf(p.a.type) === 1)) return undefined;
   return taken.length === 1 ? first?.a : b.vec(...taken.map((p) => p.a));
 }
@@ -95,8 +88,8 @@ function simplifiedVec(b: Builder, type: IrType, args: readonly Node[]): Node | 
   if (args.length === 1) return args[0];
   if (args.some((a) => a.kind === 'vec')) return b.vec(...args.flatMap((a) => (a.kind === 'vec' ? a.args : [a])));
   const [first] = args;
-  if (first?.kind !== 'pick') return undefined;
+  if (first?.kind !== 'swizzle') return undefined;
   const of = first.args[0];
-  const indices = args.flatMap((a) => (a.kind === 'pick' && a.args[0] === of ? a.payload : [NaN]));
-  return of && indices.length === widthOf(type) && !indices.some(Number.isNaN) ? b.pick(of, ...indices) : undefined;
+  const indices = args.flatMap((a) => (a.kind === 'swizzle' && a.args[0] === of ? a.payload : [NaN]));
+  return of && indices.length === widthOf(type) && !indices.some(Number.isNaN) ? b.swizzle(of, ...indices) : undefined;
 }

@@ -64,7 +64,7 @@ class Lowering {
   ) {
     this.#b = builder;
     this.#switches = new Map(program.switches.map((s) => [s.name, switches.get(s.name) ?? s.on]));
-    const time = builder.frame('time');
+    const time = builder.uniform('time');
     this.#context = {
       b: builder,
       time,
@@ -87,13 +87,13 @@ class Lowering {
     });
     const images = new Map<string, ImageSlot>();
     for (const node of inOrder([...outputs.values()]))
-      if (node.kind === 'read') images.set(node.payload.name, node.payload);
+      if (node.kind === 'sample') images.set(node.payload.name, node.payload);
     if (images.size > SAMPLER_LIMIT) {
       const first = this.program.images.find((i) => i.name === [...images.keys()][SAMPLER_LIMIT]);
       found.add(say.tooManySamplers(SAMPLER_LIMIT), first?.nameSpan ?? { from: 0, to: 0 });
     }
     const all = new Map<string, ImageSlot>(images);
-    for (const node of inOrder(steps)) if (node.kind === 'read') all.set(node.payload.name, node.payload);
+    for (const node of inOrder(steps)) if (node.kind === 'sample') all.set(node.payload.name, node.payload);
     return {
       program: this.program,
       builder: this.#b,
@@ -152,7 +152,7 @@ class Lowering {
         return { node: b.constant(irType('f', typed.value.length), typed.value), inLaps: typed.inLaps ?? false };
       case 'dial':
         return {
-          node: b.frame(`dial ${typed.dial.name}`, irType('f', componentsOf(valueTypeOf(typed.dial.type)))),
+          node: b.uniform({ dial: typed.dial.name }, irType('f', componentsOf(valueTypeOf(typed.dial.type)))),
           inLaps: typed.dial.type === 'laps',
         };
       case 'switch':
@@ -172,7 +172,7 @@ class Lowering {
       case 'vector':
         return { node: b.vec(...typed.items.map((item) => this.#node(item, parameters))) };
       case 'swizzle':
-        return { node: b.pick(this.#node(typed.of, parameters), ...typed.indices) };
+        return { node: b.swizzle(this.#node(typed.of, parameters), ...typed.indices) };
       case 'negate': {
         const of = this.#lower(typed.of, parameters);
         return { node: b.neg(this.#nodeOf(of, typed.type as ValueType)), inLaps: of.inLaps ?? false };

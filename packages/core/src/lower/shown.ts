@@ -43,6 +43,6 @@ export function shownColor(graph: Graph, index: number): Node {
     return b.vec(plain(b.mix(place, b.number(0.85), b.mul(near, 0.6))), plain(b.mul(near, 0.5)), 1);
   }
   const step = program.steps[index];
-  if (step && showsNormal(step)) return b.vec(plain(b.add(b.mul(b.pick(node, 0, 1, 2), 0.5), 0.5)), 1);
+  if (step && showsNormal(step)) return b.vec(plain(b.add(b.mul(b.swizzle(node, 0, 1, 2), 0.5), 0.5)), 1);
   return width === 3 ? b.vec(node, 1) : node;
 }

@@ -6,13 +6,13 @@ import { axisHash, corner, gradientNoise, latticeAxes, valueNoise, type LatticeA
 export const BASES = ['gradient', 'value', 'simplex', 'cellular'] as const;
 export type Basis = (typeof BASES)[number];
 
-/** The two patterns of this moment that an evolving noise lies between, as hashes, and the way between them. */
-export interface Slices {
+/** The two patterns of this moment that an evolving noise lies between, as hashes, and how far this moment is between them, 0..1. */
+export interface TimeCells {
   readonly before: Node;
   readonly after: Node;
-  readonly way: Node;
-  /** The fade of the way. */
-  readonly share: Node;
+  readonly t: Node;
+  /** How much of the second pattern there is: the fade of t. */
+  readonly weight: Node;
 }
 
 /** A random direction or offset of a lattice point: components -1..1, from the hash by shifts. */
@@ -24,24 +24,24 @@ function components(b: Builder, h: Node, count: number): Node[] {
 }
 
 /**
- * The same, on its way from one pattern to the next. `even` divides by the length of the shares, so
- * that what is mixed varies as much half-way as at the ends.
+ * The same, on its within from one pattern to the next. `even` divides by the length of the weights, so
+ * that what is mixed varies as much half-within as at the ends.
  */
-function between(b: Builder, h: Node, count: number, slices: Slices | undefined, even: boolean): Node[] {
-  if (!slices) return components(b, corner(b, h), count);
-  const { share } = slices;
-  const rest = b.sub(1, share);
-  const scale = even ? b.div(1, b.sqrt(b.add(b.mul(share, share), b.mul(rest, rest)))) : b.number(1);
+function between(b: Builder, h: Node, count: number, timeCells: TimeCells | undefined, even: boolean): Node[] {
+  if (!timeCells) return components(b, corner(b, h), count);
+  const { weight } = timeCells;
+  const rest = b.sub(1, weight);
+  const scale = even ? b.div(1, b.sqrt(b.add(b.mul(weight, weight), b.mul(rest, rest)))) : b.number(1);
   const [first, second] = [
-    components(b, corner(b, b.xor(h, slices.before)), count),
-    components(b, corner(b, b.xor(h, slices.after)), count),
+    components(b, corner(b, b.xor(h, timeCells.before)), count),
+    components(b, corner(b, b.xor(h, timeCells.after)), count),
   ];
-  return first.map((x, i) => b.mul(b.mix(x, second[i]!, share), scale));
+  return first.map((x, i) => b.mul(b.mix(x, second[i]!, weight), scale));
 }
 
-const axesOf = (b: Builder, place: Node, cells: Node, slices: Slices | undefined): LatticeAxis[] => [
-  ...latticeAxes(b, place, cells),
-  ...(slices ? [{ low: slices.before, high: slices.after, way: slices.way, share: slices.share }] : []),
+const axesOf = (b: Builder, position: Node, cells: Node, timeCells: TimeCells | undefined): LatticeAxis[] => [
+  ...latticeAxes(b, position, cells),
+  ...(timeCells ? [{ low: timeCells.before, high: timeCells.after, t: timeCells.t, weight: timeCells.weight }] : []),
 ];
 
 const indexHash = (b: Builder, indices: readonly Node[], seed: Node): Node =>
@@ -50,10 +50,16 @@ const dotOf = (b: Builder, xs: readonly Node[], ys: readonly Node[]): Node =>
   xs.map((x, i) => b.mul(x, ys[i]!)).reduce((sum, t) => b.add(sum, t));
 
 /** What one point of a simplex lattice adds: its slope, fading with the distance. */
-function simplexTerm(b: Builder, away: readonly Node[], h: Node, slices: Slices | undefined, reach: number): Node {
+function simplexTerm(
+  b: Builder,
+  away: readonly Node[],
+  h: Node,
+  timeCells: TimeCells | undefined,
+  reach: number,
+): Node {
   const fall = b.max(b.sub(reach, dotOf(b, away, away)), 0);
   const squared = b.mul(fall, fall);
-  return b.mul(b.mul(squared, squared), dotOf(b, between(b, h, away.length, slices, true), away));
+  return b.mul(b.mul(squared, squared), dotOf(b, between(b, h, away.length, timeCells, true), away));
 }
 
 /**
@@ -61,18 +67,20 @@ function simplexTerm(b: Builder, away: readonly Node[], h: Node, slices: Slices 
  * three dimensions", JCGT 11(1), 2022): triangles of unit height in 2D, whose rows shift by a half, so
  * that there are an even number of rows; tetrahedra in 3D. Signed, mean 0.
  */
-function simplexNoise(b: Builder, place: Node, cells: Node, seed: Node, slices: Slices | undefined): Node {
-  return widthOf(place.type) === 2 ? simplex2(b, place, cells, seed, slices) : simplex3(b, place, cells, seed, slices);
+function simplexNoise(b: Builder, position: Node, cells: Node, seed: Node, timeCells: TimeCells | undefined): Node {
+  return widthOf(position.type) === 2
+    ? simplex2(b, position, cells, seed, timeCells)
+    : simplex3(b, position, cells, seed, timeCells);
 }
 
-function simplex2(b: Builder, place: Node, cells: Node, seed: Node, slices: Slices | undefined): Node {
+function simplex2(b: Builder, position: Node, cells: Node, seed: Node, timeCells: TimeCells | undefined): Node {
   const rows = b.mul(b.max(b.floor(b.add(b.mul(b.y(cells), 0.5), 0.5)), 1), 2);
   const size = b.vec(b.x(cells), rows);
-  const at = b.mul(b.fract(place), size);
+  const at = b.mul(b.fract(position), size);
   const skewed = b.vec(b.add(b.x(at), b.mul(b.y(at), 0.5)), b.y(at));
   const low = b.floor(skewed);
-  const way = b.sub(skewed, low);
-  const right = b.truth(b.le(b.y(way), b.x(way)));
+  const within = b.sub(skewed, low);
+  const right = b.truth(b.le(b.y(within), b.x(within)));
   const corners = [
     [b.number(0), b.number(0)],
     [right, b.sub(1, right)],
@@ -84,22 +92,22 @@ function simplex2(b: Builder, place: Node, cells: Node, seed: Node, slices: Slic
     const wrapped = b.mod(point, size);
     const column = b.floor(b.add(b.add(b.x(wrapped), b.mul(b.y(wrapped), 0.5)), 0.5));
     const away = b.sub(at, point);
-    return simplexTerm(b, [b.x(away), b.y(away)], indexHash(b, [column, b.y(wrapped)], seed), slices, 0.8);
+    return simplexTerm(b, [b.x(away), b.y(away)], indexHash(b, [column, b.y(wrapped)], seed), timeCells, 0.8);
   });
   return terms.reduce((sum, t) => b.add(sum, t));
 }
 
-function simplex3(b: Builder, place: Node, cells: Node, seed: Node, slices: Slices | undefined): Node {
-  const at = b.mul(b.fract(place), cells);
+function simplex3(b: Builder, position: Node, cells: Node, seed: Node, timeCells: TimeCells | undefined): Node {
+  const at = b.mul(b.fract(position), cells);
   // Sums of pairs of coordinates: (y + z, x + z, x + y). Back by half the difference of sums.
-  const forth = (v: Node): Node => b.add(b.pick(v, 1, 0, 0), b.pick(v, 2, 2, 1));
+  const forth = (v: Node): Node => b.add(b.swizzle(v, 1, 0, 0), b.swizzle(v, 2, 2, 1));
   const back = (v: Node): Node => b.sub(b.mul(b.dot(v, b.constant('f3', [1, 1, 1])), 0.5), v);
   const skewed = forth(at);
   const low = b.floor(skewed);
-  const way = b.sub(skewed, low);
-  const least = b.truth(b.le(b.pick(way, 0, 1, 0), b.pick(way, 1, 2, 2)));
+  const within = b.sub(skewed, low);
+  const least = b.truth(b.le(b.swizzle(within, 0, 1, 0), b.swizzle(within, 1, 2, 2)));
   const rest = b.sub(1, least);
-  const [g, l] = [b.vec(b.z(rest), b.pick(least, 0, 1)), b.vec(b.pick(rest, 0, 1), b.z(least))];
+  const [g, l] = [b.vec(b.z(rest), b.swizzle(least, 0, 1)), b.vec(b.swizzle(rest, 0, 1), b.z(least))];
   const offsets = [b.constant('f3', [0, 0, 0]), b.min(g, l), b.max(g, l), b.constant('f3', [1, 1, 1])];
   const terms = offsets.map((offset) => {
     const point = back(b.add(low, offset));
@@ -109,7 +117,7 @@ function simplex3(b: Builder, place: Node, cells: Node, seed: Node, slices: Slic
       b,
       [b.x(away), b.y(away), b.z(away)],
       indexHash(b, [b.x(index), b.y(index), b.z(index)], seed),
-      slices,
+      timeCells,
       0.5,
     );
   });
@@ -122,19 +130,19 @@ function simplex3(b: Builder, place: Node, cells: Node, seed: Node, slices: Slic
  */
 export function cellDistances(
   b: Builder,
-  place: Node,
+  position: Node,
   cells: Node,
   seed: Node,
-  slices: Slices | undefined,
+  timeCells: TimeCells | undefined,
 ): { nearest: Node; second: Node } {
-  const dimensions = widthOf(place.type);
-  const at = b.mul(b.fract(place), cells);
+  const dimensions = widthOf(position.type);
+  const at = b.mul(b.fract(position), cells);
   const low = b.floor(at);
-  const way = b.sub(at, low);
+  const within = b.sub(at, low);
   const lines = Array.from({ length: dimensions }, (_, axis) =>
     [-1, 0, 1].map((step) => {
-      const size = b.pick(cells, axis);
-      const index = b.add(b.pick(low, axis), step);
+      const size = b.swizzle(cells, axis);
+      const index = b.add(b.swizzle(low, axis), step);
       const wrapped =
         step < 0
           ? b.select(b.lt(index, 0), b.add(index, size), index)
@@ -152,8 +160,8 @@ export function cellDistances(
       for (const { step, hash } of line) visit(axis + 1, b.xor(h, hash), [...steps, step]);
       return;
     }
-    const point = between(b, h, dimensions, slices, false).map((x, i) => b.add(b.mul(x, 0.5), steps[i]! + 0.5));
-    const away = point.map((x, i) => b.sub(x, b.pick(way, i)));
+    const point = between(b, h, dimensions, timeCells, false).map((x, i) => b.add(b.mul(x, 0.5), steps[i]! + 0.5));
+    const away = point.map((x, i) => b.sub(x, b.swizzle(within, i)));
     const squared = dotOf(b, away, away);
     second = b.min(second, b.max(nearest, squared));
     nearest = b.min(nearest, squared);
@@ -162,7 +170,7 @@ export function cellDistances(
   return { nearest: b.sqrt(nearest), second: b.sqrt(second) };
 }
 
-type NoiseFunction = (b: Builder, place: Node, cells: Node, seed: Node, slices: Slices | undefined) => Node;
+type NoiseFunction = (b: Builder, position: Node, cells: Node, seed: Node, timeCells: TimeCells | undefined) => Node;
 
 /**
  * Signed noises of one octave, mean near 0. The factors bring the standard deviation over the square to
@@ -170,30 +178,36 @@ type NoiseFunction = (b: Builder, place: Node, cells: Node, seed: Node, slices: 
  * operations.
  */
 export const BASIS_FUNCTIONS: Record<Basis, NoiseFunction> = {
-  gradient: (b, place, cells, seed, slices) => {
-    const axes = axesOf(b, place, cells, slices);
+  gradient: (b, position, cells, seed, timeCells) => {
+    const axes = axesOf(b, position, cells, timeCells);
     return b.mul(gradientNoise(b, axes, seed), [0, 0, 1.75, 1.75, 1.9][axes.length] ?? 1.75);
   },
-  value: (b, place, cells, seed, slices) => {
-    const axes = axesOf(b, place, cells, slices);
+  value: (b, position, cells, seed, timeCells) => {
+    const axes = axesOf(b, position, cells, timeCells);
     return b.mul(valueNoise(b, axes, seed), [0, 0, 0.8, 0.9, 1.1][axes.length] ?? 1);
   },
-  simplex: (b, place, cells, seed, slices) =>
-    b.mul(simplexNoise(b, place, cells, seed, slices), widthOf(place.type) === 2 ? 10 : 92),
+  simplex: (b, position, cells, seed, timeCells) =>
+    b.mul(simplexNoise(b, position, cells, seed, timeCells), widthOf(position.type) === 2 ? 10 : 92),
   // The nearest point lies 0.43 of a cell away on average in 2D, 0.52 in 3D.
-  cellular: (b, place, cells, seed, slices) => {
-    const { nearest } = cellDistances(b, place, cells, seed, slices);
-    return b.mul(b.sub(nearest, widthOf(place.type) === 2 ? 0.43 : 0.52), 2);
+  cellular: (b, position, cells, seed, timeCells) => {
+    const { nearest } = cellDistances(b, position, cells, seed, timeCells);
+    return b.mul(b.sub(nearest, widthOf(position.type) === 2 ? 0.43 : 0.52), 2);
   },
 };
 
 /** A random number 0..1 for each cell of a lattice, cut hard from cell to cell. */
-export function whiteNoise(b: Builder, place: Node, cells: Node, seed: Node, slices: Slices | undefined): Node {
-  const low = b.floor(b.mul(b.fract(place), cells));
+export function whiteNoise(
+  b: Builder,
+  position: Node,
+  cells: Node,
+  seed: Node,
+  timeCells: TimeCells | undefined,
+): Node {
+  const low = b.floor(b.mul(b.fract(position), cells));
   const h = indexHash(
     b,
-    Array.from({ length: widthOf(place.type) }, (_, i) => b.pick(low, i)),
-    slices ? b.xor(seed, slices.before) : seed,
+    Array.from({ length: widthOf(position.type) }, (_, i) => b.swizzle(low, i)),
+    timeCells ? b.xor(seed, timeCells.before) : seed,
   );
   return b.mul(b.convert('f', b.shr(corner(b, h), 8)), 2 ** -24);
 }

@@ -66,7 +66,7 @@ export const BLEND_MODES = {
 } as const satisfies Record<string, BlendFunction>;
 export type BlendMode = keyof typeof BLEND_MODES;
 
-const rgb = (b: Builder, c: Node): Node => b.pick(c, 0, 1, 2);
+const rgb = (b: Builder, c: Node): Node => b.swizzle(c, 0, 1, 2);
 
 /** Source-over of a layer on a base, both straight, with the layer's colour blended where the base is. */
 export function composite(b: Builder, base: Node, layer: Node, mode: BlendMode | 'add', amount: Node | number): Node {

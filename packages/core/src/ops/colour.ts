@@ -10,7 +10,7 @@ const wheel = 'hsv((uv.x, 0.8, 0.9))';
 /** Luminance of linear sRGB primaries (ITU-R BT.709). */
 const LUMA = [0.2126, 0.7152, 0.0722] as const;
 
-const rgb = ({ b }: LowerContext, c: Node): Node => b.pick(c, 0, 1, 2);
+const rgb = ({ b }: LowerContext, c: Node): Node => b.swizzle(c, 0, 1, 2);
 const luminance = (c: LowerContext, value: Node): Node => c.b.dot(rgb(c, value), c.b.constant('f3', LUMA));
 
 /** Colour of a ramp at a place 0..1: straight, smooth or stepped between its stops; linear light, alpha straight. */
@@ -61,7 +61,7 @@ export const colour: readonly Operation[] = [
       const radians = b.mul(b.fract(a.node('angle')), TAU);
       const [cos, sin] = [b.cos(radians), b.sin(radians)];
       const mean = b.div(b.dot(v, b.constant('f3', [1, 1, 1])), 3);
-      const cross = b.mul(b.sub(b.pick(v, 2, 0, 1), b.pick(v, 1, 2, 0)), 1 / Math.sqrt(3));
+      const cross = b.mul(b.sub(b.swizzle(v, 2, 0, 1), b.swizzle(v, 1, 2, 0)), 1 / Math.sqrt(3));
       return b.vec(b.add(b.add(b.mul(v, cos), b.mul(cross, sin)), b.mul(mean, b.sub(1, cos))), b.w(a.flow));
     },
   },

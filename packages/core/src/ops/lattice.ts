@@ -30,7 +30,7 @@ const WHOLE = 12582912;
 
 /** Hash of a lattice index along one axis: a whole number, 0 to 2^22. */
 export function axisHash(b: Builder, axis: number, index: Node): Node {
-  const h = b.mul(b.bits('u', b.add(index, WHOLE)), AXES[axis] ?? 1);
+  const h = b.mul(b.bitcast('u', b.add(index, WHOLE)), AXES[axis] ?? 1);
   return b.xor(h, b.shr(h, 15));
 }
 
@@ -38,47 +38,48 @@ export function axisHash(b: Builder, axis: number, index: Node): Node {
 export const fade = (b: Builder, t: Node): Node =>
   b.mul(b.mul(b.mul(t, t), t), b.add(b.mul(t, b.sub(b.mul(t, 6), 15)), 10));
 
-/** One axis of a lattice around a place: hashes of the two nearest lines, and the way between them. */
+/** One axis of a lattice around a position: hashes of the two nearest lines, and how far it is between them. */
 export interface LatticeAxis {
   readonly low: Node;
   readonly high: Node;
-  readonly way: Node;
-  /** The fade of the way, where it is known already. */
-  readonly share?: Node;
+  /** How far the position is from the lower line to the higher, 0..1. */
+  readonly t: Node;
+  /** The fade of t, where it is known already. */
+  readonly weight?: Node;
 }
 
 /**
- * Splits a place, counted in periods, into lattice axes of `cells` whole cells each. Index `cells` is
+ * Splits a position, counted in periods, into lattice axes of `cells` whole cells each. Index `cells` is
  * index 0 again, so that what is built on it repeats exactly, bit for bit.
  */
-export function latticeAxes(b: Builder, place: Node, cells: Node): LatticeAxis[] {
-  const scaled = b.mul(b.fract(place), cells);
+export function latticeAxes(b: Builder, position: Node, cells: Node): LatticeAxis[] {
+  const scaled = b.mul(b.fract(position), cells);
   const low = b.floor(scaled);
-  const way = b.sub(scaled, low);
-  return Array.from({ length: widthOf(place.type) }, (_, i) => {
-    const size = widthOf(cells.type) === 1 ? cells : b.pick(cells, i);
-    const index = b.pick(low, i);
+  const t = b.sub(scaled, low);
+  return Array.from({ length: widthOf(position.type) }, (_, i) => {
+    const size = widthOf(cells.type) === 1 ? cells : b.swizzle(cells, i);
+    const index = b.swizzle(low, i);
     const next = b.add(index, 1);
     return {
       low: axisHash(b, i, index),
       high: axisHash(b, i, b.select(b.lt(next, size), next, 0)),
-      way: b.pick(way, i),
+      t: b.swizzle(t, i),
     };
   });
 }
 
-/** The value of one corner, given its hash and the way to it along each axis. */
-type Corner = (hash: Node, ways: readonly Node[]) => Node;
+/** The value of one corner, given its hash and the offset from it along each axis. */
+type Corner = (hash: Node, offsets: readonly Node[]) => Node;
 
-/** Mixes the corners around a place, by the fade of the way along each axis. */
+/** Mixes the corners around a position, by the fade of t along each axis. */
 function mixCorners(b: Builder, axes: readonly LatticeAxis[], seed: Node, at: Corner): Node {
-  const fades = axes.map((axis) => axis.share ?? fade(b, axis.way));
-  const visit = (i: number, sofar: Node, ways: readonly Node[]): Node => {
+  const fades = axes.map((axis) => axis.weight ?? fade(b, axis.t));
+  const visit = (i: number, sofar: Node, offsets: readonly Node[]): Node => {
     const axis = axes[i];
-    if (!axis) return at(corner(b, sofar), ways);
+    if (!axis) return at(corner(b, sofar), offsets);
     return b.mix(
-      visit(i + 1, b.xor(sofar, axis.low), [...ways, axis.way]),
-      visit(i + 1, b.xor(sofar, axis.high), [...ways, b.sub(axis.way, 1)]),
+      visit(i + 1, b.xor(sofar, axis.low), [...offsets, axis.t]),
+      visit(i + 1, b.xor(sofar, axis.high), [...offsets, b.sub(axis.t, 1)]),
       fades[i]!,
     );
   };
@@ -98,12 +99,14 @@ export function valueNoise(b: Builder, axes: readonly LatticeAxis[], seed: Node)
 /**
  * Gradient noise (K. Perlin, "Improving noise", 2002), with gradients drawn evenly from the cube
  * rather than from its edges, so that every component comes from the corner's hash by a shift.
- * A corner adds at most the sum of its ways, so the result lies within n/2 for n axes, mean 0.
+ * A corner adds at most the sum of its offsets, so the result lies within n/2 for n axes, mean 0.
  */
 export function gradientNoise(b: Builder, axes: readonly LatticeAxis[], seed: Node): Node {
   const bits = Math.floor(32 / axes.length);
-  const sum = mixCorners(b, axes, seed, (h, ways) => {
-    const terms = ways.map((way, i) => b.mul(b.convert('f', b.convert('i', i === 0 ? h : b.shl(h, bits * i))), way));
+  const sum = mixCorners(b, axes, seed, (h, offsets) => {
+    const terms = offsets.map((offset, i) =>
+      b.mul(b.convert('f', b.convert('i', i === 0 ? h : b.shl(h, bits * i))), offset),
+    );
     return terms.reduce((a, t) => b.add(a, t));
   });
   return b.mul(sum, SIGNED);

@@ -92,7 +92,7 @@ export const layers: readonly Operation[] = [
       const ofFront = b.mul(b.mul(b.w(front), b.sub(1, share)), b.truth(b.lt(0, passed)));
       const ofBase = b.mul(b.w(a.flow), share);
       const alpha = b.add(ofFront, ofBase);
-      const mixed = b.vec(b.mix(b.pick(front, 0, 1, 2), b.pick(a.flow, 0, 1, 2), b.div(ofBase, alpha)), alpha);
+      const mixed = b.vec(b.mix(b.swizzle(front, 0, 1, 2), b.swizzle(a.flow, 0, 1, 2), b.div(ofBase, alpha)), alpha);
       return b.select(b.le(1, passed), a.flow, mixed);
     },
   },

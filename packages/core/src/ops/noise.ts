@@ -1,5 +1,5 @@
 import { widthOf, type Node } from '../ir/node.ts';
-import { BASES, BASIS_FUNCTIONS, cellDistances, whiteNoise, type Basis, type Slices } from './bases.ts';
+import { BASES, BASIS_FUNCTIONS, cellDistances, whiteNoise, type Basis, type TimeCells } from './bases.ts';
 import { fade, hash } from './lattice.ts';
 import {
   flow,
@@ -51,20 +51,32 @@ const gain = parameter('gain', 'number', 'Strength of each layer against the one
 });
 const basis = parameter('basis', 'keyword', 'The noise that is added up.', { options: BASES, default: 'gradient' });
 
+/** One lap passes two cells of the time axis: out to a fresh pattern, and on. */
+const CELLS_PER_LAP = 2;
+/** The period of what is not to repeat, in cells: whole numbers up to it are exact. */
+const ENDLESS = 2 ** 30;
+
 /**
  * The time axis of an evolving noise. One lap passes two of its cells, out to a fresh pattern and on;
  * whole laps wrap it after as many cells as a loop passes, otherwise its period is 2^30 cells.
  * Where the rate depends on dials alone, all of this is computed once a frame in float64.
  */
-export function slicesOf({ b, loops }: LowerContext, rate: Node, inLaps: boolean): Slices | undefined {
+export function timeCellsOf({ b, loops }: LowerContext, rate: Node, inLaps: boolean): TimeCells | undefined {
   if (rate.kind === 'constant' && rate.payload[0] === 0) return undefined;
-  const place = b.mul(b.mul(rate, 2), loops);
-  const low = b.floor(place);
-  const whole = inLaps ? b.eq(b.fract(rate), 0) : b.constant('b1', [0]);
-  const period = b.select(whole, b.max(b.mul(b.abs(rate), 2), 1), 2 ** 30);
-  const line = (index: Node): Node => hash(b, b.convert('u', b.convert('i', b.mod(index, period))));
-  const way = b.sub(place, low);
-  return { before: line(low), after: line(b.add(low, 1)), way, share: fade(b, way) };
+  const position = b.mul(b.mul(rate, CELLS_PER_LAP), loops);
+  const low = b.floor(position);
+  const wrapped = (index: Node): Node =>
+    inLaps
+      ? b.modKnown(
+          index,
+          b.select(b.eq(b.fract(rate), 0), b.max(b.mul(b.abs(rate), CELLS_PER_LAP), 1), ENDLESS),
+          rate,
+          { times: CELLS_PER_LAP },
+        )
+      : b.mod(index, ENDLESS);
+  const line = (index: Node): Node => hash(b, b.convert('u', b.convert('i', wrapped(index))));
+  const t = b.sub(position, low);
+  return { before: line(low), after: line(b.add(low, 1)), t, weight: fade(b, t) };
 }
 
 export const seedNode = ({ b }: LowerContext, a: Arguments, octave: number): Node =>
@@ -73,38 +85,42 @@ export const seedNode = ({ b }: LowerContext, a: Arguments, octave: number): Nod
 /** Cells per axis, whole and at least one. */
 export function wholeCells({ b }: LowerContext, a: Arguments, width: number): Node {
   const given = a.node('cells');
-  const fitting = widthOf(given.type) > width ? b.pick(given, ...Array.from({ length: width }, (_, i) => i)) : given;
+  const fitting = widthOf(given.type) > width ? b.swizzle(given, ...Array.from({ length: width }, (_, i) => i)) : given;
   const filled = widthOf(fitting.type) === 2 && width === 3 ? b.vec(fitting, b.x(fitting)) : fitting;
   return b.splat(b.max(b.floor(b.add(filled, 0.5)), 1), width);
 }
 
-type Body = (b: LowerContext['b'], place: Node, cells: Node, seed: Node, slices: Slices | undefined) => Node;
+/** The seed among the parameters of a noise. */
+const SEED = 2;
+
+type Body = (b: LowerContext['b'], position: Node, cells: Node, seed: Node, timeCells: TimeCells | undefined) => Node;
 
 /** Calls a noise through a function that all its uses of one shape share. */
 export function noiseCall(
   c: LowerContext,
   name: string,
   about: string,
-  place: Node,
+  position: Node,
   cells: Node,
   seed: Node,
-  slices: Slices | undefined,
+  timeCells: TimeCells | undefined,
   body: Body,
 ): Node {
-  const key = `${name}_${String(widthOf(place.type))}${slices ? '_evolving' : ''}`;
-  const said = `${about}, on a lattice that repeats every unit of its place${slices ? '; on its way between two patterns' : ''}.`;
+  const key = `${name}_${String(widthOf(position.type))}${timeCells ? '_evolving' : ''}`;
+  const said = `${about}, on a lattice that repeats every unit of its position${timeCells ? '; on its way between two patterns' : ''}.`;
   const parameters = [
-    ['place', place],
+    ['at', position],
     ['cells', cells],
     ['seed', seed],
   ] as const;
-  if (!slices) return c.b.call(key, said, parameters, (b, p, n, s) => body(b, p, n, s, undefined));
-  const { before, after, way, share } = slices;
+  if (!timeCells) return c.b.call(key, said, parameters, (b, p, n, s) => body(b, p, n, s, undefined), SEED);
+  const { before, after, t, weight } = timeCells;
   return c.b.call(
     key,
     said,
-    [...parameters, ['before', before], ['after', after], ['way', way], ['share', share]],
-    (b, p, n, s, x, y, w, t) => body(b, p, n, s, { before: x, after: y, way: w, share: t }),
+    [...parameters, ['before', before], ['after', after], ['t', t], ['weight', weight]],
+    (b, p, n, s, x, y, t, w) => body(b, p, n, s, { before: x, after: y, t, weight: w }),
+    SEED,
   );
 }
 
@@ -121,15 +137,24 @@ function octave(
   a: Arguments,
   kind: Basis,
   index: number,
-  slices: Slices | undefined,
-  place = a.flow,
+  timeCells: TimeCells | undefined,
+  position = a.flow,
 ): Node {
-  const cells = c.b.mul(wholeCells(c, a, widthOf(place.type)), 2 ** index);
-  return noiseCall(c, `${kind}_noise`, ABOUT[kind], place, cells, seedNode(c, a, index), slices, BASIS_FUNCTIONS[kind]);
+  const cells = c.b.mul(wholeCells(c, a, widthOf(position.type)), 2 ** index);
+  return noiseCall(
+    c,
+    `${kind}_noise`,
+    ABOUT[kind],
+    position,
+    cells,
+    seedNode(c, a, index),
+    timeCells,
+    BASIS_FUNCTIONS[kind],
+  );
 }
 
-const evolution = (c: LowerContext, a: Arguments): Slices | undefined =>
-  slicesOf(c, a.node('evolve'), a.inLaps('evolve'));
+const evolution = (c: LowerContext, a: Arguments): TimeCells | undefined =>
+  timeCellsOf(c, a.node('evolve'), a.inLaps('evolve'));
 const unsigned = ({ b }: LowerContext, value: Node): Node => b.clamp(b.add(b.mul(value, 0.5), 0.5), 0, 1);
 
 const single = (name: 'value' | 'gradient' | 'simplex', summary: string, uses: string, help: string): Operation => ({
@@ -148,14 +173,14 @@ const single = (name: 'value' | 'gradient' | 'simplex', summary: string, uses: s
 function addUp(
   c: LowerContext,
   a: Arguments,
-  place: Node,
+  position: Node,
   fold: (value: Node) => Node,
 ): { sum: Node; total: Node; squares: Node } {
   const { b } = c;
-  const slices = evolution(c, a);
+  const timeCells = evolution(c, a);
   let [sum, strength, total, squares]: [Node, Node, Node, Node] = [b.number(0), b.number(1), b.number(0), b.number(0)];
   for (let i = 0; i < a.number('octaves'); i++) {
-    sum = b.add(sum, b.mul(fold(octave(c, a, a.keyword('basis') as Basis, i, slices, place)), strength));
+    sum = b.add(sum, b.mul(fold(octave(c, a, a.keyword('basis') as Basis, i, timeCells, position)), strength));
     total = b.add(total, strength);
     squares = b.add(squares, b.mul(strength, strength));
     strength = b.mul(strength, a.node('gain'));
@@ -164,8 +189,8 @@ function addUp(
 }
 
 /** Summed octaves, signed, with the contrast of one whatever their number. */
-function summed(c: LowerContext, a: Arguments, place = a.flow): Node {
-  const { sum, squares } = addUp(c, a, place, (value) => value);
+function summed(c: LowerContext, a: Arguments, position = a.flow): Node {
+  const { sum, squares } = addUp(c, a, position, (value) => value);
   return c.b.div(sum, c.b.sqrt(squares));
 }
 
@@ -272,8 +297,8 @@ export const noise: readonly Operation[] = [
         wholeCells(c, a, widthOf(a.flow.type)),
         seedNode(c, a, 0),
         evolution(c, a),
-        (b, place, n, s, slices) => {
-          const { nearest, second } = cellDistances(b, place, n, s, slices);
+        (b, position, n, s, timeCells) => {
+          const { nearest, second } = cellDistances(b, position, n, s, timeCells);
           return edge ? b.sub(second, nearest) : nearest;
         },
       );

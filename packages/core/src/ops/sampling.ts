@@ -5,7 +5,7 @@ import { parameter } from './shared.ts';
 
 /** What was read, with normals carried over from 0..1 to -1..1. */
 const unpacked = (b: Builder, slot: ImageSlot, read: Node): Node =>
-  slot.encoding === 'normal' ? b.vec(b.sub(b.mul(b.pick(read, 0, 1, 2), 2), 1), b.w(read)) : read;
+  slot.encoding === 'normal' ? b.vec(b.sub(b.mul(b.swizzle(read, 0, 1, 2), 2), 1), b.w(read)) : read;
 
 export const sampling: readonly Operation[] = [
   {
@@ -17,7 +17,7 @@ export const sampling: readonly Operation[] = [
     help: 'Colour images are read as linear colour, normal images as -1..1, data as it is. Wrap and filter stand on the line of the image.',
     parameters: [flow('at', 'vec2'), parameter('image', 'image', 'Which image.')],
     example: shows('uv |> tile(2, 2) |> pan(1 laps, heading: 0deg) |> sample(picture)', 'image picture = "example"'),
-    lower: ({ b }, a) => unpacked(b, a.image('image'), b.read(a.image('image'), a.flow)),
+    lower: ({ b }, a) => unpacked(b, a.image('image'), b.sample(a.image('image'), a.flow)),
   },
   {
     name: 'stream',
@@ -44,7 +44,7 @@ export const sampling: readonly Operation[] = [
       const copy = (offset: number): { color: Node; place: Node } => {
         const place = b.fract(b.add(cycles, offset));
         // Centred, so that the picture drifts as far to one side of its place as to the other.
-        return { color: b.read(slot, b.sub(a.flow, b.mul(push, b.sub(place, 0.5)))), place };
+        return { color: b.sample(slot, b.sub(a.flow, b.mul(push, b.sub(place, 0.5)))), place };
       };
       const [first, second] = [copy(0), copy(0.5)];
       const mixed = b.mix(first.color, second.color, b.abs(b.sub(b.mul(first.place, 2), 1)));

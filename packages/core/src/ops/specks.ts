@@ -32,13 +32,13 @@ export const specks: Operation = {
     const drift = directionOf(c, a.node('heading'));
     // Fractions of a cycle are all that matters; whole ones would cost precision.
     const moment = c.b.fract(cycles);
-    const inner = (b: typeof c.b, place: Node, n: Node, seed: Node): Node => {
-      const at = b.mul(b.fract(place), n);
+    const inner = (b: typeof c.b, position: Node, n: Node, seed: Node): Node => {
+      const at = b.mul(b.fract(position), n);
       const low = b.floor(at);
-      const way = b.sub(at, low);
+      const within = b.sub(at, low);
       const line = (axis: number, step: number): Node => {
-        const index = b.add(b.pick(low, axis), step);
-        return axisHash(b, axis, b.mod(index, b.pick(n, axis)));
+        const index = b.add(b.swizzle(low, axis), step);
+        return axisHash(b, axis, b.mod(index, b.swizzle(n, axis)));
       };
       let most = b.number(0);
       for (const dy of [-1, 0, 1]) {
@@ -48,7 +48,7 @@ export const specks: Operation = {
           const age = b.div(b.fract(b.add(moment, random(20))), a.node('life'));
           const alive = b.mul(smoothRise(c, 0, 0.3, age), b.sub(1, smoothRise(c, 0.6, 1, age)));
           const from = b.vec(b.add(random(0), dx), b.add(random(10), dy));
-          const away = b.sub(b.add(from, b.mul(drift, b.mul(b.sub(age, 0.5), TRAVEL))), way);
+          const away = b.sub(b.add(from, b.mul(drift, b.mul(b.sub(age, 0.5), TRAVEL))), within);
           const disc = b.sub(1, smoothRise(c, b.mul(a.node('size'), 0.5), a.node('size'), b.length(away)));
           most = b.max(most, b.mul(disc, alive));
         }

@@ -43,7 +43,7 @@ export const surface: readonly Operation[] = [
     parameters: [flow('base', 'vec3', 'vec4'), parameter('normal', ['vec3', 'vec4'], 'The detail.')],
     example: shows('join(uv |> fbm(cells: 2) |> bump(0.3), uv |> fbm(cells: 12) |> bump(0.05)) * 0.5 + 0.5'),
     lower: ({ b }, a) => {
-      const three = (n: Node): Node => b.pick(n, 0, 1, 2);
+      const three = (n: Node): Node => b.swizzle(n, 0, 1, 2);
       const base = b.add(three(a.flow), b.constant('f3', UP));
       const detail = b.mul(three(a.node('normal')), b.constant('f3', [-1, -1, 1]));
       return unit(b, b.sub(b.mul(base, b.div(b.dot(base, detail), b.z(base))), detail));
@@ -58,7 +58,7 @@ export const surface: readonly Operation[] = [
     help: '0 leaves it, 1 is flat.',
     parameters: [flow('normal', 'vec3', 'vec4'), parameter('amount', 'number', 'How flat.', { range: [0, 1] })],
     example: shows('(uv |> fbm(cells: 4) |> bump(0.3) |> flatten(wave(1 laps))) * 0.5 + 0.5'),
-    lower: ({ b }, a) => unit(b, b.mix(b.pick(a.flow, 0, 1, 2), b.constant('f3', UP), a.node('amount'))),
+    lower: ({ b }, a) => unit(b, b.mix(b.swizzle(a.flow, 0, 1, 2), b.constant('f3', UP), a.node('amount'))),
   },
   {
     name: 'fresnel',

@@ -1,4 +1,5 @@
 import type { Graph } from '../lower/lower.ts';
+import { KINDS } from '../ir/kinds.ts';
 import { inOrder, widthOf, type IrFunction, type Node } from '../ir/node.ts';
 import type { Step } from '../check/program.ts';
 
@@ -17,19 +18,6 @@ export const MEASURES = ['operations', 'reads', 'samplers'] as const satisfies r
 export const exceeded = (cost: Cost, budget: Budget): readonly (keyof Cost)[] =>
   MEASURES.filter((what) => cost[what] > (budget[what] ?? Infinity));
 
-/** Kinds that move values about, or stand for them, and compute nothing. */
-const FREE: ReadonlySet<Node['kind']> = new Set([
-  'constant',
-  'input',
-  'frame',
-  'parameter',
-  'vec',
-  'pick',
-  'bits',
-  'read',
-  'call',
-]);
-
 const functions = new WeakMap<IrFunction, number>();
 function costOfFunction(fn: IrFunction): number {
   let known = functions.get(fn);
@@ -38,17 +26,17 @@ function costOfFunction(fn: IrFunction): number {
   return known;
 }
 
-/** Of one node: its components; a dot product has as many products and one sum less. */
 function operationsOf(node: Node): number {
   if (node.kind === 'call') return costOfFunction(node.payload);
-  if (FREE.has(node.kind)) return 0;
-  return node.kind === 'dot' ? 2 * widthOf(node.args[0]!.type) - 1 : widthOf(node.type);
+  const { cost } = KINDS[node.kind];
+  if (cost === 'free') return 0;
+  return cost === 'a component' ? widthOf(node.type) : (cost as (node: Node) => number)(node);
 }
 
 const costOf = (nodes: readonly Node[]): Cost => {
   // What is the same over a frame is computed outside.
-  const pixels = nodes.filter((n) => n.rate === 'pixel');
-  const reads = pixels.flatMap((n) => (n.kind === 'read' ? [n.payload.name] : []));
+  const pixels = nodes.filter((n) => n.frequency === 'pixel');
+  const reads = pixels.flatMap((n) => (n.kind === 'sample' ? [n.payload.name] : []));
   return {
     operations: pixels.reduce((sum, n) => sum + operationsOf(n), 0),
     reads: reads.length,
@@ -70,7 +58,7 @@ export function stepCosts(graph: Graph, live: ReadonlySet<Step>): readonly Cost[
     for (const n of added) seen.add(n);
     const cost = costOf(added);
     const fresh = new Set(
-      added.flatMap((n) => (n.kind === 'read' && !images.has(n.payload.name) ? [n.payload.name] : [])),
+      added.flatMap((n) => (n.kind === 'sample' && !images.has(n.payload.name) ? [n.payload.name] : [])),
     );
     for (const name of fresh) images.add(name);
     return { ...cost, samplers: fresh.size };

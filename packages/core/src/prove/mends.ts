@@ -82,7 +82,7 @@ export class Mender {
     const node = this.proof.graph.valueOf.get(typed);
     const literal = typed.kind === 'negate' ? typed.of : typed;
     const value =
-      node && node.rate !== 'pixel'
+      node && node.frequency !== 'pixel'
         ? evaluateFrame([node], { time: 0, dials: this.proof.values.dials }).get(node)?.[0]
         : undefined;
     if (typeof value !== 'number') return undefined;

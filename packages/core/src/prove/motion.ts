@@ -81,7 +81,7 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
     if (!hasOwnTime(typed)) return;
     const rates = ratesOf(typed).flatMap((r) => graph.valueOf.get(r) ?? []);
     const every = typed.kind === 'call' ? graph.argumentsOf.get(typed)?.get('every') : undefined;
-    const known = rates.filter((r) => r.rate !== 'pixel');
+    const known = rates.filter((r) => r.frequency !== 'pixel');
     // A rate of nothing is no motion.
     if (rates.length > 0 && rates.every((r) => r.kind === 'constant' && r.payload[0] === 0)) return;
     const laps =
@@ -89,7 +89,7 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
         ? known.map((r) => at(r, 0)).sort((a, b) => Math.abs(b) - Math.abs(a))
         : [];
     // A hold comes round as often as it steps.
-    if (every && every.rate !== 'pixel' && at(every, 0) > 0) laps.push(seconds / at(every, 0));
+    if (every && every.frequency !== 'pixel' && at(every, 0) > 0) laps.push(seconds / at(every, 0));
     const [most] = laps;
     const kind =
       typed.kind === 'call'
@@ -98,10 +98,10 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
           ? (typed.operation()?.name ?? 'time')
           : 'time';
     const timed = typed.kind === 'call' && typed.operation.family === 'time' ? timeUnder(proof, typed) : undefined;
-    const own = typed.kind === 'call' && !flowsIn(typed.operation) && node?.rate === 'frame' ? node : undefined;
+    const own = typed.kind === 'call' && !flowsIn(typed.operation) && node?.frequency === 'frame' ? node : undefined;
     const shape = timed ?? own;
     let curve: number[] = [];
-    if (shape && shape.rate !== 'pixel')
+    if (shape && shape.frequency !== 'pixel')
       curve = scaled(
         sampled((t) => at(shape, t)),
         timed ? seconds : undefined,
@@ -144,7 +144,7 @@ function scaled(values: readonly number[], whole: number | undefined): number[] 
 function timeUnder({ graph, program }: Proof, call: Extract<Typed, { kind: 'call' }>): Node | undefined {
   const { builder: b } = graph;
   const given = graph.argumentsOf.get(call);
-  const time = b.frame('time');
+  const time = b.uniform('time');
   if (!given) return undefined;
   const node = call.operation.lower(
     { b, time, loops: b.div(time, program.loop.seconds), loopSeconds: program.loop.seconds },
@@ -199,7 +199,7 @@ export function periodsOf(
     // What closes and cannot be counted comes round once.
     if (all.length > 0) laps.set(step, all.map((l) => l ?? 1).reduce(gcd, 0));
     const each = laps.get(step);
-    if (all.length === 0 || graph.steps[step.index]!.rate === 'constant') result.push({ kind: 'still' });
+    if (all.length === 0 || graph.steps[step.index]!.frequency === 'constant') result.push({ kind: 'still' });
     else if (verdict(step.index) === 'open' || verdict(step.index) === 'unproven')
       result.push({ kind: verdict(step.index) === 'open' ? 'open' : 'unproven' });
     else

@@ -4,8 +4,8 @@ import { isZero, negated, product, same, sum, ZERO, type Exact } from './exact.t
 /** What the move of one component needs of its operands, by their place. */
 interface Moving {
   readonly isWhole: (x: Exact) => boolean;
-  /** Whether a change is a whole number of what an operand is worth. */
-  readonly isMultiple: (x: Exact, index: number) => boolean;
+  /** Of a `mod`: whether a change is a whole number of its periods. */
+  readonly isTakenUp: (x: Exact) => boolean;
   /** What an operand is worth. */
   readonly exactly: (index: number) => Exact;
   /** A change divided by what an operand is worth. */
@@ -33,12 +33,12 @@ const followed = unknown;
 export const MOVES: Readonly<Record<Kind, Move>> = {
   constant: followed,
   input: followed,
-  frame: followed,
+  uniform: followed,
   parameter: followed,
   vec: followed,
-  pick: followed,
-  slope: followed,
-  read: followed,
+  swizzle: followed,
+  derivative: followed,
+  sample: followed,
   call: followed,
   neg: (_, [x]) => negated(x),
   abs: unknown,
@@ -56,7 +56,8 @@ export const MOVES: Readonly<Record<Kind, Move>> = {
   sub: (_, [x, y]) => sum(x, negated(y)),
   mul: ({ exactly }, [x, y]) => (isZero(y) ? product(x, exactly(1)) : isZero(x) ? product(exactly(0), y) : undefined),
   div: ({ divided }, [x, y]) => (isZero(y) ? divided(x, 1) : undefined),
-  mod: ({ isMultiple }, [x, y]) => (isZero(y) && isMultiple(x, 1) ? ZERO : undefined),
+  mod: ({ isTakenUp }, [x, ...rest]) =>
+    rest.every((c) => c === undefined || isZero(c)) && isTakenUp(x) ? ZERO : undefined,
   min: unknown,
   max: unknown,
   pow: unknown,
@@ -73,11 +74,11 @@ export const MOVES: Readonly<Record<Kind, Move>> = {
   select: (_, [x, y, z]) => (isZero(x) && same(y, z) ? y : undefined),
   mix: ({ exactly }, [x, y, z]) => {
     const difference = isZero(z) ? sum(y, negated(x)) : undefined;
-    const share = difference && product(difference, exactly(2));
-    return share && sum(x, share);
+    const part = difference && product(difference, exactly(2));
+    return part && sum(x, part);
   },
   clamp: unknown,
   dot: unknown,
   convert: unknown,
-  bits: unknown,
+  bitcast: unknown,
 };

@@ -13,7 +13,6 @@ import {
   printed,
   product,
   quotient,
-  same,
   sum,
   whole,
   ZERO,
@@ -73,7 +72,7 @@ export class Shifts {
     readonly setting: Setting,
   ) {
     const { dials, variants } = graph.program;
-    this.#wholeDials = new Set(dials.filter((d) => isWholeDial(d, variants)).map((d) => `dial ${d.name}`));
+    this.#wholeDials = new Set(dials.filter((d) => isWholeDial(d, variants)).map((d) => d.name));
   }
 
   /** Whether a value is proven to be what it was. */
@@ -120,8 +119,8 @@ export class Shifts {
   #isGiven(node: Node): boolean {
     for (const n of inOrder([node])) {
       if (this.#given.has(n)) continue;
-      const own = n.kind !== 'frame' || (n.payload !== 'time' && this.setting.has(n.payload.slice('dial '.length)));
-      this.#given.set(n, n.rate !== 'pixel' && own && n.args.every((a) => this.#given.get(a)));
+      const own = n.kind !== 'uniform' || (n.payload !== 'time' && this.setting.has(n.payload.dial));
+      this.#given.set(n, n.frequency !== 'pixel' && own && n.args.every((a) => this.#given.get(a)));
     }
     return this.#given.get(node)!;
   }
@@ -136,7 +135,7 @@ export class Shifts {
   #read(node: Node): Exact | undefined {
     if (widthOf(node.type) !== 1) return undefined;
     if (node.kind === 'constant') return exactOf(node.payload[0] ?? 0);
-    if (node.rate === 'frame' && this.#isGiven(node)) {
+    if (node.frequency === 'frame' && this.#isGiven(node)) {
       const value = evaluateFrame([node], { time: 0, dials: this.setting }).get(node)?.[0];
       return value === undefined ? undefined : exactOf(value);
     }
@@ -157,8 +156,8 @@ export class Shifts {
 
   readonly #isWholeAtom = (node: Node): boolean => {
     switch (node.kind) {
-      case 'frame':
-        return this.#wholeDials.has(node.payload);
+      case 'uniform':
+        return node.payload !== 'time' && this.#wholeDials.has(node.payload.dial);
       case 'abs':
       case 'max':
       case 'min':
@@ -177,26 +176,20 @@ export class Shifts {
     return isWhole(x, this.#isWholeAtom);
   }
 
-  /** Whether a change is a whole number of periods. */
-  #isMultiple(change: Exact, period: Node): boolean {
+  /** Whether a change is a whole number of what an operand is worth. */
+  #isMultiple(change: Exact, period: Exact): boolean {
     if (isZero(change)) return true;
-    const ratio = quotient(change, this.#exactly(period));
-    if (ratio && this.isWhole(ratio)) return true;
-    // The period of an evolving noise: twice its laps where they are whole, and never 0.
-    if (period.kind !== 'select') return false;
-    const [condition, then] = period.args as [Node, Node];
-    const rate = condition.kind === 'eq' && condition.args[0]?.kind === 'fract' ? condition.args[0].args[0] : undefined;
-    if (
-      !rate ||
-      then.kind !== 'max' ||
-      then.args[0]?.kind !== 'mul' ||
-      then.args[0].args[0]?.kind !== 'abs' ||
-      then.args[0].args[0].args[0] !== rate
-    )
-      return false;
-    const laps = this.#exactly(rate);
-    const doubled = product(laps, TWO);
-    return this.isWhole(laps) && doubled !== undefined && same(change, doubled);
+    const ratio = quotient(change, period);
+    return ratio !== undefined && this.isWhole(ratio);
+  }
+
+  /** Whether a change of what flows into a `mod` is a whole number of its periods, by its maker's word too. */
+  #isTakenUpBy(mod: NodeKind<'mod'>, change: Exact, period: Node): boolean {
+    if (this.#isMultiple(change, this.#exactly(period))) return true;
+    const n = mod.payload && this.#exactly(mod.args[2]!);
+    if (!mod.payload || !n || !this.isWhole(n)) return false;
+    const known = product(n, whole(mod.payload.times));
+    return known !== undefined && this.#isMultiple(change, known);
   }
 
   #changeOf(
@@ -215,7 +208,7 @@ export class Shifts {
     switch (node.kind) {
       case 'constant':
         return stillOf(node);
-      case 'frame':
+      case 'uniform':
         return node.payload === 'time' && this.shift === 'loop'
           ? all(exactOf(this.graph.program.loop.seconds))
           : stillOf(node);
@@ -235,8 +228,8 @@ export class Shifts {
     const at = (change: Change | undefined, i: number): Exact | undefined =>
       change?.length === 1 ? change[0] : change?.[i];
     if (node.kind === 'vec') return args.flat();
-    if (node.kind === 'pick') return node.payload.map((i) => args[0]?.[i]);
-    if (node.kind === 'read') {
+    if (node.kind === 'swizzle') return node.payload.map((i) => args[0]?.[i]);
+    if (node.kind === 'sample') {
       if (args.some((c) => c.includes(undefined))) return all(undefined);
       const place = args[0] ?? [];
       if (
@@ -248,8 +241,8 @@ export class Shifts {
       return all(broken(wrap === 'clamp' ? 'clamp' : 'period', [place], wrap === 'mirror' ? TWO : ONE));
     }
     // Next pixels move as far as this one, if all move alike.
-    if (node.kind === 'slope')
-      return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.rate !== 'pixel')))
+    if (node.kind === 'derivative')
+      return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.frequency !== 'pixel')))
         ? stillOf(node)
         : all(broken('shape', args));
     return Array.from({ length: width }, (_, i) => {
@@ -272,7 +265,7 @@ export class Shifts {
   /** The same component of an operand, where operands of width 1 stand beside wider ones. */
   #operand(node: Node, index: number, i: number): Node {
     const arg = node.args[index]!;
-    return widthOf(arg.type) === 1 ? arg : this.graph.builder.pick(arg, i);
+    return widthOf(arg.type) === 1 ? arg : this.graph.builder.swizzle(arg, i);
   }
 
   /** The change of one component, from those of its operands: all known, not all zero. */
@@ -281,7 +274,7 @@ export class Shifts {
     return MOVES[node.kind](
       {
         isWhole: (x) => this.isWhole(x),
-        isMultiple: (x, index) => this.#isMultiple(x, operand(index)),
+        isTakenUp: (x) => node.kind === 'mod' && this.#isTakenUpBy(node, x, operand(1)),
         exactly: (index) => this.#exactly(operand(index)),
         divided: (x, index) => this.#divided(x, operand(index)),
       },

@@ -44,7 +44,7 @@ interface StepName {
 }
 
 const isLeaf = (node: Node): boolean =>
-  node.kind === 'constant' || node.kind === 'input' || node.kind === 'parameter' || node.rate === 'frame';
+  node.kind === 'constant' || node.kind === 'input' || node.kind === 'parameter' || node.frequency === 'frame';
 
 /** The notes above and behind a step's line in the text, then the step itself, without its line ends. */
 function commentsOf({ tree: { text, tokens, statements } }: Program): (step: Step) => string[] {
@@ -134,7 +134,7 @@ class Emitter {
     for (const helper of Object.keys(HELPERS)) this.#globals.take(helper);
     const name = (roots: readonly Node[]): void => {
       for (const node of inOrder(roots)) {
-        if (node.kind === 'read' && !this.#samplers.has(node.payload.name))
+        if (node.kind === 'sample' && !this.#samplers.has(node.payload.name))
           this.#samplers.set(node.payload.name, {
             name: this.#globals.take(`image_${node.payload.name}`),
             slot: node.payload,
@@ -174,10 +174,10 @@ class Emitter {
     });
     for (const node of wanted) {
       const base =
-        node.kind === 'frame'
+        node.kind === 'uniform'
           ? node.payload === 'time'
             ? 'time'
-            : node.payload.slice(5)
+            : node.payload.dial
           : `${by.get(node) ?? 'frame'}_value`;
       this.#uniforms.set(node, { name: this.#globals.take(`u_${base}`), type: node.type, node });
     }
@@ -190,7 +190,7 @@ class Emitter {
         this.#inputs.add(node.payload);
         return node.payload;
       },
-      frame: (node) => this.#uniforms.get(node)?.name ?? '0.0',
+      uniform: (node) => this.#uniforms.get(node)?.name ?? '0.0',
       parameter: (node) => parameters[node.payload] ?? '',
       sampler: (node) => this.#samplers.get(node.payload.name)!.name,
       callee: (node) => this.#function(node.payload),
@@ -225,7 +225,7 @@ class Emitter {
     parameters: readonly string[],
     names: Names,
   ): { lines: string[]; results: Text[] } {
-    const order = inOrder(roots).filter((n) => !isLeaf(n) || n.rate === 'frame');
+    const order = inOrder(roots).filter((n) => !isLeaf(n) || n.frequency === 'frame');
     const uses = new Map<Node, number>();
     for (const node of order) for (const arg of node.args) uses.set(arg, (uses.get(arg) ?? 0) + 1);
     for (const root of roots) uses.set(root, (uses.get(root) ?? 0) + 1);
@@ -238,22 +238,22 @@ class Emitter {
       if (known) return known;
       // Leaves are written anew wherever they stand.
       const text =
-        node.rate === 'frame' && this.#uniforms.has(node)
-          ? { text: context.frame(node), level: 4, type: node.type }
+        node.frequency === 'frame' && this.#uniforms.has(node)
+          ? { text: context.uniform(node), level: 4, type: node.type }
           : this.#text(node, [], context);
       texts.set(node, text);
       return text;
     };
     for (const node of order) {
-      if (node.rate === 'frame') continue;
+      if (node.frequency === 'frame') continue;
       const text = this.#text(node, node.args.map(textOf), context);
       const step = steps.get(node);
       // A read inside a choice would have no gradient of its own.
       const keep =
         step !== undefined ||
-        node.kind === 'read' ||
-        node.kind === 'slope' ||
-        ((uses.get(node) ?? 0) > 1 && node.kind !== 'pick' && node.kind !== 'neg') ||
+        node.kind === 'sample' ||
+        node.kind === 'derivative' ||
+        ((uses.get(node) ?? 0) > 1 && node.kind !== 'swizzle' && node.kind !== 'neg') ||
         text.text.length > 160;
       if (!keep) {
         texts.set(node, text);

@@ -50,9 +50,9 @@ export type Helper = keyof typeof HELPERS;
 export interface ExpressionContext {
   readonly helper: (name: Helper, type: IrType) => string;
   readonly input: (node: NodeKind<'input'>) => string;
-  readonly frame: (node: Node) => string;
+  readonly uniform: (node: Node) => string;
   readonly parameter: (node: NodeKind<'parameter'>) => string;
-  readonly sampler: (node: NodeKind<'read'>) => string;
+  readonly sampler: (node: NodeKind<'sample'>) => string;
   readonly callee: (node: NodeKind<'call'>) => string;
 }
 
@@ -145,7 +145,7 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
     );
   },
   input: (node, _, c) => atom(node, c.input(node)),
-  frame: (node, _, c) => atom(node, c.frame(node)),
+  uniform: (node, _, c) => atom(node, c.uniform(node)),
   parameter: (node, _, c) => atom(node, c.parameter(node)),
   neg: (node, [a]) => ({ text: `-${within(a, 4)}`, level: 3, type: node.type }),
   abs: call('abs'),
@@ -179,7 +179,7 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
   mod: (node, args, c) =>
     isNonZero(node.args[1])
       ? atom(node, `mod(${splat(args[0], node.type)}, ${args[1]?.text ?? ''})`)
-      : call(c.helper('safe_mod', node.type))(node, args),
+      : call(c.helper('safe_mod', node.type))(node, args.slice(0, 2)),
   min: (node, [a, b]) => atom(node, `min(${splat(a, node.type)}, ${b?.text ?? ''})`),
   max: (node, [a, b]) => atom(node, `max(${splat(a, node.type)}, ${b?.text ?? ''})`),
   pow: (node, args, c) => call(c.helper('safe_pow', node.type))(node, args),
@@ -219,9 +219,9 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
     const same = args.every((a) => a.text === first?.text && widthOf(a.type) === 1);
     return atom(node, `${glslType(node.type)}(${(same && first ? [first] : args).map((a) => a.text).join(', ')})`);
   },
-  pick: (node, [a]) => atom(node, `${within(a, 4)}.${node.payload.map((i) => SWIZZLE[i] ?? 'x').join('')}`),
+  swizzle: (node, [a]) => atom(node, `${within(a, 4)}.${node.payload.map((i) => SWIZZLE[i] ?? 'x').join('')}`),
   convert: (node, [a]) => atom(node, `${glslType(node.type)}(${a?.text ?? ''})`),
-  bits: (node, [a]) => {
+  bitcast: (node, [a]) => {
     const from = scalarOf(a?.type ?? 'f1');
     const name =
       node.payload === 'f'
@@ -233,8 +233,8 @@ export const EXPRESSIONS: { readonly [K in Kind]: Emit<K> } = {
           : 'floatBitsToInt';
     return atom(node, `${name}(${a?.text ?? ''})`);
   },
-  slope: (node, [a]) => atom(node, `${node.payload === 'x' ? 'dFdx' : 'dFdy'}(${a?.text ?? ''})`),
-  read: (node, [at, dx, dy], c) =>
+  derivative: (node, [a]) => atom(node, `${node.payload === 'x' ? 'dFdx' : 'dFdy'}(${a?.text ?? ''})`),
+  sample: (node, [at, dx, dy], c) =>
     atom(
       node,
       dx && dy

@@ -1,5 +1,5 @@
 import { testGrid } from '../../image/test-grid.ts';
-import type { Value } from '../../ir/compute.ts';
+import type { Value } from '../../ir/kinds.ts';
 import { evaluateFrame, pixelInput, valueOf, zeros, type FrameInputs, type PixelInputs } from '../../ir/evaluate.ts';
 import { inOrder, type Node } from '../../ir/node.ts';
 import type { ImageSource, PixelImage } from '../../image/pixels.ts';
@@ -15,7 +15,7 @@ export class Reference {
     readonly roots: readonly Node[],
     readonly images: ImageSource = () => undefined,
   ) {
-    this.#order = inOrder(roots).filter((n) => n.rate === 'pixel');
+    this.#order = inOrder(roots).filter((n) => n.frequency === 'pixel');
   }
 
   /** Moves to a moment; pixels are evaluated there from now on. */
@@ -32,7 +32,7 @@ export class Reference {
     const of = (node: Node): Value => values.get(node) ?? zeros(node);
     for (const node of this.#order) {
       if (node.kind === 'input') values.set(node, pixelInput(inputs, node.payload).map(Math.fround));
-      else if (node.kind === 'read') {
+      else if (node.kind === 'sample') {
         const [u = 0, v = 0] = of(node.args[0]!);
         const image = this.images(node.payload) ?? (this.#grid ??= testGrid());
         values.set(node, readImage(image, node.payload, u, v));

@@ -76,7 +76,7 @@ class Compiler {
         inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * PLANE));
     const outputs = this.roots.map((root) => room(widthOf(root.type) * PLANE));
     const slots = new Map<string, ImageSlot>();
-    for (const node of inOrder(this.roots)) if (node.kind === 'read') slots.set(node.payload.name, node.payload);
+    for (const node of inOrder(this.roots)) if (node.kind === 'sample') slots.set(node.payload.name, node.payload);
     for (const slot of slots.values()) this.#images.push({ slot, header: room(HEADER_BYTES) });
 
     this.#frame = frame;
@@ -141,7 +141,7 @@ class Compiler {
     for (const node of inOrder(roots)) {
       if (values.has(node) || node.kind === 'constant' || node.kind === 'parameter') continue;
       // What is per frame and not asked for by a pixel stays outside.
-      if (node.rate === 'frame') continue;
+      if (node.frequency === 'frame') continue;
       values.set(node, this.#locals(code, node, values));
     }
   }
@@ -164,7 +164,7 @@ class Compiler {
       },
     });
     switch (node.kind) {
-      case 'pick': {
+      case 'swizzle': {
         const of = node.args[0]!;
         const known = values.get(of);
         // No instruction: the same locals in another order.
@@ -203,10 +203,10 @@ class Compiler {
           writeConversion(code, scalarOf(node.args[0]!.type), node.payload);
         }
         return into();
-      case 'slope':
+      case 'derivative':
         for (let i = 0; i < width; i++) code.float(0);
         return into();
-      case 'read':
+      case 'sample':
         for (const i of [0, 1]) this.#push(code, node.args[0]!, i, values);
         code.call(this.#reader(node.payload));
         return into();
@@ -220,7 +220,7 @@ class Compiler {
       }
       case 'constant':
       case 'input':
-      case 'frame':
+      case 'uniform':
       case 'parameter':
         throw new Error(`${node.kind} is no computation`);
       default: {
@@ -336,7 +336,7 @@ function settledArguments(roots: readonly Node[]): Map<IrFunction, readonly (Nod
       else {
         settled.set(
           node.payload,
-          node.args.map((arg) => (arg.rate === 'pixel' ? undefined : arg)),
+          node.args.map((arg) => (arg.frequency === 'pixel' ? undefined : arg)),
         );
         visit([node.payload.result]);
       }

@@ -53,14 +53,14 @@ interface Series {
 export const INSTRUCTIONS = {
   constant: 'compiled',
   input: 'compiled',
-  frame: 'compiled',
+  uniform: 'compiled',
   parameter: 'compiled',
   dot: 'compiled',
   vec: 'compiled',
-  pick: 'compiled',
+  swizzle: 'compiled',
   convert: 'compiled',
-  slope: 'compiled',
-  read: 'compiled',
+  derivative: 'compiled',
+  sample: 'compiled',
   call: 'compiled',
   ...TRANSCENDENTAL,
   neg: one('f32x4.neg', 'i32x4.neg'),
@@ -143,7 +143,7 @@ export const INSTRUCTIONS = {
     args.push(2);
     code.simd(min);
   }),
-  bits: write((_, args) => {
+  bitcast: write((_, args) => {
     args.push(0);
   }),
 } as const satisfies Readonly<Record<Kind, Write | Series | 'compiled'>>;

@@ -29,15 +29,15 @@ function exp(b: Builder, x: Node): Node {
     5.0000001201e-1,
   );
   const fraction = b.add(b.add(b.mul(p, b.mul(r, r)), r), 1);
-  const power = b.bits('f', b.shl(b.add(b.convert('i', n), 127), 23));
+  const power = b.bitcast('f', b.shl(b.add(b.convert('i', n), 127), 23));
   return b.select(b.lt(x, -87.3), 0, b.mul(fraction, power));
 }
 
 /** ln x: 2 ULP for normal x above 0; 0 for x of 0 and below. */
 function log(b: Builder, x: Node): Node {
-  const bits = b.bits('i', b.max(x, 1.17549435e-38));
+  const bits = b.bitcast('i', b.max(x, 1.17549435e-38));
   const exponent = b.convert('f', b.sub(b.shr(bits, 23), 126));
-  const mantissa = b.bits('f', b.or(b.and(bits, 0x007fffff), 0x3f000000));
+  const mantissa = b.bitcast('f', b.or(b.and(bits, 0x007fffff), 0x3f000000));
   const small = b.lt(mantissa, Math.SQRT1_2);
   const e = b.sub(exponent, b.truth(small));
   const m = b.sub(b.add(mantissa, b.select(small, mantissa, 0)), 1);
