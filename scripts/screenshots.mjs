@@ -84,7 +84,7 @@ try {
   await page.keyboard.insertText('270');
   await page.waitForTimeout(1500);
   await take('bench-error');
-  // A broken material, its Checks, and the same once mended.
+  // A broken material, its Checks, and the same once fixed.
   await open('Stray haze', '', 60);
   await page.getByRole('button', { name: /^Checks: / }).click();
   await page.waitForTimeout(1500);
@@ -98,7 +98,7 @@ try {
   await page.getByRole('button', { name: 'Set drift to 2 laps' }).first().click();
   await page.getByRole('button', { name: 'Pan right 2 laps, up 1 lap' }).first().click();
   await page.waitForTimeout(4000);
-  await take('mended');
+  await take('fixed');
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await page.waitForTimeout(2500);

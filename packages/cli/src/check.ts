@@ -123,7 +123,7 @@ export async function checkFiles(
       for (const d of checked.findings) {
         console.log(printed(file, checked.text, d));
         for (const { line, text } of d.because ?? []) console.log(`    line ${String(line)}: ${text}`);
-        for (const { title } of d.mends) console.log(`    mend: ${title}`);
+        for (const { title } of d.fixes) console.log(`    fix: ${title}`);
       }
       for (const words of open) console.log(`${file}: ${options.strict ? 'error' : 'note'}: ${words}`);
       if (checked.findings.length + open.length === 0) console.log(`${file}: nothing found`);

@@ -128,14 +128,14 @@ describe('estela check', () => {
     });
   });
 
-  it('prints motions, reasons, mends, jump and cost, and holds the cost against a budget', () => {
+  it('prints motions, reasons, fixes, jump and cost, and holds the cost against a budget', () => {
     const path = file(
       'haze.wake',
       'loop 6s at 30fps\nflow = uv |> pan(0.3/s, heading: 270deg)\nbeat = wave(2 laps)\nout color = (flow |> fbm(cells: 4)) * beat\n',
     );
     const { status, out } = estela('check', path, '--json', '--budget', 'operations=10');
     const report = JSON.parse(out) as {
-      diagnostics: { code: string; mends: { title: string; edits: object[] }[] }[];
+      diagnostics: { code: string; fixes: { title: string; edits: object[] }[] }[];
     } & Record<string, unknown>;
     expect([status, report]).toMatchObject([
       0,
@@ -164,14 +164,14 @@ describe('estela check', () => {
     expect(codes).toEqual(expect.arrayContaining(['loop-open', 'over-budget']));
     // 1 lap in 6 s is no decimal per second, so only laps are offered; 2 laps are nearer to 1.8.
     const open = report.diagnostics.find((d) => d.code === 'loop-open');
-    expect(open?.mends).toMatchObject([
+    expect(open?.fixes).toMatchObject([
       { title: 'Make it 2 laps', edits: [{ insert: '2 laps' }] },
       { title: 'Make it 1 lap', edits: [{ insert: '1 lap' }] },
     ]);
     expect(estela('check', path, '--budget', 'operations=many').status).toBe(1);
   });
 
-  it('prints a report as JSON, with places, mends and dials in their own units', () => {
+  it('prints a report as JSON, with places, fixes and dials in their own units', () => {
     const path = file(
       'bad.wake',
       'loop 2s at 30fps\ndial go: rate = 0.5/s in -1/s..1/s "Pace"\nimage i = "none.png"\na = uv |> pan(0.3)\nout color = a |> sample(i)\n',
@@ -188,7 +188,7 @@ describe('estela check', () => {
           severity: 'error',
           line: 4,
           column: 15,
-          mends: [{ title: 'Write 0.3/s', edits: [{ insert: '/s' }] }, { title: 'Write 0.3 laps' }],
+          fixes: [{ title: 'Write 0.3/s', edits: [{ insert: '/s' }] }, { title: 'Write 0.3 laps' }],
         },
       ],
       dials: [{ name: 'go', type: 'rate', default: 0.5, min: -1, max: 1, help: 'Pace' }],

@@ -1,7 +1,7 @@
 export {
   lineAndColumn,
   type Diagnostic,
-  type Mend,
+  type Fix,
   type Severity,
   type Span,
   type TextEdit,
@@ -13,7 +13,7 @@ export { check } from './check/check.ts';
 export { literalText } from './check/literals.ts';
 export type { Channel, Dial, DialType, Loop, Program, Step, Surface, Switch, Variant } from './check/program.ts';
 export { OPERATIONS, operationNamed } from './ops/table.ts';
-export { FAMILIES, flowsIn, shows, type Operation, type OperationParameter } from './ops/operation.ts';
+export { FAMILIES, flowsIn, shows, type HandleFact, type Operation, type OperationParameter } from './ops/operation.ts';
 export { fromSrgb, hexOfColor, colorOfHex, toSrgb } from './ops/value-type.ts';
 export { compile, type Compiled } from './compile.ts';
 export { lower, type Graph } from './lower/lower.ts';
@@ -46,12 +46,10 @@ export {
   dissolveNodes,
   dissolveShares,
   dissolvesOf,
-  invertMask,
-  levelMask,
-  levelOf,
   type Dissolve,
   type DissolveCurves,
 } from './measure/dissolve.ts';
+export { invertMask, levelMask, levelOf } from './edits/mask-edits.ts';
 export { moveReads, type ChannelMove, type MovedReads } from './edits/move-reads.ts';
 export {
   addRamp,
@@ -102,7 +100,14 @@ export {
   type LiteralAt,
 } from './edits/literal-at.ts';
 export { freeName, literalForUse, makeConstant, makeDial, namesOf } from './edits/make-dial.ts';
-export { canFollow, insertOperation, insertOutput, type InsertPlace, type Insertion } from './edits/insert.ts';
+export {
+  canFollow,
+  insertOperation,
+  insertOutput,
+  sampleCall,
+  type InsertPlace,
+  type Insertion,
+} from './edits/insert.ts';
 export { randomValues } from './edits/random-values.ts';
 export { heldArgument, type HeldArgument } from './edits/held-argument.ts';
 export { flowPlaces, type FlowPlaces } from './measure/places.ts';

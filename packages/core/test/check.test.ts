@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { Baker, bakeStep, compile, exportGlsl, lower, settingValues } from '../src/index.ts';
-import { checked, demoMaterials, lineOf, mended, valueAt } from './support.ts';
+import { checked, demoMaterials, lineOf, fixed, valueAt } from './support.ts';
 
 const errors = (text: string): string[] =>
   checked(text)
@@ -58,7 +58,7 @@ describe('the checker', () => {
     expect(found.map((d) => d.code)).toContain(code);
     const first = found.find((d) => d.code === code)!;
     expect(first.message).toContain(words);
-    expect(first.mends.map((_, i) => mended(text, first, i))).toEqual(cures);
+    expect(first.fixes.map((_, i) => fixed(text, first, i))).toEqual(cures);
     for (const cure of cures) expect(errors(cure)).not.toContain(code);
   });
 

@@ -49,172 +49,172 @@ const findingsOf = (text: string, options = {}): readonly Finding[] => {
 };
 
 /**
- * A material for each thing that is found: its code, the line it stands in, and the words of the mends, each of which
+ * A material for each thing that is found: its code, the line it stands in, and the words of the fixes, each of which
  * must cure it.
  */
 const CASES: readonly {
   readonly code: string;
   readonly text: string;
   readonly line: number;
-  readonly mends: readonly string[];
+  readonly fixes: readonly string[];
 }[] = [
   {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> pan(0.3/s, heading: 270deg) |> fbm(cells: 4)',
-    mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
+    fixes: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
   },
   {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> pan(1 laps, heading: 30deg) |> fbm(cells: 4)',
-    mends: ['Pan right 1 lap, up 0 laps', 'Head 90deg', 'Head 0deg'],
+    fixes: ['Pan right 1 lap, up 0 laps', 'Head 90deg', 'Head 0deg'],
   },
   {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> fbm(cells: 4, evolve: 0.3/s)',
-    mends: ['Make it 1 lap', 'Make it 2 laps'],
+    fixes: ['Make it 1 lap', 'Make it 2 laps'],
   },
   {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> value(cells: 4, evolve: 2 laps) |> hold(7 frames)',
-    mends: ['Hold 6 frames: 20 in a loop', 'Hold 8 frames: 15 in a loop'],
+    fixes: ['Hold 6 frames: 20 in a loop', 'Hold 8 frames: 15 in a loop'],
   },
   {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> value(cells: 4, evolve: 1 laps) |> retime(time * 1.4)',
-    mends: ['Run time at 1x', 'Run time at 2x'],
+    fixes: ['Run time at 1x', 'Run time at 2x'],
   },
-  { code: 'loop-open', line: 2, text: 'out color = time * 0.1/s', mends: ['Close it with weave(1s)'] },
+  { code: 'loop-open', line: 2, text: 'out color = time * 0.1/s', fixes: ['Close it with weave(1s)'] },
   {
     code: 'loop-open',
     line: 2,
     text: 'out color = sin(time * 0.3/s * 1turn)',
-    mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
+    fixes: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
   },
   {
     code: 'loop-open',
     line: 3,
     text: 'op slide(at: vec2, r: rate) = at |> pan(r)\nout color = uv |> slide(0.3/s) |> value(cells: 3)',
-    mends: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
+    fixes: ['Make it 0.25/s, 1 lap', 'Make it 1 lap', 'Make it 0.5/s, 2 laps', 'Make it 2 laps'],
   },
   {
     code: 'loop-open',
     line: 3,
     text: 'image a = "x" mirror\nout color = uv |> pan(1 laps) |> sample(a)',
-    mends: ['Make it 2 laps'],
+    fixes: ['Make it 2 laps'],
   },
   {
     code: 'loop-open',
     line: 2,
     text: 'flow = uv |> pan(1 laps) |> tile(1.5, 2)\nout color = flow |> fbm(cells: 4)',
-    mends: ['Make it 2 laps'],
+    fixes: ['Make it 2 laps'],
   },
   {
     code: 'scrolls-past-edge',
     line: 3,
     text: 'image a = "x" clamp\nout color = uv |> pan(1 laps) |> sample(a)',
-    mends: ['Let a repeat'],
+    fixes: ['Let a repeat'],
   },
   {
     code: 'loop-present',
     line: 2,
     text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)',
-    mends: ['Count go in whole laps'],
+    fixes: ['Count go in whole laps'],
   },
   {
     code: 'variant-open',
     line: 4,
     text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)\nvariant "Odd" { go = 0.3/s }',
-    mends: ['Set go to 0.25/s, 1 lap', 'Set go to 0.5/s, 2 laps', 'Count go in whole laps'],
+    fixes: ['Set go to 0.25/s, 1 lap', 'Set go to 0.5/s, 2 laps', 'Count go in whole laps'],
   },
   {
     code: 'tile-open',
     line: 2,
     text: 'out color = uv |> tile(2.5, 2) |> fbm(cells: 4)',
-    mends: ['Make tile 2', 'Make tile 3'],
+    fixes: ['Make tile 2', 'Make tile 3'],
   },
   {
     code: 'tile-open',
     line: 2,
     text: 'out color = uv |> turn(20deg) |> fbm(cells: 4)',
-    mends: ['Make turn 90deg', 'Make turn 0deg'],
+    fixes: ['Make turn 90deg', 'Make turn 0deg'],
   },
-  { code: 'tile-open', line: 2, text: 'out color = uv |> scale(0.4) |> fbm(cells: 4)', mends: ['Make scale 0.5'] },
+  { code: 'tile-open', line: 2, text: 'out color = uv |> scale(0.4) |> fbm(cells: 4)', fixes: ['Make scale 0.5'] },
   {
     code: 'tile-open',
     line: 2,
     text: 'out color = uv * 2.5 |> fbm(cells: 4)',
-    mends: ['Make the factor 2', 'Make the factor 3'],
+    fixes: ['Make the factor 2', 'Make the factor 3'],
   },
-  { code: 'has-edges', line: 2, text: 'out color = uv |> linear_gradient(90deg)', mends: [] },
-  { code: 'saw-cuts', line: 2, text: 'out color = saw(1 laps)', mends: ['Let it go there and back'] },
-  { code: 'saw-cuts', line: 2, text: 'out color = wave(1 laps, shape: saw)', mends: ['Let it go there and back'] },
-  { code: 'out-of-0-1', line: 3, text: 'out color = uv.x\nout opacity = uv.x * 2', mends: ['Hold it to 0..1'] },
-  { code: 'negative-color', line: 2, text: 'out color = uv.x - 0.5', mends: [] },
-  { code: 'division-by-zero', line: 2, text: 'out color = abs(1 / (uv.x - 0.5)) * 0.01', mends: [] },
-  { code: 'no-such-root', line: 2, text: 'out color = sqrt(uv.x - 0.5)', mends: [] },
+  { code: 'has-edges', line: 2, text: 'out color = uv |> linear_gradient(90deg)', fixes: [] },
+  { code: 'saw-cuts', line: 2, text: 'out color = saw(1 laps)', fixes: ['Let it go there and back'] },
+  { code: 'saw-cuts', line: 2, text: 'out color = wave(1 laps, shape: saw)', fixes: ['Let it go there and back'] },
+  { code: 'out-of-0-1', line: 3, text: 'out color = uv.x\nout opacity = uv.x * 2', fixes: ['Hold it to 0..1'] },
+  { code: 'negative-color', line: 2, text: 'out color = uv.x - 0.5', fixes: [] },
+  { code: 'division-by-zero', line: 2, text: 'out color = abs(1 / (uv.x - 0.5)) * 0.01', fixes: [] },
+  { code: 'no-such-root', line: 2, text: 'out color = sqrt(uv.x - 0.5)', fixes: [] },
   {
     code: 'normal-as-color',
     line: 2,
     text: 'image a = "normals"\nout color = uv |> sample(a)',
-    mends: ['Read it as normal'],
+    fixes: ['Read it as normal'],
   },
   {
     code: 'color-as-data',
     line: 2,
     text: 'image a = "colours" clamp data\nout color = (uv |> sample(a)).rgb',
-    mends: ['Read it as color'],
+    fixes: ['Read it as color'],
   },
-  { code: 'not-power-of-two', line: 2, text: 'image a = "colours"\nout color = uv |> sample(a)', mends: [] },
+  { code: 'not-power-of-two', line: 2, text: 'image a = "colours"\nout color = uv |> sample(a)', fixes: [] },
   {
     code: 'stretched-noise',
     line: 2,
     text: 'out color = uv |> tile(4, 1) |> value(cells: 3)',
-    mends: ['Make cells 3 by 12'],
+    fixes: ['Make cells 3 by 12'],
   },
   {
     code: 'same-noise',
     line: 3,
     text: 'n = uv |> value(cells: 3)\nout color = n * (uv |> value(cells: 3))',
-    mends: ['Use n'],
+    fixes: ['Use n'],
   },
   {
     code: 'shared-seed',
     line: 3,
     text: 'n = uv |> value(cells: 3)\nout color = n * (uv |> pan(1 laps) |> value(cells: 3))',
-    mends: ['Give it seed 1'],
+    fixes: ['Give it seed 1'],
   },
   {
     code: 'dial-jumps',
     line: 2,
     text: 'dial go: rate = 0.25/s in -1/s..1/s\nout color = uv |> pan(go) |> fbm(cells: 4)',
-    mends: ['Count go in whole laps'],
+    fixes: ['Count go in whole laps'],
   },
-  { code: 'loses-precision', line: 2, text: 'out color = uv |> pan(0.3/s) |> value(cells: 3)', mends: [] },
-  { code: 'unused-step', line: 2, text: 'n = uv.y\nout color = uv.x', mends: ['Take the line out'] },
+  { code: 'loses-precision', line: 2, text: 'out color = uv |> pan(0.3/s) |> value(cells: 3)', fixes: [] },
+  { code: 'unused-step', line: 2, text: 'n = uv.y\nout color = uv.x', fixes: ['Take the line out'] },
   {
     code: 'unused-dial',
     line: 2,
     text: 'dial n = 1 in 0..2\nout color = uv.x\nvariant "A" { n = 2 }',
-    mends: ['Take n out'],
+    fixes: ['Take n out'],
   },
-  { code: 'unused-switch', line: 2, text: 'switch n = on\nout color = uv.x', mends: ['Take n out'] },
-  { code: 'unused-image', line: 2, text: 'image n = "x"\nout color = uv.x', mends: ['Take n out'] },
-  { code: 'unused-ramp', line: 2, text: 'ramp n = 0% #000, 100% #fff\nout color = uv.x', mends: ['Take n out'] },
+  { code: 'unused-switch', line: 2, text: 'switch n = on\nout color = uv.x', fixes: ['Take n out'] },
+  { code: 'unused-image', line: 2, text: 'image n = "x"\nout color = uv.x', fixes: ['Take n out'] },
+  { code: 'unused-ramp', line: 2, text: 'ramp n = 0% #000, 100% #fff\nout color = uv.x', fixes: ['Take n out'] },
 ];
 
 describe('what is found', () => {
-  it.each(CASES)('$code in $text', ({ code, text, line, mends }) => {
+  it.each(CASES)('$code in $text', ({ code, text, line, fixes }) => {
     const material = `${HEAD}${text}\n`;
     const found = findingsOf(material).filter((f) => f.code === code);
     expect(found.map((f) => lineOf(material, f.from))).toEqual([line]);
-    expect(found[0]!.mends.map((m) => m.title)).toEqual(mends);
-    // Each mend cures what it is offered for.
-    for (const { edits } of found[0]!.mends)
+    expect(found[0]!.fixes.map((m) => m.title)).toEqual(fixes);
+    // Each fix cures what it is offered for.
+    for (const { edits } of found[0]!.fixes)
       expect(findingsOf(applyEdits(material, edits)).filter((f) => f.code === code)).toEqual([]);
   });
 
@@ -256,8 +256,8 @@ describe('what is found', () => {
   });
 
   it.each(demoMaterials)('all that is offered for $name can be applied', ({ text }) => {
-    for (const { mends } of looked(text).findings)
-      for (const { edits } of mends) expect(check(parse(applyEdits(text, edits))).ok).toBe(true);
+    for (const { fixes } of looked(text).findings)
+      for (const { edits } of fixes) expect(check(parse(applyEdits(text, edits))).ok).toBe(true);
   });
 });
 
@@ -347,7 +347,7 @@ describe('measures', () => {
   it('edits that keep the picture of a moment are told from those that do not', () => {
     const text = `${HEAD}spare = uv.y\nflow = uv |> pan(0.3/s)\nout color = flow |> value(cells: 3)\n`;
     const { findings } = looked(text);
-    const all = findings.map((f) => f.mends[0]?.edits ?? []);
+    const all = findings.map((f) => f.fixes[0]?.edits ?? []);
     const codes = findings.map((f) => f.code);
     const kept = (time: number): string[] => keepingTheLook(checked(text), all, time).map((i) => codes[i]!);
     expect(kept(1.3)).toEqual(['unused-step']);

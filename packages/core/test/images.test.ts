@@ -79,13 +79,13 @@ describe('making an image tile', () => {
     ['blending', (i: PixelImage) => tileByBlending(i, { band: 0.25, keepContrast: false })],
     ['blending, contrast kept', (i: PixelImage) => tileByBlending(i, { band: 0.25, keepContrast: true })],
     ['patching', (i: PixelImage) => tileByPatching(i, { band: 0.15 })],
-  ] as const)('by %s mends both edges and leaves the middle', (_, way) => {
-    const mended = way(cut);
-    const { u, v } = measureSeams(mended);
+  ] as const)('by %s fixes both edges and leaves the middle', (_, way) => {
+    const fixed = way(cut);
+    const { u, v } = measureSeams(fixed);
     expect(Math.max(u.ratio, v.ratio)).toBeLessThan(1.8);
     for (let y = 30; y < 66; y++)
-      for (let x = 30; x < 66; x++) expect(mended.data[(y * 96 + x) * 4]).toBe(cut.data[(y * 96 + x) * 4]);
-    expect(cut.data).not.toEqual(mended.data);
+      for (let x = 30; x < 66; x++) expect(fixed.data[(y * 96 + x) * 4]).toBe(cut.data[(y * 96 + x) * 4]);
+    expect(cut.data).not.toEqual(fixed.data);
   });
 
   it('keeps the contrast of noise, where asked, and loses it where not', () => {

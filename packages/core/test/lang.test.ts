@@ -2,7 +2,7 @@ import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { parse } from '../src/index.ts';
 import type { Expression } from '../src/lang/tree.ts';
-import { demoMaterials, lineOf, mended } from './support.ts';
+import { demoMaterials, lineOf, fixed } from './support.ts';
 
 const CONTRACT = `material "Mist curtain"
 loop 6s at 30fps
@@ -98,10 +98,10 @@ describe('the parser', () => {
     expect(statements.some((s) => s.kind === 'step' && s.name.name === 'b')).toBe(true);
   });
 
-  it('offers mends that cure', () => {
+  it('offers fixes that cure', () => {
     for (const text of ['a = tile(uv, 2\n', 'a = 1 @', 'a = "x', 'dail x = 3', 'a = uv |> tile', 'a = 1)']) {
       const [first] = parse(text).diagnostics;
-      expect(parse(mended(text, first!)).diagnostics.map((d) => d.code)).not.toContain(first!.code);
+      expect(parse(fixed(text, first!)).diagnostics.map((d) => d.code)).not.toContain(first!.code);
     }
   });
 

@@ -172,7 +172,7 @@ describe('the dissolve explained', () => {
   it('finds each and its settings', () => {
     const program = checked(text);
     const found = dissolvesOf(program);
-    expect(found.map((d) => [d.kind, d.step.name, d.ramp?.name])).toEqual([
+    expect(found.map((d) => [d.name, d.step.name, d.ramp?.name])).toEqual([
       ['dissolve', 'ward', 'ember'],
       ['reveal', 'veil', undefined],
       ['dissolve', 'sum', 'ember'],

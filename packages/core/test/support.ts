@@ -37,8 +37,8 @@ export function valueAt(text: string, step: string, uv: Value, time: number): Va
 
 export const lineOf = (text: string, offset: number): number => text.slice(0, offset).split('\n').length;
 
-/** The text after a diagnostic's mend. */
-export const mended = (text: string, d: Diagnostic, mend = 0): string => applyEdits(text, d.mends[mend]!.edits);
+/** The text after a diagnostic's fix. */
+export const fixed = (text: string, d: Diagnostic, fix = 0): string => applyEdits(text, d.fixes[fix]!.edits);
 
 const demo = fileURLToPath(new URL('../../../demo/materials/', import.meta.url));
 export const demoMaterials: readonly { readonly name: string; readonly text: string }[] = readdirSync(demo)

@@ -69,7 +69,7 @@ test('an error gives one message at its line, and the Stage runs on', async ({ p
   expect(brightMiddle(await pictureOf(stage(page))).x - x).toBeGreaterThan(20);
 });
 
-test('a mend is one click, and undo takes it back', async ({ page }) => {
+test('a fix is one click, and undo takes it back', async ({ page }) => {
   await openMaterial(page, DOT.replace('speed, heading', '0.5, heading'));
   await page.getByRole('button', { name: 'Write 0.5 laps' }).click();
   await expect(score(page)).toContainText('pan(0.5 laps, heading: 0deg)');

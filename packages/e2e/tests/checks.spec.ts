@@ -27,7 +27,7 @@ const traceCut = (page: Page): Promise<number> =>
     return sum / (height * (width - loop) * 3);
   });
 
-test('a broken material is mended: its lane, its finding, the mend, the verdict and the trace', async ({ page }) => {
+test('a broken material is fixed: its lane, its finding, the fix, the verdict and the trace', async ({ page }) => {
   await openDemo(page, 'stray-haze');
   const deck = page.getByRole('region', { name: 'Loop deck' });
   await expect(deck.getByRole('button', { name: 'The loop opens at 2 steps' })).toBeVisible();
@@ -47,7 +47,7 @@ test('a broken material is mended: its lane, its finding, the mend, the verdict 
   await expect(score(page)).toContainText('dial drift: rate = 2 laps');
   await expect(lane(page, /^Lane of haze, pan: 2 laps.*, closes/)).toBeVisible();
   await expect(haze).toHaveCount(0);
-  // The other lane's mend stands in the lane itself.
+  // The other lane's fix stands in the lane itself.
   await lane(page, /^Lane of motes/)
     .getByRole('button', { name: 'Pan right 2 laps, up 1 lap' })
     .click();
@@ -56,7 +56,7 @@ test('a broken material is mended: its lane, its finding, the mend, the verdict 
   await expect.poll(() => traceCut(page)).toBeLessThan(3);
   await expect(jump).not.toContainText('a cut is seen');
 
-  // Each mend is one undo.
+  // Each fix is one undo.
   await page.keyboard.press('Control+z');
   await expect(score(page)).toContainText('heading: 30deg');
   await expect(score(page)).toContainText('rate = 2 laps');
@@ -65,7 +65,7 @@ test('a broken material is mended: its lane, its finding, the mend, the verdict 
   await expect(lane(page, /^Lane of haze.*does not close/)).toBeVisible();
 });
 
-test('mends that keep the picture go in together, as one undo; the others stay', async ({ page }) => {
+test('fixes that keep the picture go in together, as one undo; the others stay', async ({ page }) => {
   await openMaterial(
     page,
     'loop 4s at 30fps\nspare = uv |> checker(4)\nother = uv.x\nn = uv |> fbm(cells: 4, evolve: 0.3/s)\nout color = n\n',
@@ -73,7 +73,7 @@ test('mends that keep the picture go in together, as one undo; the others stay',
   await openChecks(page);
   await expect(finding(page, 'No output uses spare')).toBeVisible();
   await page.getByRole('slider', { name: 'Frame' }).fill('31');
-  await page.getByRole('button', { name: 'Mend all that keep the picture' }).click();
+  await page.getByRole('button', { name: 'Apply all safe fixes' }).click();
   await expect(page.getByRole('status').filter({ hasText: '2 of 3 applied' })).toBeVisible();
   await expect(score(page)).not.toContainText('spare');
   await expect(score(page)).not.toContainText('other');
@@ -83,7 +83,7 @@ test('mends that keep the picture go in together, as one undo; the others stay',
   await expect(score(page)).toContainText('other');
 });
 
-test('a saw that cuts is found though it closes, and goes there and back once mended', async ({ page }) => {
+test('a saw that cuts is found though it closes, and goes there and back once fixed', async ({ page }) => {
   await openMaterial(page, 'loop 4s at 30fps\nglow = saw(1 laps)\nout color = uv.x * 0.3 + glow * 0.6\n');
   const jump = page.getByRole('region', { name: 'Jump' });
   await expect(jump).toContainText('a cut is seen');

@@ -6,17 +6,17 @@ import { createClock, SPEEDS } from '../src/bench/clock-store.ts';
 describe('lanes', () => {
   it('a way is lifted where its period starts over, a shape is not, a hold goes in steps', () => {
     const curve = [0, 0.5, 1, 0, 0.5];
-    expect(lanePath({ curve, kind: 'pan' }).match(/M/g)).toHaveLength(2);
-    expect(lanePath({ curve, kind: 'wave' }).match(/M/g)).toHaveLength(1);
-    expect(lanePath({ curve: [0, 0.5, 0.5], kind: 'hold' })).toBe(
+    expect(lanePath({ curve, lane: 'period' }).match(/M/g)).toHaveLength(2);
+    expect(lanePath({ curve, lane: 'shape' }).match(/M/g)).toHaveLength(1);
+    expect(lanePath({ curve: [0, 0.5, 0.5], lane: 'steps' })).toBe(
       `M0.0 ${LANE_HEIGHT.toFixed(1)}H${(LANE_WIDTH / 2).toFixed(1)}V50.0H${LANE_WIDTH.toFixed(1)}V50.0`,
     );
   });
 
   it('a way that has just come round ends at the top, or at the bottom where it runs back; an open one where it stands', () => {
-    expect(laneEnds({ curve: [0, 0.5, 0.95, 0], kind: 'pan' })).toEqual({ start: 0, end: 1 });
-    expect(laneEnds({ curve: [0, 0.5, 0.05, 0.98], kind: 'pan' })).toEqual({ start: 0, end: 0 });
-    expect(laneEnds({ curve: [0, 0.4, 0.8], kind: 'pan' })).toEqual({ start: 0, end: 0.8 });
+    expect(laneEnds({ curve: [0, 0.5, 0.95, 0], lane: 'period' })).toEqual({ start: 0, end: 1 });
+    expect(laneEnds({ curve: [0, 0.5, 0.05, 0.98], lane: 'period' })).toEqual({ start: 0, end: 0 });
+    expect(laneEnds({ curve: [0, 0.4, 0.8], lane: 'period' })).toEqual({ start: 0, end: 0.8 });
   });
 
   it('periods are told in laps and seconds', () => {

@@ -1,4 +1,4 @@
-import type { Mend, Span } from '../diagnostics/diagnostic.ts';
+import type { Fix, Span } from '../diagnostics/diagnostic.ts';
 import { nearest, say, withArticle } from '../diagnostics/wording.ts';
 import type { CallExpression, Expression } from '../lang/tree.ts';
 import type { Accepts, Operation, OperationParameter } from '../ops/operation.ts';
@@ -222,13 +222,13 @@ function accept(
   scope.found.add(
     say.argument(operation, slot.name, expected(accepts), withArticle(type)),
     typed,
-    e ? argumentMends(accepts, type, e) : [],
+    e ? argumentFixes(accepts, type, e) : [],
   );
   return undefined;
 }
 
-function argumentMends(accepts: readonly Accepts[], type: TypeName, e: Expression): Mend[] {
-  const after = (insert: string): Mend => {
+function argumentFixes(accepts: readonly Accepts[], type: TypeName, e: Expression): Fix[] {
+  const after = (insert: string): Fix => {
     const wrap = e.kind === 'binary' || e.kind === 'pipe' || e.kind === 'unary';
     const edits = wrap
       ? [

@@ -47,8 +47,8 @@ import {
  */
 export function check(tree: SyntaxTree): Program {
   const found = new Diagnostics();
-  for (const { code, severity, message, from, to, mends } of tree.diagnostics)
-    found.add({ code, severity, message }, { from, to }, mends);
+  for (const { code, severity, message, from, to, fixes } of tree.diagnostics)
+    found.add({ code, severity, message }, { from, to }, fixes);
   const settings = readSettings(tree.statements, found);
   const steps = new Map<string, Step>();
   const scope: Scope = { found, ...settings, steps, parameters: new Map() };
@@ -219,7 +219,7 @@ function checkOutput(scope: Scope, statement: OutputStatement, index: number): S
     value = { kind: 'swizzle', type: 'vec3', of: value, indices: [0, 1, 2], from, to };
   const type: ValueType = wanted === 'color' ? 'vec4' : wanted;
   if (value.type !== type && value.type !== 'unknown') {
-    const mends =
+    const fixes =
       wanted === 'number' && (value.type === 'vec4' || value.type === 'vec3' || value.type === 'vec2')
         ? [
             {
@@ -234,7 +234,7 @@ function checkOutput(scope: Scope, statement: OutputStatement, index: number): S
     scope.found.add(
       say.outputType(name, withArticle(wanted === 'color' ? 'colour' : wanted), withArticle(value.type)),
       value,
-      mends,
+      fixes,
     );
     value = error;
   }

@@ -1,4 +1,4 @@
-import type { Mend } from '../diagnostics/diagnostic.ts';
+import type { Fix } from '../diagnostics/diagnostic.ts';
 import { nearest, say, withArticle } from '../diagnostics/wording.ts';
 import type {
   BinaryExpression,
@@ -180,8 +180,8 @@ function checkBinary(scope: Scope, e: BinaryExpression): Typed {
     if (only) scope.found.add(say.onlyArgument(nameOf(only), withArticle(only.type)), only);
     else
       scope.found.add(say.mismatch(e.operator, withArticle(left.type), withArticle(right.type)), e, [
-        ...unitMends(left, right, e.left),
-        ...unitMends(right, left, e.right),
+        ...unitFixes(left, right, e.left),
+        ...unitFixes(right, left, e.right),
       ]);
     return errorAt(e);
   }
@@ -197,8 +197,8 @@ function checkBinary(scope: Scope, e: BinaryExpression): Typed {
   };
 }
 
-/** Mends for a literal that clashes with the value beside it: give it a unit, or take its unit away. */
-function unitMends(literal: Typed, beside: Typed, e: Expression): Mend[] {
+/** Fixes for a literal that clashes with the value beside it: give it a unit, or take its unit away. */
+function unitFixes(literal: Typed, beside: Typed, e: Expression): Fix[] {
   if (e.kind !== 'number') return [];
   if (literal.type === 'number' && !e.unit) {
     return (UNITS_OF[beside.type] ?? []).map((unit) => ({

@@ -1,4 +1,4 @@
-import type { Diagnostics, Mend, Span } from '../diagnostics/diagnostic.ts';
+import type { Diagnostics, Fix, Span } from '../diagnostics/diagnostic.ts';
 import { nearest, say, withArticle } from '../diagnostics/wording.ts';
 import type {
   DialStatement,
@@ -31,7 +31,7 @@ export const STOP_LIMIT = 32;
 export const DEFAULT_LOOP: Loop = { seconds: 4, fps: 30, frames: 120 };
 
 /** An edit that writes one word for another, where a likely one is known. */
-export function replaceBy(span: Span, word: string | undefined): Mend[] {
+export function replaceBy(span: Span, word: string | undefined): Fix[] {
   return word === undefined
     ? []
     : [{ title: `Write ${word}`, edits: [{ from: span.from, to: span.to, insert: word }] }];
@@ -138,7 +138,7 @@ function dialLiteral(
   }
   if (!fitsDial(type, literal)) {
     const units: Partial<Record<DialType, string[]>> = { rate: ['/s', ' laps'], time: ['s'], angle: ['deg'] };
-    const mends = literal.bare
+    const fixes = literal.bare
       ? (units[type] ?? []).map((unit) => ({
           title: `Write ${String(literal.value[0])}${unit}`,
           edits: [{ from: expression.to, to: expression.to, insert: unit }],
@@ -151,7 +151,7 @@ function dialLiteral(
         literal.type === 'vec4' ? 'a colour' : literal.bare ? 'a plain number' : withArticle(literal.type),
       ),
       expression,
-      mends,
+      fixes,
     );
     return undefined;
   }
@@ -233,7 +233,7 @@ export function checkDial(statement: DialStatement, loop: Loop, found: Diagnosti
   return dial;
 }
 
-/** Says so where a value lies outside its dial's range; the mend writes the nearest end. */
+/** Says so where a value lies outside its dial's range; the fix writes the nearest end. */
 function checkRange(
   what: string,
   dial: Dial,

@@ -25,14 +25,14 @@ export function settingValues(
 
 /** What to say of an image whose source is not there; only the host knows which are. */
 export function missingImage(image: ImageDeclaration, place: 'is in this project' | 'was found'): Diagnostic {
-  return { ...say.imageMissing(image.source, place), ...image.sourceSpan, mends: [] };
+  return { ...say.imageMissing(image.source, place), ...image.sourceSpan, fixes: [] };
 }
 
 /**
  * What to say of an image whose source is there but cannot be read; `why` is a sentence that goes on after its name.
  */
 export function refusedImage(image: ImageDeclaration, why: string): Diagnostic {
-  return { ...say.imageRefused(image.source, why), ...image.sourceSpan, mends: [] };
+  return { ...say.imageRefused(image.source, why), ...image.sourceSpan, fixes: [] };
 }
 
 /** Reads a value typed for a dial, or says how it should look. */

@@ -10,7 +10,7 @@ export interface TextEdit extends Span {
 }
 
 /** An edit that would cure a diagnostic, with words for its button. */
-export interface Mend {
+export interface Fix {
   readonly title: string;
   readonly edits: readonly TextEdit[];
 }
@@ -22,7 +22,7 @@ export interface Diagnostic extends Span {
   readonly code: string;
   readonly severity: Severity;
   readonly message: string;
-  readonly mends: readonly Mend[];
+  readonly fixes: readonly Fix[];
 }
 
 /** A diagnostic without its place: what `wording.ts` writes and a pass puts at a span. */
@@ -46,8 +46,8 @@ export function inTextOrder<D extends Diagnostic>(list: readonly D[]): D[] {
 export class Diagnostics {
   readonly #list: Diagnostic[] = [];
 
-  add(finding: Finding, { from, to }: Span, mends: readonly Mend[] = []): void {
-    this.#list.push({ ...finding, from, to, mends });
+  add(finding: Finding, { from, to }: Span, fixes: readonly Fix[] = []): void {
+    this.#list.push({ ...finding, from, to, fixes });
   }
 
   /** All that was found, in text order. */

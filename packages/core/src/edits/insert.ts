@@ -3,6 +3,7 @@ import { applyEdits } from './edits.ts';
 import { insertStage } from './call-edits.ts';
 import { insertDeclaration, insertStep } from './line-edits.ts';
 import { parse } from '../lang/parse.ts';
+import { PHRASES } from '../ops/phrases.ts';
 import { flowsIn, type Accepts, type Family, type Operation, type OperationParameter } from '../ops/operation.ts';
 import { check } from '../check/check.ts';
 import { freeName } from './make-dial.ts';
@@ -84,11 +85,10 @@ function sampleFor(needs: Needs, index: number, operation: Operation, p: Operati
   if (accepts === 'color') return '#ffffff';
   if (accepts === 'rate') return '1 laps';
   if (accepts === 'time') return '0.5s';
-  if (accepts === 'angle') return p.name === 'angle' ? '45deg' : '0deg';
+  if (accepts === 'angle') return p.sample ?? '0deg';
   const step = operation.family === 'motion' ? undefined : stepFor(program, index, p.accepts);
   if (!p.range && step) return step.name;
-  if (!p.range && p.accepts.includes('vec2'))
-    return operation.name === 'distort' ? '(uv |> fbm(cells: 3, evolve: 1 laps))' : 'uv';
+  if (!p.range && p.accepts.includes('vec2')) return p.sample ?? 'uv';
   if (!p.range && p.accepts.includes('vec3')) return '(0, 0, 1)';
   const [low, high] = p.range ?? [0, 1];
   const middle =
@@ -102,19 +102,32 @@ function sampleFor(needs: Needs, index: number, operation: Operation, p: Operati
   return written(p.whole ? Math.max(Math.round(middle), 2) : Number(middle.toPrecision(3)), accepts);
 }
 
-/** A call of an operation with sensible arguments, what flows in left out. */
-function callFor(needs: Needs, index: number, operation: Operation): string {
-  const all = operation.parameters.slice(flowsIn(operation) ? 1 : 0);
-  const needed = all.filter((p) => p.default === undefined && !p.optional && !p.named);
-  const args = needed.map(
-    (p) => `${all.indexOf(p) > needed.indexOf(p) ? `${p.name}: ` : ''}${sampleFor(needs, index, operation, p)}`,
-  );
-  if (operation.name === 'pan') args.push('1 laps', 'heading: 0deg');
-  // Noise that stands still shows little of what it can do.
-  if (operation.family === 'noise' && operation.parameters.some((p) => p.name === 'evolve'))
-    args.push('evolve: 1 laps');
+/**
+ * A call of an operation made anew: an argument for each parameter that needs one, by `argument`, and those samples that
+ * show what it does. What flows in is left out where `flows`.
+ */
+export function sampleCall(
+  operation: Operation,
+  flows: boolean,
+  argument: (parameter: OperationParameter) => string,
+): string {
+  const all = operation.parameters.slice(flows ? 1 : 0);
+  let inOrder = true;
+  const args = all.flatMap((p) => {
+    const needed = p.default === undefined && !p.optional && !p.named;
+    if (!needed && p.sample === undefined) {
+      inOrder = false;
+      return [];
+    }
+    // A default that is written says which it is.
+    const named = !inOrder || p.default !== undefined;
+    return [`${named ? `${p.name}: ` : ''}${needed ? argument(p) : (p.sample ?? '')}`];
+  });
   return `${operation.name}(${args.join(', ')})`;
 }
+
+const callFor = (needs: Needs, index: number, operation: Operation): string =>
+  sampleCall(operation, flowsIn(operation), (p) => sampleFor(needs, index, operation, p));
 
 export interface Insertion {
   readonly edits: TextEdit[];
@@ -177,7 +190,7 @@ const sourceFor = (accepts: readonly Accepts[]): string =>
     ? '(0, 0, 1)'
     : accepts.includes('color')
       ? '#c2703d'
-      : '(uv |> fbm(cells: 4, evolve: 1 laps))';
+      : PHRASES.cloud;
 
 /** Writes an output of the nearest step that fits it, or of its neutral value. */
 export function insertOutput(program: Program, channel: Channel, index: number): Insertion {

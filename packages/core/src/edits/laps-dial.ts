@@ -1,4 +1,4 @@
-import type { Mend, TextEdit } from '../diagnostics/diagnostic.ts';
+import type { Fix, TextEdit } from '../diagnostics/diagnostic.ts';
 import type { Dial, Program } from '../check/program.ts';
 
 /** Whole laps, and never a standstill made of a slow motion. */
@@ -8,7 +8,7 @@ const wholeLaps = (periods: number): number => (Math.abs(periods) < 0.5 ? Math.s
  * Turns a rate dial into one of whole laps, which closes at every setting: its default, its range and each variant's
  * value become the nearest whole laps.
  */
-export function lapsDial(program: Program, dial: Dial): Mend[] {
+export function lapsDial(program: Program, dial: Dial): Fix[] {
   const { tree } = program;
   const line = tree.statements.find((s) => s.kind === 'dial' && s.name.name === dial.name);
   if (line?.kind !== 'dial' || dial.type !== 'rate' || !line.type) return [];

@@ -38,7 +38,7 @@ export function lostPrecision({ program, proof, verdicts }: Examined, movements:
   );
   const hours = COARSE / slope / 3600;
   const fastest = movements
-    .filter((m) => m.state !== 'closes' && m.kind !== 'hold')
+    .filter((m) => m.state !== 'closes' && m.lane !== 'steps')
     .sort((a, b) => Math.abs(b.laps ?? 0) - Math.abs(a.laps ?? 0))[0];
   if (slope < 1e-3 || hours > HOURS || !fastest) return [];
   return [

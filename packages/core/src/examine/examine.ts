@@ -1,11 +1,11 @@
 import type { Program } from '../check/program.ts';
 import { say } from '../diagnostics/wording.ts';
-import { inTextOrder, type Mend } from '../diagnostics/diagnostic.ts';
+import { inTextOrder, type Fix } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import { measureJump, type Jump } from '../measure/jump.ts';
 import { reached, Tracer, type Blame } from '../prove/blame.ts';
 import { exceeded, materialCost, stepCosts, type Budget, type Cost } from '../prove/cost.ts';
-import { Mender } from '../prove/mends.ts';
+import { Fixer } from '../prove/fixes.ts';
 import { judged, movementsOf, periodsOf, type Movement, type StepPeriod } from '../prove/motion.ts';
 import { Proof, SHIFTS } from '../prove/proof.ts';
 import {
@@ -120,7 +120,7 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
       ? openVariants(
           examined,
           (v) => variants.find((o) => o.name === v)!.verdicts.verdicts.loop,
-          (v) => variantMends(program, v),
+          (v) => variantFixes(program, v),
         )
       : []),
   ];
@@ -140,11 +140,11 @@ export function examined(program: Program, options?: ExamineOptions): Report {
 }
 
 /** What would close a variant's loop, by the first thing that breaks it. */
-function variantMends(program: Program, variant: string): Mend[] {
+function variantFixes(program: Program, variant: string): Fix[] {
   const proof = new Proof(program, variant);
   const blames: Blame[] = new Tracer(proof.shifts('loop')).blames(program.steps);
   const [first] = blames;
-  return first ? new Mender(proof).mendsOf(first) : [];
+  return first ? new Fixer(proof).fixesOf(first) : [];
 }
 
 /** What goes over the budget, and where most of it comes in. */

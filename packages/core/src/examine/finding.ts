@@ -2,7 +2,7 @@ import {
   lineAndColumn,
   type Diagnostic,
   type Finding as Said,
-  type Mend,
+  type Fix,
   type Span,
 } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
@@ -61,11 +61,11 @@ export const countsOf = (
 type More = Pick<Finding, 'lens' | 'step' | 'because'>;
 
 /** Puts what was said at its place. */
-export const found = (said: Said, { from, to }: Span, mends: readonly Mend[] = [], more: More = {}): Finding => ({
+export const found = (said: Said, { from, to }: Span, fixes: readonly Fix[] = [], more: More = {}): Finding => ({
   ...said,
   from,
   to,
-  mends,
+  fixes,
   ...more,
 });
 

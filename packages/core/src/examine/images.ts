@@ -1,6 +1,6 @@
 import { expressionsOf } from '../check/walk.ts';
 import type { ImageDeclaration, Typed } from '../check/program.ts';
-import type { Mend } from '../diagnostics/diagnostic.ts';
+import type { Fix } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
 import { mostOf, type PixelImage } from '../image/pixels.ts';
 import { found, type Check, type Examined, type Finding } from './finding.ts';
@@ -18,13 +18,13 @@ function samples({ program, live }: Examined): { typed: Sample; image: ImageDecl
 }
 
 /** Writes another word of an image's line, in place of one that says the same thing or behind the others. */
-function wordMend(
+function wordFix(
   { program }: Examined,
   image: ImageDeclaration,
   word: string,
   group: readonly string[],
   title: string,
-): Mend[] {
+): Fix[] {
   const line = program.tree.statements.find((s) => s.kind === 'image' && s.name.name === image.name);
   if (line?.kind !== 'image') return [];
   const old = line.words.find((w) => group.includes(w.name));
@@ -79,7 +79,7 @@ export const imageReadings: Check = (examined) => {
         found(
           say.normalAsOther(image.source, image.encoding),
           image.span,
-          wordMend(examined, image, 'normal', ENCODINGS, 'Read it as normal'),
+          wordFix(examined, image, 'normal', ENCODINGS, 'Read it as normal'),
         ),
       );
     else if (image.encoding === 'data' && colourful > 0.15 && normal < 0.5 && takenWhole(examined, image))
@@ -87,7 +87,7 @@ export const imageReadings: Check = (examined) => {
         found(
           say.colorAsData(image.source),
           image.span,
-          wordMend(examined, image, 'color', ENCODINGS, 'Read it as color'),
+          wordFix(examined, image, 'color', ENCODINGS, 'Read it as color'),
         ),
       );
     if (image.wrap !== 'clamp' && !(isPowerOfTwo(pixels.width) && isPowerOfTwo(pixels.height)))

@@ -1,10 +1,10 @@
 import { say } from '../diagnostics/wording.ts';
-import type { Mend } from '../diagnostics/diagnostic.ts';
+import type { Fix } from '../diagnostics/diagnostic.ts';
 import type { Shift } from '../measure/witness.ts';
 import { distanceOf, hasOwnTime, type Blame } from '../prove/blame.ts';
 import { fractionIn } from '../prove/exact.ts';
 import { lapsDial } from '../edits/laps-dial.ts';
-import { Mender } from '../prove/mends.ts';
+import { Fixer } from '../prove/fixes.ts';
 import type { Movement } from '../prove/motion.ts';
 import { found, lastStage, lineOf, type Check, type Examined, type Finding, type Reason } from './finding.ts';
 
@@ -71,13 +71,13 @@ export const openLoops: Check = (examined) => {
   const verdict = verdicts.whole.verdicts.loop;
   if (verdict === 'always') return [];
   if (verdict === 'present') return presentLoops(examined);
-  const mender = new Mender(proof);
+  const fixer = new Fixer(proof);
   return blames
     .filter((b) => b.shift === 'loop' && live.has(b.step))
     .map((blame) => {
       const [origin = blame] = blame.origins;
       const said = isOpen(examined, blame) ? openWords(blame) : say.loopUnproven(origin.step.name);
-      return found(said, lastStage(program.tree.text, origin.typed), mender.mendsOf(blame), {
+      return found(said, lastStage(program.tree.text, origin.typed), fixer.fixesOf(blame), {
         lens: 'loop',
         step: blame.step.index,
         because: reasonsOf(examined, blame),
@@ -91,7 +91,7 @@ function openWords({ typed, step, broken, origins }: Blame): ReturnType<typeof s
   const image = typed.kind === 'call' ? typed.args.get('image') : undefined;
   if (broken?.by === 'clamp' && image?.kind === 'image') return say.scrollsPastEdge(origin.step.name, image.image.name);
   const distance = broken && distanceOf(broken);
-  const steps = origin.typed.kind === 'call' && origin.typed.operation.name === 'hold';
+  const steps = origin.typed.kind === 'call' && origin.typed.operation.timeStep !== undefined;
   return steps && distance !== undefined
     ? say.holdOpen(origin.step.name, distance)
     : say.loopOpen(origin.step.name, distance);
@@ -123,42 +123,42 @@ function presentLoops({ program, proof }: Examined): Finding[] {
 export function openVariants(
   { program }: Pick<Examined, 'program'>,
   verdictOf: (variant: string) => string,
-  mendsOf: (variant: string) => readonly Mend[],
+  fixesOf: (variant: string) => readonly Fix[],
 ): Finding[] {
   return program.variants
     .filter((v) => verdictOf(v.name) === 'open')
-    .map((v) => found(say.variantOpen(v.name), v.span, mendsOf(v.name), { lens: 'loop' }));
+    .map((v) => found(say.variantOpen(v.name), v.span, fixesOf(v.name), { lens: 'loop' }));
 }
 
 /**
- * Where a material does not meet itself a tile on: each place that can be mended, and one word for all that has edges
+ * Where a material does not meet itself a tile on: each place that can be fixed, and one word for all that has edges
  * by nature.
  */
 export const openTiles: Check = (examined) => {
   const { program, proof, verdicts, blames, live } = examined;
   const shifts = (['tile_u', 'tile_v'] as const).filter((s) => verdicts.whole.verdicts[s] === 'open');
   if (shifts.length === 0) return [];
-  const mender = new Mender(proof);
-  const places = new Map<object, { blame: Blame; shifts: Shift[]; mends: Mend[] }>();
+  const fixer = new Fixer(proof);
+  const places = new Map<object, { blame: Blame; shifts: Shift[]; fixes: Fix[] }>();
   for (const blame of blames.filter((b) => shifts.some((s) => s === b.shift) && live.has(b.step))) {
     const known = places.get(blame.typed);
-    const mends = mender.mendsOf(blame);
+    const fixes = fixer.fixesOf(blame);
     if (known) {
       known.shifts.push(blame.shift);
-      known.mends.push(...mends.filter((m) => !known.mends.some((k) => k.title === m.title)));
-    } else places.set(blame.typed, { blame, shifts: [blame.shift], mends });
+      known.fixes.push(...fixes.filter((m) => !known.fixes.some((k) => k.title === m.title)));
+    } else places.set(blame.typed, { blame, shifts: [blame.shift], fixes });
   }
   const all = [...places.values()];
-  const mendable = all.filter((p) => p.mends.length > 0);
-  const findings = mendable.map((p) => {
+  const fixable = all.filter((p) => p.fixes.length > 0);
+  const findings = fixable.map((p) => {
     const [origin = p.blame] = p.blame.origins;
-    return found(say.tileOpen(p.blame.step.name, p.shifts), lastStage(program.tree.text, origin.typed), p.mends, {
+    return found(say.tileOpen(p.blame.step.name, p.shifts), lastStage(program.tree.text, origin.typed), p.fixes, {
       lens: 'tiling',
       step: p.blame.step.index,
       because: reasonsOf(examined, p.blame),
     });
   });
-  const rest = all.filter((p) => p.mends.length === 0);
+  const rest = all.filter((p) => p.fixes.length === 0);
   const [first] = rest;
   if (first) {
     const lines = [

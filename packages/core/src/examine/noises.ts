@@ -1,6 +1,6 @@
 import { expressionsOf, keywordOf } from '../check/walk.ts';
 import type { Step, Typed } from '../check/program.ts';
-import type { Mend } from '../diagnostics/diagnostic.ts';
+import type { Fix } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
@@ -17,7 +17,7 @@ interface Noise {
 
 const noisesOf = ({ program, live }: Examined): Noise[] =>
   [...expressionsOf(program)].flatMap(({ typed, step }) =>
-    typed.kind === 'call' && !typed.off && typed.operation.family === 'noise' && step && live.has(step) && !step.off
+    typed.kind === 'call' && !typed.off && typed.operation.lattice && step && live.has(step) && !step.off
       ? [{ typed, step }]
       : [],
   );
@@ -28,7 +28,7 @@ function callAt({ program }: Examined, { typed }: Noise): CallExpression | undef
   return call?.kind === 'call' && call.callee.name === typed.operation.name ? call : undefined;
 }
 
-function argumentMend(examined: Examined, noise: Noise, name: string, value: string, title: string): Mend[] {
+function argumentFix(examined: Examined, noise: Noise, name: string, value: string, title: string): Fix[] {
   const call = callAt(examined, noise);
   if (!call) return [];
   const argument = call.args.find((a) => a.name?.name === name);
@@ -51,7 +51,8 @@ export const stretchedNoise: Check = (examined) => {
     const { typed, step } = noise;
     const [flow] = typed.args.values();
     const node = flow && graph.valueOf.get(flow);
-    const cellsNode = graph.argumentsOf.get(typed)?.get('cells');
+    const { cells: cellsName } = typed.operation.lattice!;
+    const cellsNode = graph.argumentsOf.get(typed)?.get(cellsName);
     if (node?.type !== 'f2' || !cellsNode || cellsNode.frequency === 'pixel') return [];
     const cells = evaluateFrame([cellsNode], { time: 0, dials: values.dials }).get(cellsNode) ?? [];
     const [across, down] = [cells[0] ?? 1, cells[1] ?? cells[0] ?? 1];
@@ -74,14 +75,14 @@ export const stretchedNoise: Check = (examined) => {
     const ratio = ratios[4]! / aspect;
     if (!Number.isFinite(ratio) || ratio < 1e-3 || (ratio <= STRETCH && ratio >= 1 / STRETCH)) return [];
     const better = ratio > 1 ? [across, Math.round(down * ratio)] : [Math.round(across / ratio), down];
-    const given = typed.args.get('cells');
+    const given = typed.args.get(cellsName);
     const literal = given === undefined || given.kind === 'constant' || given.kind === 'vector';
-    const mends =
+    const fixes =
       literal && better.every((n) => n <= 64)
-        ? argumentMend(
+        ? argumentFix(
             examined,
             noise,
-            'cells',
+            cellsName,
             better[0] === better[1] ? String(better[0]) : `(${better.join(', ')})`,
             `Make cells ${better.join(' by ')}`,
           )
@@ -90,7 +91,7 @@ export const stretchedNoise: Check = (examined) => {
       found(
         say.stretchedNoise(typed.operation.name, Math.max(ratio, 1 / ratio), ratio > 1 ? 'high' : 'wide', aspect),
         lastStage(examined.program.tree.text, typed),
-        mends,
+        fixes,
         { lens: 'step', step: step.index },
       ),
     ];
@@ -107,7 +108,7 @@ export const repeatedNoise: Check = (examined) => {
   const findings: Finding[] = [];
   const seeds = new Set(
     noises
-      .map(({ typed }) => graph.argumentsOf.get(typed)?.get('seed')?.payload)
+      .map(({ typed }) => graph.argumentsOf.get(typed)?.get(typed.operation.lattice!.seed)?.payload)
       .flatMap((p) => (Array.isArray(p) ? [p[0] as number] : [])),
   );
   const free = (): number => {
@@ -119,13 +120,14 @@ export const repeatedNoise: Check = (examined) => {
   noises.forEach((noise, i) => {
     const { typed, step } = noise;
     const args = graph.argumentsOf.get(typed);
+    const lattice = typed.operation.lattice!;
     const alike = noises.slice(0, i).find((o) => {
       const before = graph.argumentsOf.get(o.typed);
       return (
         o.typed.operation === typed.operation &&
-        before?.get('cells') === args?.get('cells') &&
-        before?.get('seed') === args?.get('seed') &&
-        keywordOf(o.typed, 'basis') === keywordOf(typed, 'basis')
+        before?.get(lattice.cells) === args?.get(lattice.cells) &&
+        before?.get(lattice.seed) === args?.get(lattice.seed) &&
+        lattice.kinds.every((word) => keywordOf(o.typed, word) === keywordOf(typed, word))
       );
     });
     if (!alike) return;
@@ -134,12 +136,12 @@ export const repeatedNoise: Check = (examined) => {
       const named =
         alike.typed === alike.step.value &&
         !program.steps.some((s) => s.name === alike.step.name && s.index > alike.step.index && s.index <= step.index);
-      const mends =
+      const fixes =
         named && alike.step !== step
           ? [{ title: `Use ${alike.step.name}`, edits: [{ from: typed.from, to: typed.to, insert: alike.step.name }] }]
           : [];
       findings.push(
-        found(say.sameNoise(typed.operation.name, line), lastStage(program.tree.text, typed), mends, {
+        found(say.sameNoise(typed.operation.name, line), lastStage(program.tree.text, typed), fixes, {
           lens: 'step',
           step: step.index,
         }),
@@ -150,7 +152,7 @@ export const repeatedNoise: Check = (examined) => {
         found(
           say.sharedSeed(typed.operation.name, line),
           lastStage(program.tree.text, typed),
-          argumentMend(examined, noise, 'seed', String(seed), `Give it seed ${String(seed)}`),
+          argumentFix(examined, noise, lattice.seed, String(seed), `Give it seed ${String(seed)}`),
           { lens: 'step', step: step.index },
         ),
       );

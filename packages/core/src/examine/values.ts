@@ -3,6 +3,7 @@ import { expressionsOf } from '../check/walk.ts';
 import { say } from '../diagnostics/wording.ts';
 import type { Span } from '../diagnostics/diagnostic.ts';
 import { widthOf, type Node } from '../ir/node.ts';
+import { PHRASES } from '../ops/phrases.ts';
 import type { Step } from '../check/program.ts';
 import { found, type Check, type Finding } from './finding.ts';
 
@@ -28,11 +29,11 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
     const node = graph.steps[step.index]!;
     if (step.kind !== 'out' || step.off || graph.outputs.get(step.name) !== node) continue;
     const span = step.value;
-    const at = (said: Parameters<typeof found>[0], mend?: string): Finding =>
+    const at = (said: Parameters<typeof found>[0], fix?: string): Finding =>
       found(
         said,
         span,
-        mend === undefined ? [] : [{ title: 'Hold it to 0..1', edits: [{ from: span.to, to: span.to, insert: mend }] }],
+        fix === undefined ? [] : [{ title: 'Hold it to 0..1', edits: [{ from: span.to, to: span.to, insert: fix }] }],
         {
           lens: 'material',
           step: step.index,
@@ -44,7 +45,9 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
         node,
         step,
         judge: (low, high) =>
-          low < -SLACK || high > 1 + SLACK ? at(say.outOfUnit(step.name, low, high), ' |> clamp(0, 1)') : undefined,
+          low < -SLACK || high > 1 + SLACK
+            ? at(say.outOfUnit(step.name, low, high), ` |> ${PHRASES.clampToUnit}`)
+            : undefined,
       });
     else if (step.name === 'color' || step.name === 'emissive') {
       // Alpha is no light.
@@ -72,16 +75,17 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
           judge: (low, high) => (low <= 0 && high >= 0 ? bad(right, say.mayDivideByZero(low, high)) : undefined),
         });
     }
-    if (typed.kind === 'call' && (typed.operation.name === 'sqrt' || typed.operation.name === 'log')) {
+    if (typed.kind === 'call' && typed.operation.domain) {
       const [arg] = typed.args.values();
       const node = arg && graph.valueOf.get(arg);
-      const { name } = typed.operation;
+      const { name, domain } = typed.operation;
       if (arg && node)
         watched.push({
           ...arg,
           node,
           step,
-          judge: (low) => ((name === 'log' ? low <= 0 : low < 0) ? bad(arg, say.rootOfNegative(name, low)) : undefined),
+          judge: (low) =>
+            (domain === 'positive' ? low <= 0 : low < 0) ? bad(arg, say.rootOfNegative(name, low)) : undefined,
         });
     }
   }

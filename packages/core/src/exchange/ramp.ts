@@ -1,18 +1,18 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import { check } from '../check/check.ts';
+import { Builder } from '../ir/builder.ts';
 import { mostOf, type PixelImage } from '../image/pixels.ts';
-import { lower } from '../lower/lower.ts';
-import { parse } from '../lang/parse.ts';
-import { rampText, type RampEasing, type WrittenStop } from '../edits/ramp-edits.ts';
-import { fromSrgb, hexOfColor, toSrgb } from '../ops/value-type.ts';
+import { rampAt } from '../ops/colour.ts';
+import type { RampEasing, WrittenStop } from '../edits/ramp-edits.ts';
+import { colorOfHex, fromSrgb, hexOfColor, toSrgb } from '../ops/value-type.ts';
 
 /**
  * A ramp as an image one pixel high, sRGB with straight alpha: what the operation itself gives at the middle of each
  * pixel.
  */
 export function rampPixels(stops: readonly WrittenStop[], easing: RampEasing, width: number): PixelImage {
-  const { steps } = lower(check(parse(`ramp r = ${rampText(stops, easing)}\nc = uv.x |> ramp(r)`)));
-  const evaluator = new WasmEvaluator([steps[0]!]);
+  const b = new Builder();
+  const ordered = [...stops].sort((a, b) => a.at - b.at).map(({ at, hex }) => ({ at, color: colorOfHex(hex) }));
+  const evaluator = new WasmEvaluator([rampAt(b, { name: 'ramp', stops: ordered, easing }, b.x(b.input('uv')))]);
   evaluator.setFrame({ time: 0, dials: new Map() });
   const [linear] = evaluator.picture(width, 1);
   const coded = (value: number, i: number): number =>

@@ -16,6 +16,8 @@ export const SAMPLER_LIMIT = 16;
 export interface Graph {
   readonly program: Program;
   readonly builder: Builder;
+  /** Time, as operations are given it. */
+  readonly context: LowerContext;
   /** By step index. Outputs that are off are here too, and `outputs` leaves them out. */
   readonly steps: readonly Node[];
   readonly outputs: ReadonlyMap<string, Node>;
@@ -97,6 +99,7 @@ class Lowering {
     return {
       program: this.program,
       builder: this.#b,
+      context: this.#context,
       steps,
       outputs,
       images: [...all.values()],

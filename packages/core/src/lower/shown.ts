@@ -14,7 +14,7 @@ function isNormal(typed: Typed): boolean {
   if (typed.kind === 'swizzle') return typed.indices.length === 3 && isNormal(typed.of);
   if (typed.kind === 'convert') return isNormal(typed.of);
   if (typed.kind !== 'call') return false;
-  if (['bump', 'join', 'flatten'].includes(typed.operation.name)) return true;
+  if (typed.operation.makesNormal) return true;
   const image = typed.args.get('image');
   return image?.kind === 'image' && image.image.encoding === 'normal';
 }

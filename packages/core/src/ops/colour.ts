@@ -1,6 +1,7 @@
+import type { Builder } from '../ir/builder.ts';
 import type { Node } from '../ir/node.ts';
 import { flow, shows, type LowerContext, type Operation } from './operation.ts';
-import { parameter, TAU } from './shared.ts';
+import { parameter, smoothCurve, TAU } from './shared.ts';
 import type { RampTable } from './value-type.ts';
 
 const color = flow('color', 'color');
@@ -13,8 +14,8 @@ const LUMA = [0.2126, 0.7152, 0.0722] as const;
 const rgb = ({ b }: LowerContext, c: Node): Node => b.swizzle(c, 0, 1, 2);
 const luminance = (c: LowerContext, value: Node): Node => c.b.dot(rgb(c, value), c.b.constant('f3', LUMA));
 
-/** Colour of a ramp at a place 0..1: straight, smooth or stepped between its stops; linear light, alpha straight. */
-export function rampAt({ b }: LowerContext, ramp: RampTable, place: Node): Node {
+/** Colour of a ramp at 0..1: straight, smooth or stepped between its stops; linear light, alpha straight. */
+export function rampAt(b: Builder, ramp: RampTable, at: Node): Node {
   const [first, ...rest] = ramp.stops;
   let result = b.constant('f4', first?.color ?? [0, 0, 0, 0]);
   let before = first?.at ?? 0;
@@ -22,10 +23,10 @@ export function rampAt({ b }: LowerContext, ramp: RampTable, place: Node): Node 
     const to = b.constant('f4', stop.color);
     const span = stop.at - before;
     if (ramp.easing === 'stepped' || span <= 0) {
-      result = b.select(b.le(stop.at, place), to, result);
+      result = b.select(b.le(stop.at, at), to, result);
     } else {
-      const t = b.clamp(b.div(b.sub(place, before), span), 0, 1);
-      result = b.mix(result, to, ramp.easing === 'smooth' ? b.mul(b.mul(t, t), b.sub(3, b.mul(t, 2))) : t);
+      const t = b.clamp(b.div(b.sub(at, before), span), 0, 1);
+      result = b.mix(result, to, ramp.easing === 'smooth' ? smoothCurve(b, t) : t);
     }
     before = stop.at;
   }
@@ -44,7 +45,7 @@ export const colour: readonly Operation[] = [
       'uv |> fbm(cells: 4, evolve: 1 laps) |> ramp(fire)',
       'ramp fire = 0% #000000, 45% #801008, 70% #ff8a1c, 100% #fff2c0',
     ),
-    lower: (c, a) => rampAt(c, a.ramp('ramp'), a.flow),
+    lower: ({ b }, a) => rampAt(b, a.ramp('ramp'), a.flow),
   },
   {
     ...base,
@@ -52,7 +53,7 @@ export const colour: readonly Operation[] = [
     summary: 'Turns the hue',
     uses: 'rainbow, shift colour',
     help: 'Turns colours about the grey axis; greys stay. A whole turn is the colour again.',
-    parameters: [color, parameter('angle', 'angle', 'How far round.', { range: [-0.5, 0.5] })],
+    parameters: [color, parameter('angle', 'angle', 'How far round.', { range: [-0.5, 0.5], sample: '45deg' })],
     example: shows(`${wheel} |> hue(swing(0deg, 180deg, 1 laps))`),
     lower: (c, a) => {
       const { b } = c;

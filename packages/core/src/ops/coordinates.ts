@@ -1,5 +1,5 @@
 import { flow, shows, type Operation } from './operation.ts';
-import { MIDDLE, parameter, pivotParameter, smoothRise, TAU, turned } from './shared.ts';
+import { centerParameter, centred, onPivot, parameter, pivotParameter, smoothRise, TAU, turned } from './shared.ts';
 
 const base = { family: 'coordinates', result: 'vec2', keepsCoordinates: true } as const;
 const at = flow('at', 'vec2');
@@ -10,6 +10,11 @@ export const coordinates: readonly Operation[] = [
   {
     ...base,
     name: 'tile',
+    stretches: [
+      { parameter: 'n', fits: 'whole' },
+      { parameter: 'm', fits: 'whole' },
+    ],
+    handles: [{ kind: 'tiles', across: 'n', down: 'm' }],
     summary: 'Repeats the picture n times across and m times down',
     uses: 'repeat, more copies, smaller pattern',
     help: 'Whole counts keep a tiling picture tiling. Without the second count both axes repeat alike.',
@@ -24,6 +29,7 @@ export const coordinates: readonly Operation[] = [
   {
     ...base,
     name: 'offset',
+    handles: [{ kind: 'offset', right: 'right', up: 'up' }],
     summary: 'Moves the picture right and up',
     uses: 'move, shift, place',
     help: 'In parts of its own width and height: offset(0.5, 0) moves it half a picture to the right.',
@@ -38,12 +44,14 @@ export const coordinates: readonly Operation[] = [
   {
     ...base,
     name: 'turn',
+    stretches: [{ parameter: 'angle', fits: 'quarters' }],
+    handles: [{ kind: 'turning', angle: 'angle', about: 'pivot', moves: false }, onPivot],
     summary: 'Turns the picture counter-clockwise about a pivot',
     uses: 'rotate, angle, tilt',
     help: 'A still turn. For one that goes on, use spin.',
     parameters: [
       at,
-      parameter('angle', 'angle', 'Counter-clockwise, as seen.', { range: [-0.5, 0.5] }),
+      parameter('angle', 'angle', 'Counter-clockwise, as seen.', { range: [-0.5, 0.5], sample: '45deg' }),
       pivotParameter,
     ],
     example: shows('uv |> turn(30deg) |> checker(4)'),
@@ -52,6 +60,8 @@ export const coordinates: readonly Operation[] = [
   {
     ...base,
     name: 'scale',
+    stretches: [{ parameter: 'factor', fits: 'reciprocal' }],
+    handles: [{ kind: 'size', factor: 'factor', about: 'pivot' }, onPivot],
     summary: 'Makes the picture larger about a pivot',
     uses: 'zoom, bigger, smaller, grow',
     help: 'The picture grows by the factor: 2 shows it twice as large. A vec2 scales each axis by its own.',
@@ -78,12 +88,13 @@ export const coordinates: readonly Operation[] = [
     },
   },
   {
+    ...centred,
     ...base,
     name: 'polar',
     summary: 'Turns to angle and distance round a centre',
     uses: 'radial, circle, outward, rings, drain, round',
     help: 'x is the angle in turns, 0..1 counter-clockwise from the right; y is the distance, 1 at one UV unit from the centre.',
-    parameters: [at, parameter('center', 'vec2', 'The centre.', { default: MIDDLE, range: [0, 1] })],
+    parameters: [at, centerParameter],
     example: shows('uv |> polar() |> tile(6, 4) |> pan(1 laps, heading: 270deg) |> checker(1)'),
     lower: ({ b }, a) => {
       const d = b.sub(a.flow, a.node('center'));
@@ -92,6 +103,7 @@ export const coordinates: readonly Operation[] = [
     },
   },
   {
+    ...centred,
     ...base,
     name: 'swirl',
     summary: 'Twists the picture within a radius, most at the centre',
@@ -99,9 +111,9 @@ export const coordinates: readonly Operation[] = [
     help: 'The twist falls off smoothly and is nothing from the radius on.',
     parameters: [
       at,
-      parameter('angle', 'angle', 'The turn at the centre.', { range: [-1, 1] }),
+      parameter('angle', 'angle', 'The turn at the centre.', { range: [-1, 1], sample: '45deg' }),
       parameter('radius', 'number', 'Where the twist ends.', { default: 0.5, range: [0, 1] }),
-      parameter('center', 'vec2', 'The centre.', { default: MIDDLE, range: [0, 1] }),
+      centerParameter,
     ],
     example: shows('uv |> swirl(swing(-180deg, 180deg, 1 laps)) |> checker(8)'),
     lower: (c, a) => {
@@ -111,6 +123,7 @@ export const coordinates: readonly Operation[] = [
     },
   },
   {
+    ...centred,
     ...base,
     name: 'bulge',
     summary: 'Swells the picture within a radius, or pinches it',
@@ -120,7 +133,7 @@ export const coordinates: readonly Operation[] = [
       at,
       amountParameter('0 leaves it, 1 swells it most.', 1),
       parameter('radius', 'number', 'Where it ends.', { default: 0.5, range: [0, 1] }),
-      parameter('center', 'vec2', 'The centre.', { default: MIDDLE, range: [0, 1] }),
+      centerParameter,
     ],
     example: shows('uv |> bulge(swing(-0.8, 0.8, 1 laps)) |> checker(8)'),
     lower: (c, a) => {
@@ -148,7 +161,7 @@ export const coordinates: readonly Operation[] = [
     help: 'The push is 0..1 and centred: 0.5 leaves the place as it is. A number pushes both axes alike, a vec2 each by its own.',
     parameters: [
       at,
-      parameter('by', ['number', 'vec2'], 'What pushes, 0..1.'),
+      parameter('by', ['number', 'vec2'], 'What pushes, 0..1.', { sample: '(uv |> fbm(cells: 3, evolve: 1 laps))' }),
       parameter('amount', 'number', 'The farthest push, in UV units.', { default: 0.1, range: [0, 0.5] }),
     ],
     example: shows('uv |> distort(uv |> fbm(cells: 3, evolve: 1 laps), amount: 0.3) |> checker(6)'),

@@ -1,6 +1,8 @@
 import { BLEND_MODES, composite, type BlendMode } from './blend-modes.ts';
 import { rampAt } from './colour.ts';
-import { flow, shows, type LowerContext, type Operation } from './operation.ts';
+import { flow, shows, type Operation } from './operation.ts';
+import type { RampTable } from './value-type.ts';
+import type { Builder } from '../ir/builder.ts';
 import { parameter } from './shared.ts';
 import type { Node } from '../ir/node.ts';
 
@@ -11,8 +13,20 @@ const petals = ['base = (uv |> checker(6)) * (0.3, 0.5, 0.7) + (0.1, 0.1, 0.15)'
  * How far the front has passed a mask value: (progress * (1 + edge) - mask) / edge, 0..1, written so that both ends are
  * exact.
  */
-function age({ b }: LowerContext, mask: Node, amount: Node, edge: Node): Node {
+export function dissolveAge(b: Builder, mask: Node, amount: Node, edge: Node): Node {
   return b.clamp(b.add(b.div(b.sub(amount, b.clamp(mask, 0, 1)), b.max(edge, 1e-6)), amount), 0, 1);
+}
+
+/** A base, with straight alpha, behind a front of this age whose colours are a ramp's. */
+export function dissolved(b: Builder, base: Node, age: Node, core: Node, ramp: RampTable | undefined): Node {
+  const shown = b.clamp(b.div(b.sub(age, core), b.sub(1, b.min(core, 0.999999))), 0, 1);
+  const front = ramp ? rampAt(b, ramp, age) : b.zero('f4');
+  // Before its age begins nothing shows, whatever the ramp starts with.
+  const ofFront = b.mul(b.mul(b.w(front), b.sub(1, shown)), b.truth(b.lt(0, age)));
+  const ofBase = b.mul(b.w(base), shown);
+  const alpha = b.add(ofFront, ofBase);
+  const mixed = b.mix(b.swizzle(front, 0, 1, 2), b.swizzle(base, 0, 1, 2), b.div(ofBase, alpha));
+  return b.select(b.le(1, age), base, b.vec(mixed, alpha));
 }
 
 export const layers: readonly Operation[] = [
@@ -49,6 +63,7 @@ export const layers: readonly Operation[] = [
   },
   {
     name: 'reveal',
+    dissolves: { mask: 'mask', progress: 'progress', edge: 'soft' },
     family: 'layers',
     result: 'number',
     summary: 'Uncovers a mask from its dark parts to its bright ones',
@@ -60,10 +75,11 @@ export const layers: readonly Operation[] = [
       parameter('soft', 'number', 'Width of the front.', { default: 0.1, range: [0, 1] }),
     ],
     example: shows('uv |> fbm(cells: 4) |> reveal(wave(1 laps), 0.1)'),
-    lower: (c, a) => age(c, a.flow, a.node('progress'), a.node('soft')),
+    lower: ({ b }, a) => dissolveAge(b, a.flow, a.node('progress'), a.node('soft')),
   },
   {
     name: 'dissolve',
+    dissolves: { mask: 'mask', progress: 'progress', edge: 'edge', ramp: 'ramp', core: 'core' },
     family: 'layers',
     result: 'vec4',
     summary: 'Uncovers a colour behind a burning edge',
@@ -82,18 +98,9 @@ export const layers: readonly Operation[] = [
       'ramp fire = 0% #40100000, 30% #ff5010, 100% #ffe0a0',
       ...petals,
     ),
-    lower: (c, a) => {
-      const { b } = c;
-      const passed = age(c, a.node('mask'), a.node('progress'), a.node('edge'));
-      const core = a.node('core');
-      const share = b.clamp(b.div(b.sub(passed, core), b.sub(1, b.min(core, 0.999999))), 0, 1);
-      const front = rampAt(c, a.ramp('ramp'), passed);
-      // Before its age begins nothing shows, whatever the ramp starts with.
-      const ofFront = b.mul(b.mul(b.w(front), b.sub(1, share)), b.truth(b.lt(0, passed)));
-      const ofBase = b.mul(b.w(a.flow), share);
-      const alpha = b.add(ofFront, ofBase);
-      const mixed = b.vec(b.mix(b.swizzle(front, 0, 1, 2), b.swizzle(a.flow, 0, 1, 2), b.div(ofBase, alpha)), alpha);
-      return b.select(b.le(1, passed), a.flow, mixed);
+    lower: ({ b }, a) => {
+      const passed = dissolveAge(b, a.node('mask'), a.node('progress'), a.node('edge'));
+      return dissolved(b, a.flow, passed, a.node('core'), a.ramp('ramp'));
     },
   },
 ];

@@ -1,6 +1,6 @@
 import { widthOf, type Node } from '../ir/node.ts';
 import { flow, shows, type LowerContext, type Operation } from './operation.ts';
-import { directionOf, parameter, pivotParameter, TAU, turned } from './shared.ts';
+import { directionOf, onPivot, parameter, pivotParameter, TAU, turned } from './shared.ts';
 
 const at = flow('at', 'vec2');
 const rateParameter = parameter('rate', 'rate', 'Periods: 2 laps are two a loop, 0.5/s one every two seconds.', {
@@ -41,13 +41,14 @@ export const motion: readonly Operation[] = [
   {
     ...moves,
     name: 'pan',
+    handles: [{ kind: 'travel', rate: 'rate', heading: 'heading', right: 'right', up: 'up' }],
     summary: 'Slides the picture steadily along a heading',
     uses: 'scroll, slide, flow, move, conveyor, waterfall, travel',
     help: 'The heading says where the picture goes: 0deg right, 90deg up, 180deg left, 270deg down. One period is one repeat of the picture. Give right and up instead to close a slanted loop: each a rate of its own.',
     parameters: [
       at,
-      { ...rateParameter, optional: true },
-      parameter('heading', 'angle', 'Where the picture goes.', { default: 0, range: [0, 1] }),
+      { ...rateParameter, optional: true, sample: '1 laps' },
+      parameter('heading', 'angle', 'Where the picture goes.', { default: 0, range: [0, 1], sample: '0deg' }),
       parameter('right', 'rate', 'Rate to the right.', { optional: true, named: true, range: [-6, 6] }),
       parameter('up', 'rate', 'Rate upwards.', { optional: true, named: true, range: [-6, 6] }),
     ],
@@ -69,6 +70,7 @@ export const motion: readonly Operation[] = [
   {
     ...moves,
     name: 'spin',
+    handles: [{ kind: 'turning', angle: 'rate', about: 'pivot', moves: true }, onPivot],
     summary: 'Turns the picture steadily about a pivot',
     uses: 'rotate, turn round, wheel, rotor',
     help: 'One period is one whole turn; positive rates turn counter-clockwise, as seen.',
@@ -125,6 +127,7 @@ export const motion: readonly Operation[] = [
   {
     ...scalar,
     name: 'saw',
+    jumps: { instead: { operation: 'wave', argument: 'shape: triangle' } },
     summary: 'Rises from 0 to 1 and starts again',
     uses: 'ramp up, progress, restart, scanline',
     help: 'Rises once a period. Its start is a cut: use wave where it should come back.',
@@ -135,6 +138,8 @@ export const motion: readonly Operation[] = [
   {
     ...scalar,
     name: 'wave',
+    lane: 'shape',
+    jumps: { when: { parameter: 'shape', word: 'saw' }, instead: 'triangle' },
     summary: 'Goes from 0 to 1 and back, once a period',
     uses: 'pulse, breathe, blink, flicker, oscillate, fade in and out',
     help: 'Starts at 0. The offset moves the start within the period: 0.5 starts at the top.',
@@ -146,6 +151,8 @@ export const motion: readonly Operation[] = [
     family: 'motion',
     result: 'widest',
     name: 'swing',
+    lane: 'shape',
+    jumps: { when: { parameter: 'shape', word: 'saw' }, instead: 'triangle' },
     summary: 'Goes from low to high and back, once a period',
     uses: 'back and forth, sway, pendulum, oscillate between',
     help: 'A wave between two values of any one kind: numbers, angles, colours.',

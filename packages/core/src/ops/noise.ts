@@ -32,12 +32,16 @@ const evolve = parameter(
   {
     default: 0,
     range: [0, 6],
+    // Noise that stands still shows little of what it can do.
+    sample: '1 laps',
   },
 );
 export const seedParameter = parameter('seed', 'number', 'Another number, another pattern.', {
   default: 0,
   range: [0, 99],
 });
+/** Noises are told apart by these; what evolves is no part of it. */
+export const lattice = { cells: 'cells', seed: 'seed', kinds: ['basis'] } as const;
 const octaves = parameter('octaves', 'number', 'Layers added up, each twice as fine.', {
   default: 4,
   range: [1, OCTAVE_LIMIT],
@@ -161,6 +165,7 @@ const single = (name: 'value' | 'gradient' | 'simplex', summary: string, uses: s
   name,
   family: 'noise',
   result: 'number',
+  lattice,
   summary,
   uses,
   help: `${help} Mean 0.5, 0..1.`,
@@ -215,6 +220,7 @@ const folded = (
   name,
   family: 'noise',
   result: 'number',
+  lattice,
   summary,
   uses,
   help: `${help} 0..1.`,
@@ -234,6 +240,7 @@ export const noise: readonly Operation[] = [
     name: 'white',
     family: 'noise',
     result: 'number',
+    lattice,
     summary: 'A random number for each cell',
     uses: 'static, grain, random',
     help: 'Hard from cell to cell; as it evolves, all cells change at once, twice a period. Evenly spread over 0..1.',
@@ -273,6 +280,7 @@ export const noise: readonly Operation[] = [
     name: 'cellular',
     family: 'noise',
     result: 'number',
+    lattice,
     summary: 'Distance to scattered points: scales, stones, foam',
     uses: 'cells, scales, cracks, stones, caustics',
     help: 'nearest is 0 at each point and rises away from it, in cells; edge is 0 on the borders between points. 0..1; nearest has mean 0.43.',
@@ -309,6 +317,7 @@ export const noise: readonly Operation[] = [
     name: 'fbm',
     family: 'noise',
     result: 'number',
+    lattice,
     summary: 'Noise with finer and finer detail: clouds, mist, stone',
     uses: 'clouds, smoke, fog, mist, steam, marble',
     help: 'Fractional Brownian motion: octaves of noise, each twice as fine as the one before and gain times as strong. Tiles, since every octave has whole cells. Mean 0.5, 0..1.',
@@ -344,6 +353,7 @@ export const noise: readonly Operation[] = [
     name: 'curl',
     family: 'noise',
     result: 'vec2',
+    lattice,
     summary: 'A push that swirls without gathering, for distort',
     uses: 'swirling flow, smoke, turbulence',
     help: 'The slope of a noise, turned by a quarter (R. Bridson and others, "Curl-noise for procedural fluid flow", 2007): it runs round the hills and never into a point. Components 0..1, 0.5 is no push.',

@@ -43,7 +43,77 @@ export interface OperationParameter {
   readonly strict?: boolean;
   /** Whole numbers only: anything else is rounded, with a warning. */
   readonly whole?: boolean;
+  /** What is written for it, in the text of a call that is made anew; without a default, or to show what it does. */
+  readonly sample?: string;
   readonly help: string;
+}
+
+/** What a hand on the Stage can drag of a call. Texts name its parameters. */
+export type HandleFact =
+  /** Where the picture goes and how fast: a rate along a heading, or one to the right and one up. */
+  | {
+      readonly kind: 'travel';
+      readonly rate: string;
+      readonly heading: string;
+      readonly right: string;
+      readonly up: string;
+    }
+  /** How far it is moved, in its own size. */
+  | { readonly kind: 'offset'; readonly right: string; readonly up: string }
+  /** An angle about a point; with `moves` a rate of whole turns. */
+  | { readonly kind: 'turning'; readonly angle: string; readonly about: string; readonly moves: boolean }
+  | { readonly kind: 'point'; readonly at: string; readonly label: string }
+  /** Repeats over the square; as many down as across where `down` is not given. */
+  | { readonly kind: 'tiles'; readonly across: string; readonly down: string }
+  /** The picture's size about a point. */
+  | { readonly kind: 'size'; readonly factor: string; readonly about: string };
+
+/** How a parameter decides whether a picture fits the square a whole number of times. */
+export interface StretchFact {
+  readonly parameter: string;
+  /** Fits where the value is whole, where one over it is, or at quarter turns. */
+  readonly fits: 'whole' | 'reciprocal' | 'quarters';
+}
+
+/** An operation that starts over with a jump, and how it would go there and back. */
+export interface JumpFact {
+  /** Only with this word given to this parameter. */
+  readonly when?: { readonly parameter: string; readonly word: string };
+  /** The word to give instead, or the operation, and an argument more, to call instead. */
+  readonly instead: string | { readonly operation: string; readonly argument: string };
+}
+
+/** Which parameters of a dissolve are what. */
+export interface DissolveFact {
+  readonly mask: string;
+  readonly progress: string;
+  /** Width of the front, in mask values. */
+  readonly edge: string;
+  readonly ramp?: string;
+  readonly core?: string;
+}
+
+/** What provers, checks and editors need to know of an operation beyond its call, so that they know none by name. */
+export interface OperationFacts {
+  /** Its result is a direction of the surface, -1..1. */
+  readonly makesNormal?: true;
+  /** What flows has a time of its own: the moment that is shown, in place of the present. */
+  readonly shownTime?: (context: LowerContext, args: Pick<Arguments, 'node'>) => Node;
+  /** The parameter that is the moment shown. */
+  readonly timeParameter?: string;
+  /** The parameter that says how long time stands still between two steps. */
+  readonly timeStep?: string;
+  /** What decides how often a picture fits the square. */
+  readonly stretches?: readonly StretchFact[];
+  readonly jumps?: JumpFact;
+  /** Numbers that it has a result for: others give 0. */
+  readonly domain?: 'positive' | 'not negative';
+  readonly dissolves?: DissolveFact;
+  /** Noise on a lattice: the parameters that are its cells and its seed, and the words that tell two kinds apart. */
+  readonly lattice?: { readonly cells: string; readonly seed: string; readonly kinds: readonly string[] };
+  /** How its curve looks in a lane: the way through a period (where nothing is said), its own shape, or steps. */
+  readonly lane?: 'shape' | 'steps';
+  readonly handles?: readonly HandleFact[];
 }
 
 /** What surrounds a lowering: the builder, and time. */
@@ -72,7 +142,7 @@ export interface Arguments {
 }
 
 /** One operation of Wake: all that the checker, the editor, the docs and the back ends know of it. */
-export interface Operation {
+export interface Operation extends OperationFacts {
   readonly name: string;
   readonly family: Family;
   /** One line, without a full stop: what it does. */

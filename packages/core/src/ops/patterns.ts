@@ -1,9 +1,8 @@
 import type { Node } from '../ir/node.ts';
 import { flow, shows, type LowerContext, type Operation } from './operation.ts';
-import { directionOf, MIDDLE, parameter, smoothRise } from './shared.ts';
+import { directionOf, centerParameter, centred, parameter, smoothRise } from './shared.ts';
 
 const at = flow('at', 'vec2');
-const center = parameter('center', 'vec2', 'The centre.', { default: MIDDLE, range: [0, 1] });
 const soft = parameter('soft', 'number', 'Width of the soft edge, in UV units.', { default: 0.01, range: [0, 0.5] });
 const base = { family: 'patterns', result: 'number' } as const;
 
@@ -25,16 +24,22 @@ export const patterns: readonly Operation[] = [
     lower: (c, a) => c.b.clamp(c.b.add(c.b.dot(c.b.sub(a.flow, 0.5), directionOf(c, a.node('heading'))), 0.5), 0, 1),
   },
   {
+    ...centred,
     ...base,
     name: 'radial_gradient',
     summary: 'Falls from 1 at a centre to 0 at a radius',
     uses: 'glow, spot, vignette, falloff from the middle',
     help: 'Straight from 1 to 0; follow it with rise for a softer fall.',
-    parameters: [at, center, parameter('radius', 'number', 'Where it reaches 0.', { default: 0.5, range: [0, 1] })],
+    parameters: [
+      at,
+      centerParameter,
+      parameter('radius', 'number', 'Where it reaches 0.', { default: 0.5, range: [0, 1] }),
+    ],
     example: shows('uv |> radial_gradient()'),
     lower: ({ b }, a) => b.clamp(b.sub(1, b.div(b.length(b.sub(a.flow, a.node('center'))), a.node('radius'))), 0, 1),
   },
   {
+    ...centred,
     ...base,
     name: 'disc',
     summary: 'A filled circle',
@@ -43,7 +48,7 @@ export const patterns: readonly Operation[] = [
     parameters: [
       at,
       parameter('radius', 'number', 'Radius in UV units.', { default: 0.4, range: [0, 1] }),
-      center,
+      centerParameter,
       soft,
     ],
     example: shows('uv |> disc(swing(0.1, 0.4, 1 laps))'),
@@ -51,6 +56,7 @@ export const patterns: readonly Operation[] = [
       inside(c, c.b.sub(c.b.length(c.b.sub(a.flow, a.node('center'))), a.node('radius')), a.node('soft')),
   },
   {
+    ...centred,
     ...base,
     name: 'ring',
     summary: 'A circle drawn as a line',
@@ -60,7 +66,7 @@ export const patterns: readonly Operation[] = [
       at,
       parameter('radius', 'number', 'Radius to the middle of the line.', { default: 0.4, range: [0, 1] }),
       parameter('width', 'number', 'Width of the line.', { default: 0.05, range: [0, 0.5] }),
-      center,
+      centerParameter,
       soft,
     ],
     example: shows('uv |> ring(swing(0.1, 0.4, 1 laps))'),
@@ -71,6 +77,7 @@ export const patterns: readonly Operation[] = [
     },
   },
   {
+    ...centred,
     ...base,
     name: 'box',
     summary: 'A filled rectangle',
@@ -79,7 +86,7 @@ export const patterns: readonly Operation[] = [
     parameters: [
       at,
       parameter('size', ['number', 'vec2'], 'Width and height.', { default: 0.5, range: [0, 1] }),
-      center,
+      centerParameter,
       soft,
     ],
     example: shows('uv |> spin(1 laps) |> box((0.6, 0.3))'),

@@ -1,4 +1,4 @@
-import type { Operand } from '../ir/builder.ts';
+import type { Builder, Operand } from '../ir/builder.ts';
 import type { Node } from '../ir/node.ts';
 import type { Accepts, LowerContext, OperationParameter } from './operation.ts';
 
@@ -18,6 +18,12 @@ export const parameter = (
   help,
   ...more,
 });
+
+export const centerParameter = parameter('center', 'vec2', 'The centre.', { default: MIDDLE, range: [0, 1] });
+/** A hand on the centre. */
+export const centred = { handles: [{ kind: 'point', at: 'center', label: 'Centre' }] } as const;
+/** A hand on the pivot. */
+export const onPivot = { kind: 'point', at: 'pivot', label: 'Pivot' } as const;
 
 export const pivotParameter = parameter('pivot', 'vec2', 'The point that stays where it is.', {
   default: MIDDLE,
@@ -42,12 +48,15 @@ export function turned({ b }: LowerContext, at: Node, angle: Node, pivot: Node):
   return b.add(b.vec(b.sub(b.mul(x, c), b.mul(y, s)), b.add(b.mul(x, s), b.mul(y, c))), pivot);
 }
 
-/** t * t * (3 - 2t) of the place of `x` between `low` and `high`, clamped: GLSL's smoothstep. */
+/** t * t * (3 - 2t): 0..1 to 0..1, level at both ends (Hermite). */
+export const smoothCurve = (b: Builder, t: Node): Node => b.mul(b.mul(t, t), b.sub(3, b.mul(t, 2)));
+
+/** `smoothCurve` of the place of `x` between `low` and `high`, clamped: GLSL's smoothstep. */
 export function smoothRise({ b }: LowerContext, low: Operand, high: Operand, x: Node): Node {
   const t = b.clamp(
     b.div(b.sub(x, low), typeof low === 'number' && typeof high === 'number' ? high - low : b.sub(high, low)),
     0,
     1,
   );
-  return b.mul(b.mul(t, t), b.sub(3, b.mul(t, 2)));
+  return smoothCurve(b, t);
 }

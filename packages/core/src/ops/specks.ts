@@ -1,6 +1,6 @@
 import type { Node } from '../ir/node.ts';
 import { axisHash, corner } from './lattice.ts';
-import { cellsParameter, seedNode, seedParameter, wholeCells } from './noise.ts';
+import { cellsParameter, lattice, seedNode, seedParameter, wholeCells } from './noise.ts';
 import { flow, shows, type Operation } from './operation.ts';
 import { directionOf, parameter, smoothRise } from './shared.ts';
 
@@ -13,6 +13,7 @@ export const specks: Operation = {
   name: 'specks',
   family: 'noise',
   result: 'number',
+  lattice,
   summary: 'Scattered particles, born and gone within the loop',
   uses: 'particles, sparks, dust, snow, rain, glitter, fireflies',
   help: 'One speck a cell, each with its own place and its own moment. It appears, drifts along the heading while it lives and fades before it is gone; in whole laps every speck is back where it was when the loop ends.',

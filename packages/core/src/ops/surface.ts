@@ -13,6 +13,7 @@ const unit = (b: Builder, v: Node): Node => b.div(v, b.length(v));
 export const surface: readonly Operation[] = [
   {
     name: 'bump',
+    makesNormal: true,
     family: 'surface',
     result: 'vec3',
     summary: 'Makes a normal of a height',
@@ -35,6 +36,7 @@ export const surface: readonly Operation[] = [
   },
   {
     name: 'join',
+    makesNormal: true,
     family: 'surface',
     result: 'vec3',
     summary: 'Lays a detail normal on a base normal',
@@ -51,6 +53,7 @@ export const surface: readonly Operation[] = [
   },
   {
     name: 'flatten',
+    makesNormal: true,
     family: 'surface',
     result: 'vec3',
     summary: 'Makes a normal less steep',

@@ -3,7 +3,6 @@ import { substitute } from '../ir/substitute.ts';
 import { flow, shows, type LowerContext, type Operation } from './operation.ts';
 import { parameter } from './shared.ts';
 
-const base = { family: 'time', result: 'widest' } as const;
 const value = flow('value', 'quantity');
 const boiling = 'uv |> fbm(cells: 4, evolve: 1 laps)';
 
@@ -17,8 +16,8 @@ const at = ({ b, time }: LowerContext, of: Node, other: Node): Node => substitut
 function reseeded({ b, time }: LowerContext, of: Node, other: Node): Node {
   return substitute(b, of, new Map([[time, other]]), (node, args) => {
     if (node.kind !== 'call' || node.payload.seed === undefined) return undefined;
-    const place = node.payload.seed;
-    const seeded = args.map((arg, i) => (i === place ? b.xor(arg, 0x5bd1e995) : arg));
+    const { seed } = node.payload;
+    const seeded = args.map((arg, i) => (i === seed ? b.xor(arg, 0x5bd1e995) : arg));
     return b.node('call', node.type, seeded, node.payload);
   });
 }
@@ -26,65 +25,82 @@ function reseeded({ b, time }: LowerContext, of: Node, other: Node): Node {
 /** Held moments are a hair late, so that a frame's start, reached by division, counts as that frame. */
 const HAIR = 1e-6;
 
+/** An operation that shows what flows at another time. */
+const shownAt = (
+  shownTime: NonNullable<Operation['shownTime']>,
+  rest: Pick<Operation, 'name' | 'summary' | 'uses' | 'help' | 'parameters' | 'example'> & Partial<Operation>,
+): Operation => ({
+  family: 'time',
+  result: 'widest',
+  lane: 'shape',
+  shownTime,
+  lower: (c, a) => at(c, a.flow, shownTime(c, a)),
+  ...rest,
+});
+
+/** The two times that a cross-fade shows, and how much of the present loop's there is. */
+function crossFade({ b, loops, loopSeconds }: LowerContext, over: Node): { now: Node; earlier: Node; weight: Node } {
+  const phase = b.fract(loops);
+  const now = b.mul(phase, loopSeconds);
+  // Past the middle the second copy is a loop earlier: it reaches 0 where the loop ends.
+  const earlier = b.mul(b.sub(phase, b.truth(b.le(0.5, phase))), loopSeconds);
+  const toCut = b.min(now, b.sub(loopSeconds, now));
+  const weight = b.clamp(b.div(toCut, b.clamp(over, 1e-3, loopSeconds / 2)), 0, 1);
+  return { now, earlier, weight };
+}
+
 export const time: readonly Operation[] = [
-  {
-    ...base,
+  shownAt((_, a) => a.node('t'), {
     name: 'retime',
     summary: 'Shows what flows at a time of your own',
     uses: 'slow down, speed up, ease',
     help: 'All motion above this stage runs by the time given: retime(time * 2) doubles it, retime(0s) stops it. The time may differ from pixel to pixel.',
     parameters: [value, parameter('t', 'time', 'The time to show, in place of the present.')],
+    timeParameter: 't',
     example: shows(`${boiling} |> retime(swing(0s, 4s, 1 laps))`),
-    lower: (c, a) => at(c, a.flow, a.node('t')),
-  },
-  {
-    ...base,
+  }),
+  shownAt((c, a) => c.b.sub(c.time, a.node('t')), {
     name: 'delay',
     summary: 'Shows what flows a while later',
     uses: 'later, lag, stagger',
     help: 'The picture of a moment appears after the time given. A time that differs from pixel to pixel makes waves.',
     parameters: [value, parameter('t', 'time', 'How much later.', { range: [0, 4] })],
     example: shows('wave(1 laps) |> delay(uv.x * 4s)'),
-    lower: (c, a) => at(c, a.flow, c.b.sub(c.time, a.node('t'))),
-  },
-  {
-    ...base,
+  }),
+  shownAt((c) => c.b.sub(c.loopSeconds, c.time), {
     name: 'reverse',
     summary: 'Plays what flows backwards',
     uses: 'backwards',
     help: 'The loop runs from its end to its start.',
     parameters: [value],
     example: shows('saw(1 laps) |> reverse()'),
-    lower: (c, a) => at(c, a.flow, c.b.sub(c.loopSeconds, c.time)),
-  },
-  {
-    ...base,
+  }),
+  shownAt((c, a) => c.b.mul(c.b.floor(c.b.add(c.b.div(c.time, a.node('every')), HAIR)), a.node('every')), {
     name: 'hold',
     summary: 'Lets time advance in steps',
     uses: 'stepped, stutter, film grain, low frame rate',
     help: 'What flows stands still for the time given, then jumps: hold(3 frames) is animation on threes. Times that divide the loop close it.',
     parameters: [value, parameter('every', 'time', 'How long each picture stands.', { range: [0, 1] })],
+    timeStep: 'every',
+    lane: 'steps',
     example: shows(`${boiling} |> hold(10 frames)`),
-    lower: (c, a) =>
-      at(c, a.flow, c.b.mul(c.b.floor(c.b.add(c.b.div(c.time, a.node('every')), HAIR)), a.node('every'))),
-  },
-  {
-    ...base,
-    name: 'weave',
-    summary: 'Closes any loop by cross-fading with a copy one loop earlier',
-    uses: 'close the loop, crossfade, seamless loop',
-    help: 'Around the loop point a second copy shows, one that runs through it without a cut; the first fades out over the time given before the loop ends, and in again after it starts. Moving noise in the second copy has a seed of its own. At most half the loop.',
-    parameters: [value, parameter('over', 'time', 'Length of each fade.', { range: [0, 4] })],
-    example: shows('uv |> fbm(cells: 4, evolve: 0.3/s) |> weave(1s)'),
-    lower: (c, a) => {
-      const { b, loops, loopSeconds } = c;
-      const place = b.fract(loops);
-      const now = b.mul(place, loopSeconds);
-      // Past the middle the second copy is a loop earlier: it reaches 0 where the loop ends.
-      const earlier = b.mul(b.sub(place, b.truth(b.le(0.5, place))), loopSeconds);
-      const toCut = b.min(now, b.sub(loopSeconds, now));
-      const share = b.clamp(b.div(toCut, b.clamp(a.node('over'), 1e-3, loopSeconds / 2)), 0, 1);
-      return b.mix(reseeded(c, a.flow, earlier), at(c, a.flow, now), share);
+  }),
+  shownAt(
+    (c, a) => {
+      const { now, earlier, weight } = crossFade(c, a.node('over'));
+      return c.b.mix(earlier, now, weight);
     },
-  },
+    {
+      name: 'weave',
+      summary: 'Closes any loop by cross-fading with a copy one loop earlier',
+      uses: 'close the loop, crossfade, seamless loop',
+      help: 'Around the loop point a second copy shows, one that runs through it without a cut; the first fades out over the time given before the loop ends, and in again after it starts. Moving noise in the second copy has a seed of its own. At most half the loop.',
+      parameters: [value, parameter('over', 'time', 'Length of each fade.', { range: [0, 4] })],
+      example: shows('uv |> fbm(cells: 4, evolve: 0.3/s) |> weave(1s)'),
+      lower: (c, a) => {
+        const { now, earlier, weight } = crossFade(c, a.node('over'));
+        return c.b.mix(reseeded(c, a.flow, earlier), at(c, a.flow, now), weight);
+      },
+    },
+  ),
 ];

@@ -120,7 +120,7 @@ export function ratesOf(typed: Typed): readonly Typed[] {
 
 /** A call that moves by a rate or changes the time of what flows, or a rate times time. */
 export const hasOwnTime = (typed: Typed): boolean =>
-  (typed.kind === 'call' && !typed.off && typed.operation.family === 'time') ||
+  (typed.kind === 'call' && !typed.off && typed.operation.shownTime !== undefined) ||
   (ratesOf(typed).length > 0 && !(typed.kind === 'call' && typed.off));
 
 /** The steps that an output or step is made of, itself included. */

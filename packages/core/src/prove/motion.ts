@@ -25,6 +25,8 @@ export interface Movement extends Span {
    * shape it takes. Empty where it differs from pixel to pixel.
    */
   readonly curve: readonly number[];
+  /** How its curve looks: the way through a period, its own shape, or steps. */
+  readonly lane: 'period' | 'shape' | 'steps';
 }
 
 const SAMPLES = 96;
@@ -75,12 +77,20 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
     if (typed.kind === 'built-in') {
       if (typed.name !== 'time' && typed.name !== 'phase' && typed.name !== 'frame') return;
       const laps = typed.name === 'phase' ? 1 : undefined;
-      found.push({ ...place, kind: 'time', ...(laps ? { laps } : {}), dials: [], curve: sampled((t) => t / seconds) });
+      found.push({
+        ...place,
+        kind: 'time',
+        ...(laps ? { laps } : {}),
+        dials: [],
+        curve: sampled((t) => t / seconds),
+        lane: 'period',
+      });
       return;
     }
     if (!hasOwnTime(typed)) return;
     const rates = ratesOf(typed).flatMap((r) => graph.valueOf.get(r) ?? []);
-    const every = typed.kind === 'call' ? graph.argumentsOf.get(typed)?.get('every') : undefined;
+    const timeStep = typed.kind === 'call' ? typed.operation.timeStep : undefined;
+    const every = timeStep === undefined ? undefined : graph.argumentsOf.get(typed)?.get(timeStep);
     const known = rates.filter((r) => r.frequency !== 'pixel');
     // A rate of nothing is no motion.
     if (rates.length > 0 && rates.every((r) => r.kind === 'constant' && r.payload[0] === 0)) return;
@@ -97,7 +107,7 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
         : typed.kind === 'expand'
           ? (typed.operation()?.name ?? 'time')
           : 'time';
-    const timed = typed.kind === 'call' && typed.operation.family === 'time' ? timeUnder(proof, typed) : undefined;
+    const timed = typed.kind === 'call' ? timeUnder(proof, typed) : undefined;
     const own = typed.kind === 'call' && !flowsIn(typed.operation) && node?.frequency === 'frame' ? node : undefined;
     const shape = timed ?? own;
     let curve: number[] = [];
@@ -108,7 +118,8 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
       );
     else if (known[0])
       curve = sampled((t) => fraction((at(known.find((k) => at(k, 0) === most) ?? known[0]!, t) * t) / seconds));
-    found.push({ ...place, kind, ...(most === undefined ? {} : { laps: most }), dials: dialsOf(typed), curve });
+    const lane = (typed.kind === 'call' ? typed.operation.lane : undefined) ?? 'period';
+    found.push({ ...place, kind, ...(most === undefined ? {} : { laps: most }), dials: dialsOf(typed), curve, lane });
   };
   const visit = (step: Step, typed: Typed): void => {
     for (const part of partsOf(typed))
@@ -140,26 +151,13 @@ function scaled(values: readonly number[], whole: number | undefined): number[] 
   return values.map((v) => (high - low < 1e-9 ? 0.5 : (v - low) / (high - low)));
 }
 
-/** The time that what flows into a call is shown at: the call's own lowering, with time itself flowing in. */
-function timeUnder({ graph, program }: Proof, call: Extract<Typed, { kind: 'call' }>): Node | undefined {
-  const { builder: b } = graph;
+/** The time that what flows into a call is shown at, where the call changes it. */
+function timeUnder({ graph }: Proof, call: Extract<Typed, { kind: 'call' }>): Node | undefined {
   const given = graph.argumentsOf.get(call);
-  const time = b.uniform('time');
-  if (!given) return undefined;
-  const node = call.operation.lower(
-    { b, time, loops: b.div(time, program.loop.seconds), loopSeconds: program.loop.seconds },
-    {
-      flow: time,
-      has: (name) => call.args.has(name),
-      node: (name) => given.get(name) ?? b.number(0),
-      number: () => 1,
-      keyword: () => '',
-      image: () => ({ name: 'missing', source: '', wrap: 'repeat', filter: 'linear', encoding: 'color' }),
-      ramp: () => ({ name: 'missing', stops: [], easing: 'linear' }),
-      inLaps: () => false,
-    },
-  );
-  return b.full ? undefined : node;
+  const { builder } = graph;
+  const node =
+    given && call.operation.shownTime?.(graph.context, { node: (name) => given.get(name) ?? builder.number(0) });
+  return builder.full ? undefined : node;
 }
 
 function dialsOf(typed: Typed): string[] {

@@ -79,7 +79,7 @@ function ChecksButton(): ReactElement {
       variant="outlined"
       aria-pressed={open}
       aria-label={`Checks: ${String(grave)} to look at, ${String(notes)} ${notes === 1 ? 'note' : 'notes'}`}
-      title="What was found, why, and what mends it"
+      title="What was found, why, and what fixes it"
       sx={{ ml: 'auto', flex: 'none', gap: 0.75, ...(open ? { bgcolor: 'action.selected' } : {}) }}
       onClick={() => {
         panel.setState({ open: open ? undefined : { kind: 'checks' } });

@@ -47,7 +47,7 @@ const KEYS: readonly (readonly [group: string, keys: readonly (readonly [key: st
   [
     'Everything',
     [
-      ['Ctrl+Z', 'undo: text, dials, handles, mends'],
+      ['Ctrl+Z', 'undo: text, dials, handles, fixes'],
       ['Ctrl+Shift+Z', 'redo'],
       ['?', 'this list'],
     ],

@@ -16,7 +16,7 @@ import { checks as worker } from '../../workers/checks.ts';
 import { useSession } from '../session.ts';
 import { soloOf } from '../solo.ts';
 import { partsOfView, useStageAddress } from '../stage/lens.ts';
-import { applyMend } from './apply-mend.ts';
+import { applyFix } from './apply-fix.ts';
 import { subjectOf } from './checks-store.ts';
 import { useFindings } from './use-findings.ts';
 
@@ -31,7 +31,7 @@ const LENS_WORDS: Record<Lens, string> = {
   motion: 'Show the motion',
 };
 
-/** What the proof and the measures found, why, what shows it, and what mends it. */
+/** What the proof and the measures found, why, what shows it, and what fixes it. */
 export function Checks(): ReactElement {
   const session = useSession();
   const { checks, document, clock, rested, shown, sources } = session;
@@ -40,13 +40,13 @@ export function Checks(): ReactElement {
   const report = useStore(checks, (s) => s.report);
   const text = useStore(rested, (s) => s.text);
   const [said, setSaid] = useState('');
-  const mendable = findings.filter((f) => f.mends.length > 0 && !stale.has(f));
+  const fixable = findings.filter((f) => f.fixes.length > 0 && !stale.has(f));
 
   /** As one undo. */
-  const mendAll = async (): Promise<void> => {
-    const edits = mendable.map((f) => f.mends[0]!.edits);
+  const fixAll = async (): Promise<void> => {
+    const edits = fixable.map((f) => f.fixes[0]!.edits);
     const before = rested.getState().text;
-    setSaid('Trying the mends ...');
+    setSaid('Trying the fixes ...');
     const kept = await worker('draw').keeping(
       subjectOf(rested.getState(), shown.getState(), sources),
       edits,
@@ -69,8 +69,8 @@ export function Checks(): ReactElement {
       ]);
     setSaid(
       kept.length === 0
-        ? 'Each mend would change the picture of this moment: apply those you want one by one.'
-        : `${String(kept.length)} of ${String(mendable.length)} applied; undo takes them back.`,
+        ? 'Every fix changes this frame. Apply them one by one.'
+        : `${String(kept.length)} of ${String(fixable.length)} applied; undo takes them back.`,
     );
   };
 
@@ -90,11 +90,11 @@ export function Checks(): ReactElement {
       >
         <Button
           variant="outlined"
-          disabled={mendable.length === 0}
-          title="Applies the first mend of each finding that leaves the picture of this moment as it is"
-          onClick={() => void mendAll()}
+          disabled={fixable.length === 0}
+          title="Applies the first fix of each finding that leaves the picture of this moment as it is"
+          onClick={() => void fixAll()}
         >
-          Mend all that keep the picture
+          Apply all safe fixes
         </Button>
         <Typography role="status" sx={{ color: 'text.secondary', flex: 1, minWidth: 120 }}>
           {said || (working ? 'Looking further ...' : '')}
@@ -132,7 +132,7 @@ function FindingRow({
   const session = useSession();
   const { rested, chosen, solo } = session;
   const address = useStageAddress();
-  const { severity, message, mends, because, lens, step } = finding;
+  const { severity, message, fixes, because, lens, step } = finding;
   /** Puts the cursor on the line, and the Stage's lens on what is wrong. */
   const show = (): void => {
     const { program } = rested.getState().derived;
@@ -165,17 +165,17 @@ function FindingRow({
           ))}
         </Box>
       )}
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pl: '100px', pt: mends.length > 0 || lens ? 0.25 : 0 }}>
-        {mends.map((mend) => (
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pl: '100px', pt: fixes.length > 0 || lens ? 0.25 : 0 }}>
+        {fixes.map((fix) => (
           <Button
-            key={mend.title}
+            key={fix.title}
             variant="outlined"
             disabled={stale}
             onClick={() => {
-              applyMend(session, mend.edits);
+              applyFix(session, fix.edits);
             }}
           >
-            {mend.title}
+            {fix.title}
           </Button>
         ))}
         {(lens !== undefined || step !== undefined) && (

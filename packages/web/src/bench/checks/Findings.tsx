@@ -4,13 +4,13 @@ import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../app/tokens.ts';
 import { useSession } from '../session.ts';
-import { applyMend } from './apply-mend.ts';
+import { applyFix } from './apply-fix.ts';
 import { useMissing } from './use-findings.ts';
 
 const INKS = { error: tokens.coral, warning: tokens.bone, note: tokens.dim } as const;
 
 /**
- * What was found in the text: where, what, and what would mend it. Takes no room while there is nothing, or all
+ * What was found in the text: where, what, and what would fix it. Takes no room while there is nothing, or all
  * findings are shown.
  */
 export function Findings(): ReactElement | null {
@@ -61,15 +61,15 @@ function Finding({ diagnostic, line }: { readonly diagnostic: Diagnostic; readon
         {diagnostic.severity}, line {line}
       </Box>
       <Typography sx={{ flex: '1 1 260px' }}>{diagnostic.message}</Typography>
-      {diagnostic.mends.map((mend) => (
+      {diagnostic.fixes.map((fix) => (
         <Button
-          key={mend.title}
+          key={fix.title}
           variant="outlined"
           onClick={() => {
-            applyMend(session, mend.edits);
+            applyFix(session, fix.edits);
           }}
         >
-          {mend.title}
+          {fix.title}
         </Button>
       ))}
     </Box>

@@ -3,14 +3,14 @@ import { Box, Button, ButtonBase, Slider, Typography } from '@mui/material';
 import { memo, useEffect, useRef, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../app/tokens.ts';
-import { applyFound } from '../checks/apply-mend.ts';
+import { applyFound } from '../checks/apply-fix.ts';
 import { frameAt } from '../clock-store.ts';
 import { useSession } from '../session.ts';
 import { useSize } from '../stage/use-size.ts';
 import { LANE_HEIGHT, LANE_WIDTH, laneEnds, lanePath, periodText, tickStep } from './lane-shape.ts';
 
 const NAME = 128;
-const MENDS = 300;
+const FIXES = 300;
 const ROW = 28;
 
 /** A ruler of the loop, and under it one lane for each motion of each step. */
@@ -50,8 +50,8 @@ export function Lanes(): ReactElement {
 
 const CODES = new Set(['loop-open', 'loop-unproven', 'scrolls-past-edge']);
 
-/** The mends of the finding that a motion is to blame in. */
-function mendsFor(m: Movement, findings: readonly Finding[]): Finding | undefined {
+/** The fixes of the finding that a motion is to blame in. */
+function fixesFor(m: Movement, findings: readonly Finding[]): Finding | undefined {
   return m.state === 'closes' ? undefined : findings.find((f) => CODES.has(f.code) && f.from >= m.from && f.to <= m.to);
 }
 
@@ -73,7 +73,7 @@ const Lane = memo(function Lane({
   const selected = useStore(chosen, (s) => s.step === movement.step);
   const open = movement.state === 'open';
   const ink = open ? tokens.coral : tokens.amber;
-  const finding = mendsFor(movement, findings);
+  const finding = fixesFor(movement, findings);
   const { start, end } = laneEnds(movement);
   const says = open ? 'does not close' : movement.state === 'unproven' ? 'not proven to close' : 'closes';
   return (
@@ -134,17 +134,17 @@ const Lane = memo(function Lane({
         <EndMark open={open} start={start} end={end} />
       </Box>
       <Box
-        sx={{ width: MENDS, flex: 'none', display: 'flex', alignItems: 'center', gap: 0.75, pr: 1, overflow: 'hidden' }}
+        sx={{ width: FIXES, flex: 'none', display: 'flex', alignItems: 'center', gap: 0.75, pr: 1, overflow: 'hidden' }}
       >
         <Box component="span" sx={{ color: ink, fontSize: 12.5, whiteSpace: 'nowrap', minWidth: 84 }}>
           {periodText(movement, seconds)}
         </Box>
-        {finding?.mends.slice(0, 1).map((mend) => (
+        {finding?.fixes.slice(0, 1).map((fix) => (
           <Button
-            key={mend.title}
+            key={fix.title}
             variant="outlined"
-            title={mend.title}
-            onClick={() => applyFound(session, mend.edits)}
+            title={fix.title}
+            onClick={() => applyFound(session, fix.edits)}
             sx={{
               ...small,
               borderColor: tokens.coral,
@@ -155,17 +155,17 @@ const Lane = memo(function Lane({
               display: 'block',
             }}
           >
-            {mend.title}
+            {fix.title}
           </Button>
         ))}
-        {finding && finding.mends.length > 1 && (
+        {finding && finding.fixes.length > 1 && (
           <Button
             sx={{ ...small, flex: 'none' }}
             onClick={() => {
               session.panel.setState({ open: { kind: 'checks' } });
             }}
           >
-            {finding.mends.length - 1} more
+            {finding.fixes.length - 1} more
           </Button>
         )}
       </Box>
@@ -253,7 +253,7 @@ function Playhead(): ReactElement {
         top: 0,
         bottom: 0,
         left: NAME,
-        right: MENDS + 14,
+        right: FIXES + 14,
         pointerEvents: 'none',
         zIndex: 1,
         overflow: 'hidden',
@@ -275,7 +275,7 @@ function Ruler(): ReactElement {
         <Ticks />
         <Scrubber />
       </Box>
-      <Box sx={{ width: MENDS, flex: 'none', pt: '4px', color: 'text.secondary', fontSize: 12 }}>period</Box>
+      <Box sx={{ width: FIXES, flex: 'none', pt: '4px', color: 'text.secondary', fontSize: 12 }}>period</Box>
     </Box>
   );
 }

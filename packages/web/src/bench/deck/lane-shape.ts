@@ -4,24 +4,21 @@ import type { Movement } from '@estela/core';
 export const LANE_WIDTH = 960;
 export const LANE_HEIGHT = 100;
 
-/** Kinds whose curve is a shape of its own, rather than the way through a period. */
-const SHAPES = new Set(['wave', 'swing', 'hold', 'retime', 'delay', 'reverse', 'weave']);
-
 const y = (value: number): string => ((1 - value) * LANE_HEIGHT).toFixed(1);
 
 /**
- * The line of a motion over the loop as an SVG path. Where a period starts over the line is lifted; a hold goes in
- * steps.
+ * The line of a motion over the loop as an SVG path. Where a period starts over the line is lifted; a time that
+ * stands still goes in steps.
  */
-export function lanePath({ curve, kind }: Pick<Movement, 'curve' | 'kind'>): string {
+export function lanePath({ curve, lane }: Pick<Movement, 'curve' | 'lane'>): string {
   const last = curve.length - 1;
   const x = (i: number): string => ((i / last) * LANE_WIDTH).toFixed(1);
   return curve
     .map((value, i) => {
       const before = curve[i - 1];
       if (before === undefined) return `M${x(i)} ${y(value)}`;
-      if (kind === 'hold') return `H${x(i)}V${y(value)}`;
-      return `${!SHAPES.has(kind) && Math.abs(value - before) > 0.5 ? 'M' : 'L'}${x(i)} ${y(value)}`;
+      if (lane === 'steps') return `H${x(i)}V${y(value)}`;
+      return `${lane === 'period' && Math.abs(value - before) > 0.5 ? 'M' : 'L'}${x(i)} ${y(value)}`;
     })
     .join('');
 }
@@ -30,13 +27,13 @@ export function lanePath({ curve, kind }: Pick<Movement, 'curve' | 'kind'>): str
  * Where a lane ends, and where it would have to: heights from the bottom, 0..1. A way that has just come round ends at
  * the top.
  */
-export function laneEnds({ curve, kind }: Pick<Movement, 'curve' | 'kind'>): {
+export function laneEnds({ curve, lane }: Pick<Movement, 'curve' | 'lane'>): {
   readonly start: number;
   readonly end: number;
 } {
   const [start = 0.5, end = 0.5] = [curve[0], curve.at(-1)];
   const before = curve.at(-2) ?? end;
-  return { start, end: !SHAPES.has(kind) && Math.abs(end - before) > 0.5 ? (before > 0.5 ? 1 : 0) : end };
+  return { start, end: lane === 'period' && Math.abs(end - before) > 0.5 ? (before > 0.5 ? 1 : 0) : end };
 }
 
 const figure = (v: number): string => String(Number(v.toPrecision(3)));

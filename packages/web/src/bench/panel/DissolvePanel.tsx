@@ -53,7 +53,7 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
       <Typography sx={{ color: 'text.secondary' }}>
         {dissolve.step.name}: progress {figure(percent(settings.progress))}, the front stands at mask{' '}
         {figure(front.toFixed(2))}, edge {figure(settings.edge.toFixed(2))}
-        {dissolve.kind === 'dissolve' && <> and core {figure(settings.core.toFixed(2))}</>}.
+        {dissolve.hasFront && <> and core {figure(settings.core.toFixed(2))}</>}.
         {varies && ' These differ across the surface; their means are drawn.'}
       </Typography>
       <Box sx={{ height: 132, mt: 0.5 }} role="img" aria-label="Curves over the mask value">

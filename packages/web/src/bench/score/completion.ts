@@ -5,7 +5,15 @@ import {
   type CompletionResult,
 } from '@codemirror/autocomplete';
 import type { Extension } from '@codemirror/state';
-import { flowsIn, OPERATIONS, operationNamed, type Operation, type Program } from '@estela/core';
+import {
+  flowsIn,
+  OPERATIONS,
+  operationNamed,
+  sampleCall,
+  type Operation,
+  type OperationParameter,
+  type Program,
+} from '@estela/core';
 import type { DocumentStore } from '../document-store.ts';
 
 const STATEMENTS: readonly Completion[] = [
@@ -33,24 +41,20 @@ const BUILT_INS: readonly [string, string][] = [
   ['loop_seconds', "the loop's length"],
 ];
 
-/** How an operation is written after `|>`, with a place for each argument that has no default. */
-function callOf(operation: Operation, flowing: boolean): string {
-  const needed = operation.parameters.slice(flowing ? 1 : 0).filter((p) => p.default === undefined && !p.optional);
-  const sample = (of: (typeof needed)[number]): string => {
-    const [accepts] = of.accepts;
-    if (accepts === 'rate') return '1 laps';
-    if (accepts === 'angle') return '90deg';
-    if (accepts === 'image' || accepts === 'ramp') return of.name;
-    return String(of.range ? Math.max(1, of.range[0]) : 1);
-  };
-  return `${operation.name}(${operation.name === 'pan' ? '1 laps, heading: 0deg' : needed.map(sample).join(', ')})`;
+/** An argument that has no default, as it is written first. */
+function sample({ accepts: [accepts], name, range, sample }: OperationParameter): string {
+  if (sample !== undefined) return sample;
+  if (accepts === 'rate') return '1 laps';
+  if (accepts === 'angle') return '90deg';
+  if (accepts === 'image' || accepts === 'ramp') return name;
+  return String(range ? Math.max(1, range[0]) : 1);
 }
 
 const operationOption = (operation: Operation, flowing: boolean): Completion => ({
   label: operation.name,
   detail: operation.summary,
   info: operation.help,
-  apply: callOf(operation, flowing),
+  apply: sampleCall(operation, flowing, sample),
   type: 'function',
 });
 

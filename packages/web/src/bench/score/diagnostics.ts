@@ -3,7 +3,7 @@ import type { EditorView } from '@codemirror/view';
 import type { Diagnostic } from '@estela/core';
 import type { DocumentStore } from '../document-store.ts';
 
-/** Underlines what was found where it is; its sentence and mends come up on it. */
+/** Underlines what was found where it is; its sentence and fixes come up on it. */
 export function showDiagnostics(view: EditorView, list: readonly Diagnostic[], document: DocumentStore): void {
   // The usual case, while what is typed is right: there was nothing and there is nothing.
   if (list.length === 0 && diagnosticCount(view.state) === 0) return;
@@ -15,10 +15,10 @@ export function showDiagnostics(view: EditorView, list: readonly Diagnostic[], d
       to: Math.min(Math.max(d.to, from), length),
       severity: d.severity === 'note' ? 'info' : d.severity,
       message: d.message,
-      actions: d.mends.map((mend) => ({
-        name: mend.title,
+      actions: d.fixes.map((fix) => ({
+        name: fix.title,
         apply: () => {
-          document.edit(mend.edits);
+          document.edit(fix.edits);
         },
       })),
     };

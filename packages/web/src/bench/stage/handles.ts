@@ -2,6 +2,7 @@ import {
   flowPlaces,
   heldArgument,
   type FlowPlaces,
+  type HandleFact,
   type HeldArgument,
   type Program,
   type TextEdit,
@@ -78,14 +79,17 @@ interface Context {
 /** Several writes as one, counted in the same text. Arguments that are new to a call stand behind each other. */
 const both = (...edits: TextEdit[][]): TextEdit[] => edits.flat();
 
-function pan({ held }: Context): Handle[] {
-  const [rate, heading, right, up] = [held('rate'), held('heading'), held('right'), held('up')];
+type Fact<K extends HandleFact['kind']> = Extract<HandleFact, { kind: K }>;
+
+function travel({ held, of }: Context, fact: Fact<'travel'>): Handle[] {
+  const [rate, heading, right, up] = [held(fact.rate), held(fact.heading), held(fact.right), held(fact.up)];
+  const label = `Motion of ${of.call.callee.name}`;
   if (right || up) {
     const [x, y] = [right?.value[0] ?? 0, up?.value[0] ?? 0];
     return [
       {
         kind: 'arrow',
-        label: 'Motion of pan',
+        label,
         vector: [x, y],
         scale: ARROW_PER_LAP,
         moves: true,
@@ -102,29 +106,28 @@ function pan({ held }: Context): Handle[] {
   return [
     {
       kind: 'arrow',
-      label: 'Motion of pan',
+      label,
       vector: [Math.cos(angle) * length, Math.sin(angle) * length],
       scale: ARROW_PER_LAP,
       moves: true,
       words: `${figure(length)} laps, ${figure(turns * 360)}deg`,
       drag: ([x, y], { straight, free }) => {
-        const way = Math.hypot(x, y);
+        const speed = Math.hypot(x, y);
         const pointed = rounded((Math.atan2(y, x) * 180) / Math.PI, straight ? 15 : 1);
         return both(
-          rate.write([laps(rate, way, free)]),
-          way < 0.3 || !heading ? [] : heading.write([(((pointed % 360) + 360) % 360) / 360]),
+          rate.write([laps(rate, speed, free)]),
+          speed < 0.3 || !heading ? [] : heading.write([(((pointed % 360) + 360) % 360) / 360]),
         );
       },
     },
   ];
 }
 
-function arc(context: Context, name: string, moves: boolean): Handle[] {
-  const { held, of } = context;
-  const turned = held(name);
+function turning({ held, of }: Context, { angle, about, moves }: Fact<'turning'>): Handle[] {
+  const turned = held(angle);
   if (!turned) return [];
   const [value = 0] = turned.value;
-  const [x = 0.5, y = 0.5] = held('pivot')?.value ?? held('center')?.value ?? [0.5, 0.5];
+  const [x = 0.5, y = 0.5] = held(about)?.value ?? [0.5, 0.5];
   return [
     {
       kind: 'arc',
@@ -141,23 +144,23 @@ function arc(context: Context, name: string, moves: boolean): Handle[] {
   ];
 }
 
-function point({ held, of }: Context, name: string): Handle[] {
-  const place = held(name);
-  if (place?.value.length !== 2) return [];
-  const [x = 0, y = 0] = place.value;
+function point({ held, of }: Context, { at, label }: Fact<'point'>): Handle[] {
+  const position = held(at);
+  if (position?.value.length !== 2) return [];
+  const [x = 0, y = 0] = position.value;
   return [
     {
       kind: 'point',
-      label: `${name === 'pivot' ? 'Pivot' : 'Centre'} of ${of.call.callee.name}`,
+      label: `${label} of ${of.call.callee.name}`,
       at: [x, y],
       words: `${figure(x)}, ${figure(y)}`,
-      drag: ([u, v]) => place.write([rounded(u, 0.01), rounded(v, 0.01)]),
+      drag: ([u, v]) => position.write([rounded(u, 0.01), rounded(v, 0.01)]),
     },
   ];
 }
 
-function tile({ held }: Context): Handle[] {
-  const [n, m] = [held('n'), held('m')];
+function tiles({ held }: Context, fact: Fact<'tiles'>): Handle[] {
+  const [n, m] = [held(fact.across), held(fact.down)];
   if (!n) return [];
   const [across = 1] = n.value;
   const [down = across] = m?.value ?? [];
@@ -174,29 +177,31 @@ function tile({ held }: Context): Handle[] {
   ];
 }
 
-function scale({ held }: Context): Handle[] {
-  const factor = held('factor');
+function size({ held, of }: Context, fact: Fact<'size'>): Handle[] {
+  const factor = held(fact.factor);
   if (!factor) return [];
   const [fx = 1, fy = fx] = factor.value;
-  const [x = 0.5, y = 0.5] = held('pivot')?.value ?? [0.5, 0.5];
+  const [x = 0.5, y = 0.5] = held(fact.about)?.value ?? [0.5, 0.5];
   const corner: Place = [x + (1 - x) * fx, y + (1 - y) * fy];
-  const share = (to: number, pivot: number): number =>
+  const factorFor = (to: number, pivot: number): number =>
     Math.max(rounded((to - pivot) / Math.max(1 - pivot, 0.01), 0.05), 0.05);
   return [
     {
       kind: 'box',
-      label: 'Size of scale',
+      label: `Size of ${of.call.callee.name}`,
       origin: [x - x * fx, y - y * fy],
       corner,
       words: fx === fy ? figure(fx) : `${figure(fx)}, ${figure(fy)}`,
       drag: ([u, v]) =>
-        factor.write(factor.value.length === 2 ? [share(u, x), share(v, y)] : [Math.max(share(u, x), share(v, y))]),
+        factor.write(
+          factor.value.length === 2 ? [factorFor(u, x), factorFor(v, y)] : [Math.max(factorFor(u, x), factorFor(v, y))],
+        ),
     },
   ];
 }
 
-function offset({ held }: Context): Handle[] {
-  const [right, up] = [held('right'), held('up')];
+function offset({ held }: Context, fact: Fact<'offset'>): Handle[] {
+  const [right, up] = [held(fact.right), held(fact.up)];
   if (!right) return [];
   const [x, y] = [right.value[0] ?? 0, up?.value[0] ?? 0];
   return [
@@ -212,13 +217,14 @@ function offset({ held }: Context): Handle[] {
   ];
 }
 
-const BY_OPERATION: Record<string, (context: Context) => Handle[]> = {
-  pan,
+/** How each fact of an operation's record becomes a hand. */
+const HANDS: { readonly [K in HandleFact['kind']]: (context: Context, fact: Fact<K>) => Handle[] } = {
+  travel,
   offset,
-  tile,
-  scale: (c) => [...scale(c), ...point(c, 'pivot')],
-  spin: (c) => [...arc(c, 'rate', true), ...point(c, 'pivot')],
-  turn: (c) => [...arc(c, 'angle', false), ...point(c, 'pivot')],
+  turning,
+  point,
+  tiles,
+  size,
 };
 
 /** What a hand can take hold of on the Stage for a step, with where each call's coordinates lie. */
@@ -242,9 +248,11 @@ export function handlesOf(
       dials: look.values.dials,
     });
     const context: Context = { of, held, places: known };
-    const own = BY_OPERATION[of.operation.name];
-    const centred = of.operation.parameters.some((p) => p.name === 'center');
-    return (own?.(context) ?? (centred ? point(context, 'center') : [])).map((handle, k) => ({
+    const handles = (of.operation.handles ?? []).flatMap((fact) => {
+      const hand = HANDS[fact.kind] as (context: Context, fact: HandleFact) => Handle[];
+      return hand(context, fact);
+    });
+    return handles.map((handle, k) => ({
       handle,
       places: known,
       key: `${String(i)} ${String(k)}`,

@@ -1,13 +1,15 @@
 import { check } from '../check/check.ts';
 import { lapsDial } from '../edits/laps-dial.ts';
 import type { Program, Typed } from '../check/program.ts';
-import type { Mend, TextEdit } from '../diagnostics/diagnostic.ts';
+import type { Fix, TextEdit } from '../diagnostics/diagnostic.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import { insertStage } from '../edits/call-edits.ts';
 import { setVariantValue } from '../edits/dial-edits.ts';
 import { applyEdits, setDefault } from '../edits/edits.ts';
 import { parse } from '../lang/parse.ts';
 import { pathTo } from '../lang/walk.ts';
+import type { StretchFact } from '../ops/operation.ts';
+import { PHRASES } from '../ops/phrases.ts';
 import type { Shift } from '../measure/witness.ts';
 import { ratesOf, Tracer, type Blame, type Place } from './blame.ts';
 import { fractionIn, fractionOf } from './exact.ts';
@@ -34,10 +36,11 @@ interface Stretch {
 }
 
 const trimmed = (v: number): string => String(Number(v.toPrecision(6)));
+const capital = (word: string): string => `${word.slice(0, 1).toUpperCase()}${word.slice(1)}`;
 const plural = (laps: number): string => `${trimmed(laps)} ${Math.abs(laps) === 1 ? 'lap' : 'laps'}`;
 
 /** Proposes edits that close what a blame is about, and keeps those after which the prover agrees. */
-export class Mender {
+export class Fixer {
   readonly #text: string;
   readonly #program: Program;
   readonly #counts = new Map<Shift, number>();
@@ -47,19 +50,19 @@ export class Mender {
     this.#text = proof.program.tree.text;
   }
 
-  /** Mends of one place, the nearest first; each leaves fewer places broken than there are now. */
-  mendsOf(blame: Blame): Mend[] {
+  /** Fixes of one place, the nearest first; each leaves fewer places broken than there are now. */
+  fixesOf(blame: Blame): Fix[] {
     const before = this.#countNow(blame);
-    const closes = ({ edits }: Mend): boolean => {
+    const closes = ({ edits }: Fix): boolean => {
       const program = check(parse(applyEdits(this.#text, edits)));
       return program.ok && this.#count(new Proof(program, this.proof.variant), blame) < before;
     };
-    const proposed = blame.shift === 'loop' ? this.#loopMends(blame) : this.#tileMends(blame);
+    const proposed = blame.shift === 'loop' ? this.#loopFixes(blame) : this.#tileFixes(blame);
     // Different ways may lead to one edit: the first stands for all.
-    const once = new Map<string, Mend>();
-    for (const mend of proposed) {
-      const key = JSON.stringify(mend.edits);
-      if (mend.edits.length > 0 && !once.has(key)) once.set(key, mend);
+    const once = new Map<string, Fix>();
+    for (const fix of proposed) {
+      const key = JSON.stringify(fix.edits);
+      if (fix.edits.length > 0 && !once.has(key)) once.set(key, fix);
     }
     const found = [...once.values()].filter(closes);
     if (found.length > 0 || blame.shift !== 'loop') return found;
@@ -140,7 +143,7 @@ export class Mender {
     return exact ? [{ text: `${perSecond}/s`, title: `Make it ${perSecond}/s, ${plural(laps)}` }, inLaps] : [inLaps];
   }
 
-  /** Multiples of `spacing` below and above a value, the nearer first; 0 is a standstill, not a mend. */
+  /** Multiples of `spacing` below and above a value, the nearer first; 0 is a standstill, not a fix. */
   #around(value: number, spacing: number): number[] {
     const [low, high] = [Math.floor(value / spacing + 1e-9) * spacing, Math.ceil(value / spacing - 1e-9) * spacing];
     const found = [...new Set([low, high])]
@@ -154,12 +157,12 @@ export class Mender {
     return this.#around(angle, 0.25).concat(Math.abs(angle) < 0.25 ? [0] : []);
   }
 
-  #loopMends(blame: Blame): Mend[] {
+  #loopFixes(blame: Blame): Fix[] {
     const rates = blame.origins
       .flatMap((o) => ratesOf(o.typed).flatMap((r) => this.#handle(r) ?? []))
       .filter((h) => h.value !== 0);
     const repeat = blame.broken?.by === 'clamp' ? this.#repeats(blame) : [];
-    const found: Mend[] = [...repeat];
+    const found: Fix[] = [...repeat];
     const base = repeat[0]?.edits ?? [];
     const [only] = rates;
     if (only && rates.length === 1) {
@@ -216,9 +219,13 @@ export class Mender {
   }
 
   /** For a pan at a slant: whole laps to the right and up, or the nearest straight headings. */
-  #headings({ typed }: Place): Mend[] {
-    if (typed.kind !== 'call' || typed.operation.name !== 'pan') return [];
-    const [rate, heading] = ['rate', 'heading'].map((name) => typed.args.get(name)).map((t) => t && this.#handle(t));
+  #headings({ typed }: Place): Fix[] {
+    if (typed.kind !== 'call') return [];
+    const travel = typed.operation.handles?.find((h) => h.kind === 'travel');
+    if (!travel) return [];
+    const [rate, heading] = [travel.rate, travel.heading]
+      .map((name) => typed.args.get(name))
+      .map((t) => t && this.#handle(t));
     const angle = heading?.value ?? 0;
     if (!rate || !heading || Math.abs(angle * 4 - Math.round(angle * 4)) < 1e-9) return [];
     const [across, upward] = [rate.value * Math.cos(angle * 2 * Math.PI), rate.value * Math.sin(angle * 2 * Math.PI)];
@@ -228,13 +235,16 @@ export class Mender {
     const call = pathTo(
       this.#program.tree,
       rate.typed.kind === 'dial' || rate.typed.kind === 'constant' ? rate.typed.from : typed.to,
-    ).findLast((e) => e.kind === 'call' && e.callee.name === 'pan');
-    const found: Mend[] = [];
+    ).findLast((e) => e.kind === 'call' && e.callee.name === typed.operation.name);
+    const found: Fix[] = [];
     if (call?.kind === 'call' && call.args.length <= 2) {
       const [first, last] = [call.args[0], call.args.at(-1)];
-      const insert = `right: ${plural(right)}, up: ${plural(up)}`;
+      const insert = `${travel.right}: ${plural(right)}, ${travel.up}: ${plural(up)}`;
       if (first && last)
-        found.push({ title: `Pan ${insert.replace(/:/g, '')}`, edits: [{ from: first.from, to: last.to, insert }] });
+        found.push({
+          title: `${capital(typed.operation.name)} ${insert.replace(/:/g, '')}`,
+          edits: [{ from: first.from, to: last.to, insert }],
+        });
     }
     for (const quarter of this.#quarters(angle))
       if (heading.allows(quarter))
@@ -246,8 +256,10 @@ export class Mender {
   }
 
   /** For a hold that does not divide the loop, and a time run at a broken multiple. */
-  #times({ typed }: Place): Mend[] {
-    const every = typed.kind === 'call' && typed.operation.name === 'hold' ? typed.args.get('every') : undefined;
+  #times({ typed }: Place): Fix[] {
+    if (typed.kind !== 'call') return [];
+    const { timeStep, timeParameter, name } = typed.operation;
+    const every = timeStep === undefined ? undefined : typed.args.get(timeStep);
     const handle = every && this.#handle(every);
     const { seconds, fps } = this.#program.loop;
     if (handle && handle.value > 0) {
@@ -258,10 +270,10 @@ export class Mender {
       return [divisors.findLast((n) => n < now), divisors.find((n) => n > now)].flatMap((n) => {
         if (n === undefined || !handle.allows(n / fps)) return [];
         const text = handle.typed.kind === 'dial' ? `${trimmed(n / fps)}s` : `${String(n)} frames`;
-        return [{ title: `Hold ${text}: ${String(frames / n)} in a loop`, edits: handle.write(text) }];
+        return [{ title: `${capital(name)} ${text}: ${String(frames / n)} in a loop`, edits: handle.write(text) }];
       });
     }
-    const other = typed.kind === 'call' && typed.operation.name === 'retime' ? typed.args.get('t') : undefined;
+    const other = timeParameter === undefined ? undefined : typed.args.get(timeParameter);
     const factor =
       other?.kind === 'binary' && other.operator === '*'
         ? [other.left, other.right].find((t) => t.type === 'number')
@@ -275,11 +287,11 @@ export class Mender {
       : [];
   }
 
-  #weaves({ typed, step }: Blame): Mend[] {
+  #weaves({ typed, step }: Blame): Fix[] {
     if (typed.type === 'vec2' && step.coordinates) return [];
     const expression = pathTo(this.#program.tree, typed.from).find((e) => e.from === typed.from && e.to === typed.to);
     if (!expression) return [];
-    const over = `weave(${trimmed(Math.min(1, this.#program.loop.seconds / 4))}s)`;
+    const over = PHRASES.crossFade(trimmed(Math.min(1, this.#program.loop.seconds / 4)));
     const title = `Close it with ${over}`;
     if (typed === step.value) return [{ title, edits: insertStage(this.#text, expression, over) }];
     const { from, to } = typed;
@@ -295,7 +307,7 @@ export class Mender {
   }
 
   /** Lets the image that ends at its edge repeat. */
-  #repeats({ typed }: Blame): Mend[] {
+  #repeats({ typed }: Blame): Fix[] {
     const image = typed.kind === 'call' ? typed.args.get('image') : undefined;
     if (image?.kind !== 'image') return [];
     const line = this.#program.tree.statements.find((s) => s.kind === 'image' && s.name.name === image.image.name);
@@ -305,8 +317,8 @@ export class Mender {
       : [];
   }
 
-  #tileMends(blame: Blame): Mend[] {
-    const found: Mend[] = this.#repeats(blame);
+  #tileFixes(blame: Blame): Fix[] {
+    const found: Fix[] = this.#repeats(blame);
     const spacing = (blame.broken?.period && fractionIn(blame.broken.period)?.valueOf()) ?? 1;
     for (const { typed } of blame.origins) {
       const handles = this.#stretches(typed);
@@ -333,7 +345,7 @@ export class Mender {
    */
   #stretches(typed: Typed): Stretch[] {
     const whole = (v: number, spacing: number): number[] => this.#around(v, spacing);
-    const shares = (v: number, spacing: number): number[] =>
+    const fractions = (v: number, spacing: number): number[] =>
       this.#around(1 / v, spacing).map((k) => Number((1 / k).toPrecision(6)));
     const of = (
       t: Typed | undefined,
@@ -348,19 +360,16 @@ export class Mender {
         ? [typed.left, typed.right].flatMap((t) => (t.type === 'number' ? of(t, whole) : []))
         : [];
     if (typed.kind !== 'call') return [];
-    switch (typed.operation.name) {
-      case 'tile':
-        return ['n', 'm'].flatMap((name) => of(typed.args.get(name), whole));
-      case 'scale':
-        return of(typed.args.get('factor'), shares);
-      case 'turn':
-        return of(
-          typed.args.get('angle'),
+    const near: Record<StretchFact['fits'], (t: Typed | undefined) => Stretch[]> = {
+      whole: (t) => of(t, whole),
+      reciprocal: (t) => of(t, fractions),
+      quarters: (t) =>
+        of(
+          t,
           (v) => this.#quarters(v),
           (v) => `${trimmed(v * 360)}deg`,
-        );
-      default:
-        return [];
-    }
+        ),
+    };
+    return (typed.operation.stretches ?? []).flatMap(({ parameter, fits }) => near[fits](typed.args.get(parameter)));
   }
 }

@@ -1,0 +1,18 @@
+/**
+ * Wake that fixes, edits and tools write by themselves. Operations are named here and in their records, and nowhere
+ * else outside tests; a test compiles every phrase.
+ */
+export const PHRASES = {
+  invert: 'invert()',
+  clampToUnit: 'clamp(0, 1)',
+  thereAndBack: 'wave(1 laps, shape: triangle)',
+  /** Values from `low..high` spread over 0..1. */
+  levels: (low: string, high: string): string => `remap(${low}, ${high}, 0, 1) |> clamp(0, 1)`,
+  /** A cross-fade over the loop's end, so many seconds long. */
+  crossFade: (seconds: string): string => `weave(${seconds}s)`,
+  /** Something that moves, where nothing is yet. */
+  cloud: '(uv |> fbm(cells: 4, evolve: 1 laps))',
+} as const;
+
+/** Reads back what `levels` writes, at the end of a text: its two numbers, as written. */
+export const LEVELS = /remap\(\s*([-\d.]+)\s*,\s*([-\d.]+)\s*,\s*0\s*,\s*1\s*\)\s*\|>\s*clamp\(\s*0\s*,\s*1\s*\)$/;
