@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { check, emitGlsl, lower, parse } from '@estela/core';
+import { compile, emitGlsl } from '@estela/core';
 
 const folder = mkdtempSync(join(tmpdir(), 'estela-count-'));
 
@@ -94,7 +94,7 @@ void material(vec2 uv, out vec4 color) {
 /** For each effect: instructions of the emitted shader over those of the one written by hand. */
 export function instructionRatios(): { name: string; emitted: number; hand: number }[] {
   return PAIRS.map(({ name, wake, hand }, i) => {
-    const graph = lower(check(parse(wake)));
+    const { graph } = compile(wake);
     return {
       name,
       emitted: count(`emitted${String(i)}`, HEAD + emitGlsl(graph, graph.outputs).code + TAIL),

@@ -4,7 +4,7 @@ import { createServer } from 'node:http';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { check, lower, parse, Proof, provenVerdicts, WasmEvaluator } from '@estela/core';
+import { check, compile, parse, Proof, provenVerdicts, WasmEvaluator } from '@estela/core';
 import { chromium } from '@playwright/test';
 import { createNoise3D } from 'simplex-noise';
 import { firstPaintSize } from './first-paint.ts';
@@ -60,7 +60,7 @@ async function bakeTime(text: string, threads: number): Promise<number> {
 
 /** Millions of gradient-noise samples a second on one core: WebAssembly, and the simplex-noise package's 3D noise. */
 function noiseSpeeds(): { wasm: number; package_: number } {
-  const evaluator = new WasmEvaluator([lower(check(parse(ONE_NOISE))).steps[0]!]);
+  const evaluator = new WasmEvaluator([compile(ONE_NOISE).graph.steps[0]!]);
   evaluator.setFrame({ time: 1.3, dials: new Map() });
   const wasm = timed(15, () => evaluator.picture(SIZE, SIZE));
   let state = 1;
@@ -75,7 +75,7 @@ function noiseSpeeds(): { wasm: number; package_: number } {
 
 /** Milliseconds for pictures of all steps at 64 by 64: in one pass, and one after the other. */
 function stepPictures(): { together: number; apart: number; count: number } {
-  const graph = lower(check(parse(chain(40))));
+  const { graph } = compile(chain(40));
   const roots = [...new Set(graph.steps)];
   const frame = { time: 1.3, dials: new Map([['go', [1]]]) };
   const all = new WasmEvaluator(roots);

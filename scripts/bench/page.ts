@@ -1,4 +1,4 @@
-import { check, emitGlsl, evaluateFrame, lower, parse } from '@estela/core';
+import { check, compile, emitGlsl, evaluateFrame, parse } from '@estela/core';
 
 const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
 const VERTEX =
@@ -13,7 +13,7 @@ function context(size: number): WebGL2RenderingContext {
   return canvas.getContext('webgl2', { antialias: false, depth: false })!;
 }
 
-function compile(gl: WebGL2RenderingContext, fragment: string): WebGLProgram {
+function link(gl: WebGL2RenderingContext, fragment: string): WebGLProgram {
   const program = gl.createProgram();
   for (const [type, source] of [
     [gl.VERTEX_SHADER, VERTEX],
@@ -33,9 +33,9 @@ function compile(gl: WebGL2RenderingContext, fragment: string): WebGLProgram {
 export function drawTime(text: string, size: number, frames: number): number {
   const gl = context(size);
   const program = check(parse(text));
-  const graph = lower(program);
+  const { graph } = compile(program);
   const glsl = emitGlsl(graph, graph.outputs);
-  const shader = compile(gl, HEAD + glsl.code + TAIL);
+  const shader = link(gl, HEAD + glsl.code + TAIL);
   gl.useProgram(shader);
   const dials = new Map(program.dials.map((d) => [d.name, d.value]));
   const bytes = new Uint8Array(size * size * 4);
@@ -71,10 +71,10 @@ export function frontEndAndDriver(text: string, turns: number): { front: number;
   for (let i = 0; i < turns; i++) {
     const own = text.replace('out color = ', `out color = 0.${String(1000 + i)} + `);
     const start = performance.now();
-    const graph = lower(check(parse(own)));
+    const graph = compile(own).graph;
     const { code } = emitGlsl(graph, graph.outputs);
     const middle = performance.now();
-    gl.deleteProgram(compile(gl, HEAD + code + TAIL));
+    gl.deleteProgram(link(gl, HEAD + code + TAIL));
     front.push(middle - start);
     driver.push(performance.now() - middle);
   }

@@ -73,6 +73,6 @@ export function compiled(
   };
   if (!passes(diagnostics)) return undefined;
   const settings = chosenSettings(program, variant, set);
-  const { graph } = compile(program, settings);
+  const { graph } = compile(program, { values: settings });
   return passes(graph.diagnostics) ? { graph, settings } : undefined;
 }

@@ -15,8 +15,8 @@ export type { Channel, Dial, DialType, Loop, Program, Step, Surface, Switch, Var
 export { OPERATIONS, operationNamed } from './ops/table.ts';
 export { FAMILIES, flowsIn, shows, type HandleFact, type Operation, type OperationParameter } from './ops/operation.ts';
 export { fromSrgb, hexOfColor, colorOfHex, toSrgb } from './ops/value-type.ts';
-export { compile, type Compiled } from './compile.ts';
-export { lower, type Graph } from './lower/lower.ts';
+export { compile, compileOrThrow, type Compiled, type Settings } from './compile.ts';
+export type { Graph } from './lower/lower.ts';
 export { dependsOnTime, type ImageSlot, type Node, type PixelInput } from './ir/node.ts';
 export { emitGlsl, type GlslMaterial } from './backends/glsl/emit.ts';
 export { evaluateFrame, type FrameInputs, type PixelInputs } from './ir/evaluate.ts';
@@ -33,7 +33,7 @@ export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/b
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
 export { exportGlsl, type GlslPackage } from './exchange/glsl.ts';
-export { bakeStep, stepNamed, stepSignature, type StepRecipe } from './bake/step.ts';
+export { bakeStep, SIGNATURE_VERSION, stepNamed, stepSignature, type StepRecipe } from './bake/step.ts';
 export type { ChannelIndex } from './image/pixels.ts';
 export { packChannels, unpackChannel, type ChannelPick } from './image/channels.ts';
 export { drawPathMap, flattenPath, type PathDrawing, type PathPoint, type PathSample } from './image/path-map.ts';

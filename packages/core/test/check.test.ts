@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { Baker, bakeStep, compile, exportGlsl, lower, settingValues } from '../src/index.ts';
+import { Baker, bakeStep, compile, exportGlsl, settingValues } from '../src/index.ts';
+import { lower } from '../src/lower/lower.ts';
 import { checked, demoMaterials, lineOf, fixed, valueAt } from './support.ts';
 
 const errors = (text: string): string[] =>

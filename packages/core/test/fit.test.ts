@@ -8,7 +8,6 @@ import {
   islandsOf,
   joined,
   lengthsOf,
-  lower,
   mapped,
   mirrored,
   normalised,
@@ -39,6 +38,7 @@ import {
   type Part,
   type ShapeName,
 } from '../src/index.ts';
+import { lower } from '../src/lower/lower.ts';
 
 const whole = (mesh: MeshData): Part => new Uint8Array(mesh.positions.length / 3).fill(1);
 function meshOf(fitted: Fitted): MeshData {

@@ -9,7 +9,6 @@ import {
   insertOutput,
   literalAt,
   literalWith,
-  lower,
   makeConstant,
   makeDial,
   moveExposed,
@@ -30,6 +29,7 @@ import {
   type Program,
   type TextEdit,
 } from '../src/index.ts';
+import { lower } from '../src/lower/lower.ts';
 import { checked, demoMaterials } from './support.ts';
 
 const errorsOf = (text: string): string[] =>

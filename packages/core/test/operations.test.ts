@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { emitGlsl, lower, OPERATIONS, Reference } from '../src/index.ts';
+import { emitGlsl, OPERATIONS, Reference } from '../src/index.ts';
+import { lower } from '../src/lower/lower.ts';
 import { Builder } from '../src/ir/builder.ts';
 import { program } from './random-programs.ts';
 import { checked, demoMaterials, glslComplaints, graphOf, valueAt } from './support.ts';

@@ -3,7 +3,6 @@ import { expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import {
   findWitnesses,
-  lower,
   materialVerdicts,
   settingValues,
   SHIFTS,
@@ -13,6 +12,7 @@ import {
   type Verdict,
   type Witness,
 } from '../src/index.ts';
+import { lower } from '../src/lower/lower.ts';
 import { anyMaterial, closingMaterial } from './random-loops.ts';
 import { checked, demoMaterials } from './support.ts';
 

@@ -12,7 +12,6 @@ import {
   invertMask,
   levelMask,
   levelOf,
-  lower,
   moveReads,
   parse,
   rampPixels,
@@ -24,6 +23,7 @@ import {
   writtenRamp,
   type MovedReads,
 } from '../src/index.ts';
+import { lower } from '../src/lower/lower.ts';
 import { checked, near, valueAt } from './support.ts';
 
 const stops = [

@@ -7,7 +7,6 @@ import { expect } from '@jest/globals';
 import {
   applyEdits,
   check,
-  lower,
   parse,
   Reference,
   settingValues,
@@ -16,6 +15,7 @@ import {
   type Program,
   type Value,
 } from '../src/index.ts';
+import { lower } from '../src/lower/lower.ts';
 
 export const checked = (text: string): Program => check(parse(text));
 

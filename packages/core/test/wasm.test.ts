@@ -2,7 +2,6 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import wabt from 'wabt';
 import {
-  lower,
   OPERATIONS,
   Reference,
   settingValues,
@@ -11,6 +10,7 @@ import {
   type PixelImage,
   type Value,
 } from '../src/index.ts';
+import { lower } from '../src/lower/lower.ts';
 import { compileWasm } from '../src/backends/wasm/compile.ts';
 import { Builder } from '../src/ir/builder.ts';
 import type { Kind } from '../src/ir/node.ts';

@@ -4,7 +4,7 @@ import {
   check,
   emitGlsl,
   evaluateFrame,
-  lower,
+  compile,
   OPERATIONS,
   parse,
   settingValues,
@@ -149,8 +149,8 @@ async function faultsOf(page: Page, some: readonly Named[]): Promise<string[]> {
   for (const { name, text } of some) {
     const program = check(parse(text));
     for (const variant of [undefined, ...program.variants.map((v) => v.name)]) {
-      const { dials, switches } = settingValues(program, variant);
-      const graph = lower(program, switches);
+      const { dials } = settingValues(program, variant);
+      const { graph } = compile(program, { variant });
       const color = graph.outputs.get('color')!;
       const glsl = emitGlsl(graph, new Map([['color', color]]));
       const inputs: Record<string, string> = {

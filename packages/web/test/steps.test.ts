@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
-import { check, lower, parse, shownColor, WasmEvaluator } from '@estela/core';
+import { check, compile, parse, shownColor, WasmEvaluator } from '@estela/core';
 import { readLookedAt, withLookedAt } from '../src/bench/looked-at.ts';
 import { derive } from '../src/bench/look.ts';
 import { indexOfSolo, nextSolo, soloLook, soloOf } from '../src/bench/solo.ts';
@@ -19,7 +19,7 @@ const program = check(parse(TEXT));
 
 /** What a step looks like at one place, linear. */
 function shown(name: string, uv: readonly number[]): number[] {
-  const graph = lower(program);
+  const { graph } = compile(program);
   const evaluator = new WasmEvaluator([
     shownColor(
       graph,

@@ -3,7 +3,7 @@ import { BLOCK } from '../backends/wasm/compile.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import type { Channel, Program } from '../check/program.ts';
 import type { SettingValues } from '../check/values.ts';
-import { graphFor } from '../compile.ts';
+import { compileOrThrow } from '../compile.ts';
 import { widthOf, type Node } from '../ir/node.ts';
 import { fromSrgb, toSrgb } from '../ops/value-type.ts';
 
@@ -34,7 +34,7 @@ export class Baker {
 
   /** Undefined where the material does not put out the channel. Throws where it has errors, limits included. */
   static of(program: Program, values: SettingValues, options: BakeOptions, images: ImageSource): Baker | undefined {
-    const graph = graphFor(program, values);
+    const { graph } = compileOrThrow(program, { values });
     const root = graph.outputs.get(options.channel);
     if (!root) return undefined;
     const opacity =

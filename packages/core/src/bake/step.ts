@@ -1,13 +1,11 @@
 import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import type { Program } from '../check/program.ts';
-import { settingValues } from '../check/values.ts';
 import { blankImage, mostOf, type ImageSource, type PixelImage } from '../image/pixels.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
-import { graphFor } from '../compile.ts';
-import { lower } from '../lower/lower.ts';
+import { compile, compileOrThrow } from '../compile.ts';
+import { digestOf } from '../ir/digest.ts';
 import { widthOf } from '../ir/node.ts';
-import { emitGlsl } from '../backends/glsl/emit.ts';
 import { toSrgb } from '../ops/value-type.ts';
 
 /** How a step becomes a source, so that it can be made again. */
@@ -42,8 +40,8 @@ export function stepNamed(program: Program, name: string): number | undefined {
 export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSource): PixelImage | undefined {
   const index = stepNamed(program, recipe.step);
   if (index === undefined) return undefined;
-  const values = settingValues(program, recipe.variant);
-  const node = graphFor(program, values).steps[index]!;
+  const { graph, values } = compileOrThrow(program, { variant: recipe.variant });
+  const node = graph.steps[index]!;
   const evaluator = new WasmEvaluator([node], images);
   evaluator.setFrame({ time: recipe.time, dials: values.dials });
   const { width, height, encoding, bits } = recipe;
@@ -75,10 +73,13 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
   return result;
 }
 
+/** Of what `stepSignature` gives. Signatures of other versions cannot be compared with it. */
+export const SIGNATURE_VERSION = 2;
+
 /**
- * What a baked step depends on, as a text: its shader with the values it is given, and the contents of its images as
- * `hashOf`
- * tells them. While it stays the same, baking again would give the same image; comments and other steps do not count.
+ * What a baked step depends on, as a text: its graph with the values of its moment, and the contents of its images as
+ * `hashOf` tells them. While it stays the same, baking again would give the same image; names, comments and other steps
+ * do not count. Undefined where the material has no such step.
  */
 export function stepSignature(
   program: Program,
@@ -87,14 +88,8 @@ export function stepSignature(
 ): string | undefined {
   const index = stepNamed(program, recipe.step);
   if (index === undefined) return undefined;
-  const values = settingValues(program, recipe.variant);
-  const graph = lower(program, values.switches);
-  const glsl = emitGlsl(graph, new Map([['baked', graph.steps[index]!]]));
-  const code = glsl.code.replace(/^\s*\/\/.*$/gm, '');
-  const frame = evaluateFrame(
-    glsl.uniforms.map((u) => u.node),
-    { time: recipe.time, dials: values.dials },
-  );
-  const uniforms = glsl.uniforms.map((u) => `${u.name}=${(frame.get(u.node) ?? []).join(',')}`);
-  return [code, ...uniforms, ...glsl.samplers.map(({ slot }) => `${slot.source}=${hashOf(slot.source)}`)].join('\n');
+  const { graph, values } = compile(program, { variant: recipe.variant });
+  const root = graph.steps[index]!;
+  const frame = evaluateFrame([root], { time: recipe.time, dials: values.dials });
+  return digestOf(root, { frame, contentsOf: (slot) => hashOf(slot.source) });
 }

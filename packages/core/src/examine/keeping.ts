@@ -1,10 +1,9 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { check } from '../check/check.ts';
 import type { Program } from '../check/program.ts';
-import { settingValues } from '../check/values.ts';
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
-import { lower } from '../lower/lower.ts';
+import { compile } from '../compile.ts';
 import { applyEdits } from '../edits/edits.ts';
 import { parse } from '../lang/parse.ts';
 import { CLOSED_WITHIN } from '../measure/witness.ts';
@@ -17,10 +16,10 @@ function picturesOf(
   time: number,
   images: ImageSource | undefined,
 ): Map<string, Float32Array> {
-  const { dials, switches } = settingValues(program, variant);
-  const { outputs } = lower(program, switches);
+  const { values, graph } = compile(program, { variant });
+  const { outputs } = graph;
   const evaluator = new WasmEvaluator([...outputs.values()], images);
-  evaluator.setFrame({ time, dials });
+  evaluator.setFrame({ time, dials: values.dials });
   const planes = evaluator.picture(SIZE, SIZE);
   return new Map([...outputs.keys()].map((name, i) => [name, planes[i]!]));
 }

@@ -1,7 +1,7 @@
 import { hexOfColor } from '../ops/value-type.ts';
 import type { Program } from '../check/program.ts';
 import { emitGlsl } from '../backends/glsl/emit.ts';
-import { graphFor } from '../compile.ts';
+import { compileOrThrow } from '../compile.ts';
 import type { SettingValues } from '../check/values.ts';
 import { dialsInUnits } from './dials.ts';
 
@@ -16,7 +16,7 @@ export interface GlslPackage {
  * Throws where it has errors, limits included.
  */
 export function exportGlsl(program: Program, values: SettingValues): GlslPackage {
-  const graph = graphFor(program, values);
+  const { graph } = compileOrThrow(program, { values });
   const glsl = emitGlsl(graph, graph.outputs);
   const shader = [
     '#version 300 es',

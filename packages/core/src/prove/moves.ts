@@ -56,8 +56,7 @@ export const MOVES: Readonly<Record<Kind, Move>> = {
   sub: (_, [x, y]) => sum(x, negated(y)),
   mul: ({ exactly }, [x, y]) => (isZero(y) ? product(x, exactly(1)) : isZero(x) ? product(exactly(0), y) : undefined),
   div: ({ divided }, [x, y]) => (isZero(y) ? divided(x, 1) : undefined),
-  mod: ({ isTakenUp }, [x, ...rest]) =>
-    rest.every((c) => c === undefined || isZero(c)) && isTakenUp(x) ? ZERO : undefined,
+  mod: ({ isTakenUp }, [x, ...rest]) => (rest.every(isZero) && isTakenUp(x) ? ZERO : undefined),
   min: unknown,
   max: unknown,
   pow: unknown,

@@ -1,6 +1,7 @@
 import type { Dial, Program, Step } from '../check/program.ts';
-import { settingValues, type SettingValues } from '../check/values.ts';
-import { lower, type Graph } from '../lower/lower.ts';
+import type { SettingValues } from '../check/values.ts';
+import { compile } from '../compile.ts';
+import type { Graph } from '../lower/lower.ts';
 import type { Node } from '../ir/node.ts';
 import type { Shift } from '../measure/witness.ts';
 import { Shifts, type Setting } from './shifts.ts';
@@ -44,10 +45,16 @@ export class Proof {
     readonly program: Program,
     readonly variant?: string,
   ) {
-    this.values = settingValues(program, variant);
+    const { values, graph } = compile(program, { variant });
+    this.values = values;
+    this.graph = graph;
     const settings = switchSettings(program, this.values.switches);
-    this.graph = lower(program, this.values.switches);
-    this.#others = settings && (() => (this.#graphs ??= settings.slice(1).map((s) => lower(program, s))));
+    this.#others =
+      settings &&
+      (() =>
+        (this.#graphs ??= settings
+          .slice(1)
+          .map((switches) => compile(program, { values: { ...values, switches } }).graph)));
   }
 
   /** What the shift does to the values of the present setting. */

@@ -11,6 +11,7 @@ import {
   packChannels,
   paintFlowMap,
   parse,
+  SIGNATURE_VERSION,
   stepSignature,
   tileByPatching,
   type PixelImage,
@@ -143,6 +144,7 @@ async function addBaked(add: Add, { id, text }: { readonly id: string; readonly 
     kind: 'step',
     materialId: id,
     signature: createHash('sha256').update(signature).digest('hex'),
+    version: SIGNATURE_VERSION,
     bake,
   });
 }

@@ -52,6 +52,7 @@ const recipes = {
   step: {
     materialId: Joi.string().uuid().required(),
     signature: text.required(),
+    version: Joi.number().integer().min(1),
     bake: Joi.object({
       step: text.required(),
       width: side,

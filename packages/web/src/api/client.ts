@@ -39,7 +39,14 @@ export interface PickRecipe {
 export type Recipe =
   | { readonly kind: 'path'; readonly drawing: PathDrawing }
   | { readonly kind: 'flow'; readonly drawing: FlowDrawing }
-  | { readonly kind: 'step'; readonly materialId: string; readonly signature: string; readonly bake: StepRecipe }
+  | {
+      readonly kind: 'step';
+      readonly materialId: string;
+      readonly signature: string;
+      /** Of the signature; 1 where it is not told. */
+      readonly version?: number;
+      readonly bake: StepRecipe;
+    }
   | {
       readonly kind: 'pack';
       readonly width: number;

@@ -1,4 +1,4 @@
-import { emitGlsl, lower, settingValues, type GlslMaterial, type Graph } from '@estela/core';
+import { compile, emitGlsl, settingValues, type GlslMaterial, type Graph } from '@estela/core';
 import { drawn, type Look } from './look.ts';
 
 /** Shaders of a look whose switches are set otherwise, by those settings; as long as the look's own shader lives. */
@@ -18,7 +18,7 @@ export function variantLook(
   made.set(look.glsl, known);
   let shaders = known.get(key);
   if (!shaders) {
-    const graph = lower(program, values.switches);
+    const { graph } = compile(program, { values });
     shaders = { graph, glsl: emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name)))) };
     known.set(key, shaders);
   }

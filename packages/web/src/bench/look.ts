@@ -1,7 +1,7 @@
 import {
   check,
   emitGlsl,
-  lower,
+  compile,
   parse,
   settingValues,
   type Diagnostic,
@@ -70,7 +70,7 @@ export function derive(text: string, before?: Derived, program = check(parse(tex
   const values = settingValues(program);
   const same =
     before !== undefined && program.ok && before.look.program.ok && shapeOf(program) === shapeOf(before.look.program);
-  const graph = same ? before.look.graph : lower(program, values.switches);
+  const { graph } = same ? before.look : compile(program, { values });
   const diagnostics = [...program.diagnostics, ...graph.diagnostics];
   const ok = diagnostics.every((d) => d.severity !== 'error');
   const glsl = same

@@ -93,14 +93,18 @@ export function Facts({
             >
               Bake it again
             </Button>
-            <Typography sx={{ color: freshness === 'fresh' ? 'text.secondary' : tokens.coral }}>
+            <Typography
+              sx={{ color: freshness === 'fresh' || freshness === 'unknown' ? 'text.secondary' : tokens.coral }}
+            >
               {freshness === 'fresh'
                 ? 'as its material is now'
                 : freshness === 'stale'
                   ? 'stale: the material changed since'
                   : freshness === 'lost'
                     ? 'the material or its step is gone'
-                    : ''}
+                    : freshness === 'unknown'
+                      ? 'baked by an older Estela: bake it again to be told when its material changes'
+                      : ''}
             </Typography>
           </Box>
         )}

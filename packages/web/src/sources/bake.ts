@@ -1,4 +1,4 @@
-import type { StepRecipe } from '@estela/core';
+import { SIGNATURE_VERSION, type StepRecipe } from '@estela/core';
 import type { Source } from '../api/client.ts';
 import { pixels } from '../workers/pixels.ts';
 import { fileOf } from './new-maps.ts';
@@ -15,7 +15,10 @@ async function baked(
   const signature = await signatureOf(program, bake, sources);
   if (signature === undefined) throw new Error(`The material has no step '${bake.step}' any more.`);
   const made = await pixels('sources').step(material.text, bake, refsOf(sources));
-  return { file: fileOf(made.bytes), recipe: { kind: 'step', materialId: material.id, signature, bake } };
+  return {
+    file: fileOf(made.bytes),
+    recipe: { kind: 'step', materialId: material.id, signature, version: SIGNATURE_VERSION, bake },
+  };
 }
 
 /** Bakes a step of a material into a new source that remembers how. */

@@ -1,4 +1,4 @@
-import { check, parse, stepSignature, type Program } from '@estela/core';
+import { check, parse, SIGNATURE_VERSION, stepSignature, type Program } from '@estela/core';
 import type { Material, Source } from '../api/client.ts';
 import { sha256 } from '../workers/sha256.ts';
 
@@ -32,8 +32,11 @@ export async function signatureOf(
   return text === undefined ? undefined : sha256(new TextEncoder().encode(text));
 }
 
-/** A baked source's state: as its material would make it now, changed since, or without its step. */
-export type Freshness = 'fresh' | 'stale' | 'lost';
+/**
+ * A baked source's state: as its material would make it now, changed since, without its step, or baked by an older
+ * Estela, whose signature says nothing to this one.
+ */
+export type Freshness = 'fresh' | 'stale' | 'lost' | 'unknown';
 
 /** Judges every source that was baked from a step. */
 export async function freshnessOf(
@@ -45,7 +48,9 @@ export async function freshnessOf(
     if (recipe?.kind !== 'step') continue;
     const made = materials.find((m) => m.material.id === recipe.materialId);
     const now = made && (await signatureOf(made.program, recipe.bake, sources));
-    result.set(id, now === undefined ? 'lost' : now === recipe.signature ? 'fresh' : 'stale');
+    const comparable = (recipe.version ?? 1) === SIGNATURE_VERSION;
+    const state = now === recipe.signature ? 'fresh' : comparable ? 'stale' : 'unknown';
+    result.set(id, now === undefined ? 'lost' : state);
   }
   return result;
 }

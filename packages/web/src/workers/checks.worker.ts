@@ -3,17 +3,15 @@ import {
   applyEdits,
   Baker,
   carriedBy,
-  check,
+  compile,
   differencePicture,
   examine,
   keepingTheLook,
-  lower,
-  parse,
   seamGaps,
-  settingValues,
   traceOf,
   velocityField,
   type Budget,
+  type Compiled,
   type Graph,
   type ImageSource,
   type Program,
@@ -34,9 +32,15 @@ export interface Subject {
   readonly pictures: ReadonlyMap<string, PictureRef>;
 }
 
-let read: { readonly text: string; readonly program: Program } | undefined;
-const programOf = (text: string): Program =>
-  (read = read?.text === text ? read : { text, program: check(parse(text)) }).program;
+let kept: { readonly text: string; readonly variant: string | undefined; readonly compiled: Compiled } | undefined;
+
+/** A text compiled for a variant, kept while both stay. */
+function compiledOf({ text, variant }: Pick<Subject, 'text' | 'variant'>): Compiled {
+  if (kept?.text !== text || kept.variant !== variant)
+    // Another variant of a text needs no new check.
+    kept = { text, variant, compiled: compile(kept?.text === text ? kept.compiled.program : text, { variant }) };
+  return kept.compiled;
+}
 
 async function imagesFor(program: Program, pictures: ReadonlyMap<string, PictureRef>): Promise<ImageSource> {
   const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
@@ -48,16 +52,9 @@ interface Prepared {
   readonly graph: Graph;
   readonly dials: ReadonlyMap<string, readonly number[]>;
 }
-let lowered: (Prepared & { readonly variant: string | undefined }) | undefined;
-
-/** A graph with the values of a variant, kept while text and variant stay, and its images. */
-async function prepared({ text, variant, pictures }: Subject): Promise<Prepared & { readonly images: ImageSource }> {
-  const program = programOf(text);
-  if (lowered?.program !== program || lowered.variant !== variant) {
-    const { dials, switches } = settingValues(program, variant);
-    lowered = { program, variant, graph: lower(program, switches), dials };
-  }
-  return { ...lowered, images: await imagesFor(program, pictures) };
+async function prepared(subject: Subject): Promise<Prepared & { readonly images: ImageSource }> {
+  const { program, graph, values } = compiledOf(subject);
+  return { program, graph, dials: values.dials, images: await imagesFor(program, subject.pictures) };
 }
 
 let newest = 0;
@@ -70,16 +67,12 @@ const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve
  */
 const work = {
   /** Tells each stage of a report; a newer question ends an older one. Nothing of a text with errors. */
-  async examine(
-    { text, variant, pictures }: Subject,
-    aspect: number,
-    budget: Budget,
-    tell: (report: Report) => void,
-  ): Promise<void> {
+  async examine(subject: Subject, aspect: number, budget: Budget, tell: (report: Report) => void): Promise<void> {
     const mine = ++newest;
-    const program = programOf(text);
-    if (!program.ok) return;
-    const images = await imagesFor(program, pictures);
+    const { variant } = subject;
+    const { program, ok } = compiledOf(subject);
+    if (!ok) return;
+    const images = await imagesFor(program, subject.pictures);
     await breathe();
     if (mine !== newest) return;
     for (const report of examine(program, { variant, images, aspect, budget })) {
@@ -90,20 +83,16 @@ const work = {
   },
   /** The report of an edited text, without measuring; undefined where it would have errors. */
   async after({ text, variant, pictures }: Subject, edits: readonly TextEdit[]): Promise<Report | undefined> {
-    const program = check(parse(applyEdits(text, edits)));
-    if (!program.ok) return undefined;
+    const { program, ok } = compile(applyEdits(text, edits), { variant });
+    if (!ok) return undefined;
     const images = await imagesFor(program, pictures);
     let seen: Report | undefined;
     for (seen of examine(program, { variant, images })) if (seen.stage === 'seen') break;
     return seen;
   },
-  async keeping(
-    { text, variant, pictures }: Subject,
-    all: readonly (readonly TextEdit[])[],
-    time: number,
-  ): Promise<number[]> {
-    const program = programOf(text);
-    return keepingTheLook(program, all, time, variant, await imagesFor(program, pictures));
+  async keeping(subject: Subject, all: readonly (readonly TextEdit[])[], time: number): Promise<number[]> {
+    const { program } = compiledOf(subject);
+    return keepingTheLook(program, all, time, subject.variant, await imagesFor(program, subject.pictures));
   },
   async trace(
     subject: Subject,
@@ -139,14 +128,9 @@ const work = {
     return seamGaps(graph, seams, dials, images);
   },
   /** Frames of what is put out as colour, as RGBA bytes, by number; N is the frame after the last. */
-  async frames(
-    { text, variant, pictures }: Subject,
-    frames: readonly number[],
-    size: number,
-  ): Promise<Uint8ClampedArray<ArrayBuffer>[]> {
-    const program = programOf(text);
-    const values = settingValues(program, variant);
-    const images = await imagesFor(program, pictures);
+  async frames(subject: Subject, frames: readonly number[], size: number): Promise<Uint8ClampedArray<ArrayBuffer>[]> {
+    const { program, values } = compiledOf(subject);
+    const images = await imagesFor(program, subject.pictures);
     const baker = Baker.of(program, values, { channel: 'color', width: size, height: size, samples: 1 }, images);
     const all = baker ? frames.map((f) => new Uint8ClampedArray(baker.frame(f).buffer)) : [];
     return transfer(

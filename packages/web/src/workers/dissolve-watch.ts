@@ -1,12 +1,9 @@
 import {
-  check,
+  compile,
   dissolveCurves,
   dissolveNodes,
   dissolvesOf,
   dissolveShares,
-  lower,
-  parse,
-  settingValues,
   WasmEvaluator,
   type Dissolve,
   type DissolveCurves,
@@ -83,11 +80,9 @@ export class DissolveWatch {
   }
 
   async #compile(text: string, index: number, pictures: ReadonlyMap<string, PictureRef>): Promise<Open | undefined> {
-    const program = check(parse(text));
+    const { program, graph, values } = compile(text);
     const dissolve = dissolvesOf(program)[index];
     if (!dissolve) return undefined;
-    const values = settingValues(program);
-    const graph = lower(program, values.switches);
     const nodes = dissolveNodes(graph, dissolve);
     if (!nodes.mask) return undefined;
     const images = await imagesOf(program, pictures);
