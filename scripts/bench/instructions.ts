@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { compile, emitGlsl } from '@estela/core';
+import { compile, emitShader, GLSL } from '@estela/core';
 
 const folder = mkdtempSync(join(tmpdir(), 'estela-count-'));
 
@@ -97,7 +97,7 @@ export function instructionRatios(): { name: string; emitted: number; hand: numb
     const { graph } = compile(wake);
     return {
       name,
-      emitted: count(`emitted${String(i)}`, HEAD + emitGlsl(graph, graph.outputs).code + TAIL),
+      emitted: count(`emitted${String(i)}`, HEAD + emitShader(GLSL, graph, graph.outputs).code + TAIL),
       hand: count(`hand${String(i)}`, HEAD + hand + TAIL),
     };
   });

@@ -1,4 +1,4 @@
-import { check, compile, emitGlsl, evaluateFrame, parse } from '@estela/core';
+import { check, compile, emitShader, GLSL, evaluateFrame, parse } from '@estela/core';
 
 const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
 const VERTEX =
@@ -34,7 +34,7 @@ export function drawTime(text: string, size: number, frames: number): number {
   const gl = context(size);
   const program = check(parse(text));
   const { graph } = compile(program);
-  const glsl = emitGlsl(graph, graph.outputs);
+  const glsl = emitShader(GLSL, graph, graph.outputs);
   const shader = link(gl, HEAD + glsl.code + TAIL);
   gl.useProgram(shader);
   const dials = new Map(program.dials.map((d) => [d.name, d.value]));
@@ -72,7 +72,7 @@ export function frontEndAndDriver(text: string, turns: number): { front: number;
     const own = text.replace('out color = ', `out color = 0.${String(1000 + i)} + `);
     const start = performance.now();
     const graph = compile(own).graph;
-    const { code } = emitGlsl(graph, graph.outputs);
+    const { code } = emitShader(GLSL, graph, graph.outputs);
     const middle = performance.now();
     gl.deleteProgram(link(gl, HEAD + code + TAIL));
     front.push(middle - start);

@@ -31,7 +31,7 @@ describe('a new kind of node', () => {
       expect(text).toContain('  neg: undefined;\n');
       writeFileSync(node, text.replace('  neg: undefined;\n', '  neg: undefined;\n  cube: undefined;\n'));
       expect(complaints()).toEqual([
-        'backends/glsl/expressions.ts',
+        'backends/shader/glsl.ts',
         'backends/wasm/compile.ts',
         'backends/wasm/instructions.ts',
         'ir/kinds.ts',

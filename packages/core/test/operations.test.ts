@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { emitGlsl, OPERATIONS, Reference } from '../src/index.ts';
+import { emitShader, GLSL, OPERATIONS, Reference } from '../src/index.ts';
 import { lower } from '../src/lower/lower.ts';
 import { Builder } from '../src/ir/builder.ts';
 import { program } from './random-programs.ts';
@@ -39,7 +39,7 @@ describe('the operation table', () => {
       const graph = graphOf(text);
       // Every step is asked for, so that nothing is left out.
       const results = new Map(graph.program.steps.map((s, i) => [`${s.name}_${String(i)}`, graph.steps[i]!]));
-      return { name, source: HEAD + emitGlsl(graph, results).code + TAIL };
+      return { name, source: HEAD + emitShader(GLSL, graph, results).code + TAIL };
     });
     expect(glslComplaints(shaders)).toBe('');
   });
@@ -48,7 +48,7 @@ describe('the operation table', () => {
     const texts = fc.sample(program, { numRuns: 80, seed: 5 });
     const shaders = texts.map((text, i) => {
       const graph = graphOf(text);
-      return { name: `random-${String(i)}`, source: HEAD + emitGlsl(graph, graph.outputs).code + TAIL };
+      return { name: `random-${String(i)}`, source: HEAD + emitShader(GLSL, graph, graph.outputs).code + TAIL };
     });
     expect(glslComplaints(shaders)).toBe('');
   });
@@ -56,7 +56,7 @@ describe('the operation table', () => {
   it('is written as valid GLSL whatever steps, dials and images are called', () => {
     const functions = examples.flatMap(({ text }) => {
       const graph = graphOf(text);
-      return [...emitGlsl(graph, graph.outputs).code.matchAll(/^\w+ (\w+)\(.*\{/gm)].map(([, name]) => name!);
+      return [...emitShader(GLSL, graph, graph.outputs).code.matchAll(/^\w+ (\w+)\(.*\{/gm)].map(([, name]) => name!);
     });
     const others =
       'safe_div safe_mod safe_log safe_pow safe_atan out_color out_opacity final_color t1 t2 t3 u_time u_beat_value u_a image_a image_b a b p mix main void_1'.split(
@@ -86,7 +86,7 @@ describe('the operation table', () => {
       });
     const shaders = fc.sample(text, { numRuns: 60, seed: 3 }).map((text, i) => {
       const graph = graphOf(text);
-      return { name: `named-${String(i)}`, source: HEAD + emitGlsl(graph, graph.outputs).code + TAIL };
+      return { name: `named-${String(i)}`, source: HEAD + emitShader(GLSL, graph, graph.outputs).code + TAIL };
     });
     expect(glslComplaints(shaders)).toBe('');
   });
@@ -95,7 +95,7 @@ describe('the operation table', () => {
     const graph = graphOf(
       'dial fall: laps = 2\nflow = uv |> pan(fall, heading: 90deg) // falls\nmix = flow |> checker(3)\nout color = mix * flow.x',
     );
-    const { code, uniforms } = emitGlsl(graph, graph.outputs);
+    const { code, uniforms } = emitShader(GLSL, graph, graph.outputs);
     expect(code).toContain('  // falls\n  // flow = uv |> pan(fall, heading: 90deg)\n  vec2 flow = uv - u_flow_value;');
     // A step may be called as GLSL calls a function.
     expect(code).toContain('float mix_1 = ');

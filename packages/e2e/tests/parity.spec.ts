@@ -2,7 +2,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import {
   check,
-  emitGlsl,
+  emitShader,
+  GLSL,
   evaluateFrame,
   compile,
   OPERATIONS,
@@ -152,7 +153,7 @@ async function faultsOf(page: Page, some: readonly Named[]): Promise<string[]> {
       const { dials } = settingValues(program, variant);
       const { graph } = compile(program, { variant });
       const color = graph.outputs.get('color')!;
-      const glsl = emitGlsl(graph, new Map([['color', color]]));
+      const glsl = emitShader(GLSL, graph, new Map([['color', color]]));
       const inputs: Record<string, string> = {
         uv: 'at',
         uv2: 'at',

@@ -1,6 +1,7 @@
 import { hexOfColor } from '../ops/value-type.ts';
 import type { Program } from '../check/program.ts';
-import { emitGlsl } from '../backends/glsl/emit.ts';
+import { emitShader } from '../backends/shader/emit.ts';
+import { GLSL } from '../backends/shader/glsl.ts';
 import { compileOrThrow } from '../compile.ts';
 import type { SettingValues } from '../check/values.ts';
 import { dialsInUnits } from './dials.ts';
@@ -17,7 +18,7 @@ export interface GlslPackage {
  */
 export function exportGlsl(program: Program, values: SettingValues): GlslPackage {
   const { graph } = compileOrThrow(program, { values });
-  const glsl = emitGlsl(graph, graph.outputs);
+  const glsl = emitShader(GLSL, graph, graph.outputs);
   const shader = [
     '#version 300 es',
     'precision highp float;',

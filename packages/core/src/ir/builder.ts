@@ -244,7 +244,7 @@ export class Builder {
     return this.swizzle(of, 3);
   }
 
-  convert(to: Scalar, of: Node): Node {
+  convert(to: Payloads['convert'], of: Node): Node {
     return scalarOf(of.type) === to ? of : this.node('convert', irType(to, widthOf(of.type)), [of], to);
   }
 

@@ -115,7 +115,7 @@ export interface Payloads {
   /** Takes components by index. */
   swizzle: readonly number[];
   /** Float to integer by truncation, integer to float, or the same bits signed or unsigned. */
-  convert: Scalar;
+  convert: Exclude<Scalar, 'b'>;
   /** The same 32 bits read as another scalar kind. */
   bitcast: Scalar;
   /** Change to the next pixel along an axis of the screen; 0 where there is no screen. */

@@ -1,8 +1,8 @@
-import { compile, emitGlsl, settingValues, type GlslMaterial, type Graph } from '@estela/core';
+import { compile, emitShader, GLSL, settingValues, type ShaderMaterial, type Graph } from '@estela/core';
 import { drawn, type Look } from './look.ts';
 
 /** Shaders of a look whose switches are set otherwise, by those settings; as long as the look's own shader lives. */
-const made = new WeakMap<GlslMaterial, Map<string, { readonly graph: Graph; readonly glsl: GlslMaterial }>>();
+const made = new WeakMap<ShaderMaterial, Map<string, { readonly graph: Graph; readonly glsl: ShaderMaterial }>>();
 
 /** A material with the values of a variant, and others over them. Only other switches make another shader. */
 export function variantLook(
@@ -14,12 +14,15 @@ export function variantLook(
   const values = settingValues(program, variant, over);
   const key = JSON.stringify([...values.switches]);
   if (key === JSON.stringify([...look.values.switches])) return { ...look, values };
-  const known = made.get(look.glsl) ?? new Map<string, { readonly graph: Graph; readonly glsl: GlslMaterial }>();
+  const known = made.get(look.glsl) ?? new Map<string, { readonly graph: Graph; readonly glsl: ShaderMaterial }>();
   made.set(look.glsl, known);
   let shaders = known.get(key);
   if (!shaders) {
     const { graph } = compile(program, { values });
-    shaders = { graph, glsl: emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name)))) };
+    shaders = {
+      graph,
+      glsl: emitShader(GLSL, graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name)))),
+    };
     known.set(key, shaders);
   }
   return { ...look, ...shaders, values };

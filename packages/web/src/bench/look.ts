@@ -1,11 +1,12 @@
 import {
   check,
-  emitGlsl,
+  emitShader,
+  GLSL,
   compile,
   parse,
   settingValues,
   type Diagnostic,
-  type GlslMaterial,
+  type ShaderMaterial,
   type Graph,
   type Program,
   type SettingValues,
@@ -26,7 +27,7 @@ export interface Derived {
 export interface Look {
   readonly program: Program;
   readonly graph: Graph;
-  readonly glsl: GlslMaterial;
+  readonly glsl: ShaderMaterial;
   readonly values: SettingValues;
 }
 
@@ -75,6 +76,6 @@ export function derive(text: string, before?: Derived, program = check(parse(tex
   const ok = diagnostics.every((d) => d.severity !== 'error');
   const glsl = same
     ? before.look.glsl
-    : emitGlsl(graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name))));
+    : emitShader(GLSL, graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name))));
   return { text, program, diagnostics, ok, look: { program, graph, glsl, values } };
 }

@@ -1,4 +1,4 @@
-import { emitGlsl, shownColor, type Program } from '@estela/core';
+import { emitShader, GLSL, shownColor, type Program } from '@estela/core';
 import type { StoreApi } from 'zustand/vanilla';
 import type { Look } from './look.ts';
 
@@ -42,7 +42,7 @@ export function nextSolo(program: Program, solo: Solo, by: 1 | -1): Solo {
 export function soloLook(look: Look, solo: Solo): Look | undefined {
   const index = indexOfSolo(look.program, solo);
   if (index === undefined) return undefined;
-  const glsl = emitGlsl(look.graph, new Map([['color', shownColor(look.graph, index)]]));
+  const glsl = emitShader(GLSL, look.graph, new Map([['color', shownColor(look.graph, index)]]));
   return {
     ...look,
     program: { ...look.program, surface: { lit: false, mode: 'blend', twoSided: look.program.surface.twoSided } },

@@ -1,4 +1,4 @@
-import { evaluateFrame, type GlslMaterial } from '@estela/core';
+import { evaluateFrame, type ShaderMaterial } from '@estela/core';
 import type { Look } from '../bench/look.ts';
 import { Build } from './build.ts';
 import { Places } from './places.ts';
@@ -67,7 +67,7 @@ export class MaterialProgram {
    * Makes it the current program and hands over the values of this moment and the images, of a material whose shader it
    * is.
    */
-  use({ uniforms, samplers }: GlslMaterial, moment: Moment, textures: Textures): void {
+  use({ uniforms, samplers }: ShaderMaterial, moment: Moment, textures: Textures): void {
     if (!this.#places) return;
     const { gl } = this;
     gl.useProgram(this.#places.program);

@@ -1,4 +1,4 @@
-import { colorOfHex, IDENTITY, type GlslMaterial, type Matrix, type Surface } from '@estela/core';
+import { colorOfHex, IDENTITY, type ShaderMaterial, type Matrix, type Surface } from '@estela/core';
 import { codedOf, tokens } from '../app/tokens.ts';
 import { Build } from './build.ts';
 import type { MaterialProgram, Moment } from './material-program.ts';
@@ -31,7 +31,7 @@ export interface CameraView {
 /** A material on a mesh that stands somewhere, at a moment of its own. */
 export interface Drawn {
   readonly program: MaterialProgram;
-  readonly glsl: GlslMaterial;
+  readonly glsl: ShaderMaterial;
   readonly surface: Surface;
   readonly moment: Moment;
   readonly mesh: GpuMesh;
@@ -82,7 +82,7 @@ export class Renderer {
   /** Draws the UV square once or tiled, over small squares of grey where it can be seen through. */
   drawFlat(
     program: MaterialProgram,
-    glsl: GlslMaterial,
+    glsl: ShaderMaterial,
     moment: Moment,
     textures: Textures,
     view: FlatView,

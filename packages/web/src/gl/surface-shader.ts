@@ -1,4 +1,4 @@
-import { type GlslMaterial, type PixelInput, type Surface } from '@estela/core';
+import { type ShaderMaterial, type PixelInput, type Surface } from '@estela/core';
 import { ENVIRONMENT_GLSL, SHADING_GLSL, TONE_GLSL } from './lighting.ts';
 
 /**
@@ -99,7 +99,7 @@ const THICKNESS = 0.3;
 const BLUR_LEVELS = 5;
 
 /** Whether a surface shows or measures what stands behind it. */
-export const looksBehind = ({ outputs, inputs }: GlslMaterial): boolean =>
+export const looksBehind = ({ outputs, inputs }: ShaderMaterial): boolean =>
   inputs.includes('gap') || outputs.some((o) => o.name === 'refraction');
 
 /** A mesh's colour as light, from what the material puts out. */
@@ -119,7 +119,7 @@ function meshLight(has: (name: string) => boolean, lit: boolean): string {
  * Vertex and fragment shader that show a material: its colour on the square; lit, where it is to be, and before what
  * stands behind it on a mesh.
  */
-export function surfaceShader(material: GlslMaterial, surface: Surface, kind: ViewKind): ShaderSources {
+export function surfaceShader(material: ShaderMaterial, surface: Surface, kind: ViewKind): ShaderSources {
   const has = (name: string): boolean => material.outputs.some((o) => o.name === name);
   const inputs: Record<PixelInput, string> = {
     uv: 'stage_at',

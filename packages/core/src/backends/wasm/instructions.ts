@@ -157,5 +157,6 @@ export function writeConversion(code: Code, from: Scalar, to: Scalar): void {
   if (to === 'f') {
     if (from === 'b') code.float(1).simd('v128.and');
     else code.simd(from === 'u' ? 'f32x4.convert_i32x4_u' : 'f32x4.convert_i32x4_s');
-  } else if (from === 'f') code.simd(to === 'u' ? 'i32x4.trunc_sat_f32x4_u' : 'i32x4.trunc_sat_f32x4_s');
+  } else if (from === 'b') code.integer(1).simd('v128.and');
+  else if (from === 'f') code.simd(to === 'u' ? 'i32x4.trunc_sat_f32x4_u' : 'i32x4.trunc_sat_f32x4_s');
 }

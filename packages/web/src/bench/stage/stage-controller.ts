@@ -1,4 +1,4 @@
-import { dependsOnTime, type GlslMaterial } from '@estela/core';
+import { dependsOnTime, type ShaderMaterial } from '@estela/core';
 import type { Look } from '../look.ts';
 import type { Clock } from '../clock-store.ts';
 import type { Scene } from '../../gl/lighting.ts';
@@ -36,7 +36,7 @@ export const FILL = 0.94;
 /** Milliseconds between two pictures while something else must not be held up. */
 const SELDOM = 150;
 
-const moving = new WeakMap<GlslMaterial, boolean>();
+const moving = new WeakMap<ShaderMaterial, boolean>();
 /** Whether a picture of a material changes as time goes on: time reaches a shader by its uniforms alone. */
 function moves({ glsl }: Look): boolean {
   let known = moving.get(glsl);

@@ -1,40 +1,44 @@
-import type { Program, Step } from '../../check/program.ts';
 import type { Graph } from '../../lower/lower.ts';
 import { frameValues } from '../../ir/hoist.ts';
 import {
   inOrder,
+  irType,
   PIXEL_INPUTS,
+  scalarOf,
   widthOf,
   type ImageSlot,
   type IrFunction,
   type IrType,
+  type Kind,
   type Node,
   type PixelInput,
 } from '../../ir/node.ts';
 import { withGradients } from './gradients.ts';
-import { EXPRESSIONS, glslType, HELPERS, type ExpressionContext, type Helper, type Text } from './expressions.ts';
+import { commentsOf } from './comments.ts';
+import type { Dialect, Express, ExpressionContext, Operands } from './dialect.ts';
 import { Names } from './names.ts';
+import type { Text } from './text.ts';
 
 /** A value the host computes once a frame and sets: `node` evaluated in float64. */
-export interface GlslUniform {
+export interface ShaderUniform {
   readonly name: string;
   readonly type: IrType;
   readonly node: Node;
 }
 
-export interface GlslSampler {
+export interface ShaderSampler {
   readonly name: string;
   readonly slot: ImageSlot;
 }
 
-/** A material in GLSL ES 3.00: declarations and a function `material`, to be put into a whole shader. */
-export interface GlslMaterial {
+/** A material in a shading language: declarations and a function `material`, to be put into a whole shader. */
+export interface ShaderMaterial {
   readonly code: string;
   /** In the order of the function's parameters, before its outputs. */
   readonly inputs: readonly PixelInput[];
   readonly outputs: readonly { readonly name: string; readonly type: IrType }[];
-  readonly uniforms: readonly GlslUniform[];
-  readonly samplers: readonly GlslSampler[];
+  readonly uniforms: readonly ShaderUniform[];
+  readonly samplers: readonly ShaderSampler[];
 }
 
 /** What a step is called in the shader, and what is said above it. */
@@ -46,56 +50,32 @@ interface StepName {
 const isLeaf = (node: Node): boolean =>
   node.kind === 'constant' || node.kind === 'input' || node.kind === 'parameter' || node.frequency === 'frame';
 
-/** The notes above and behind a step's line in the text, then the step itself, without its line ends. */
-function commentsOf({ tree: { text, tokens, statements } }: Program): (step: Step) => string[] {
-  const notes = tokens.filter((t) => t.kind === 'comment');
-  /** The last of a list in text order that fits, by halving; -1 where none does. */
-  const last = <T>(list: readonly T[], fits: (item: T) => boolean): number => {
-    let [low, high] = [0, list.length];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (fits(list[middle]!)) low = middle + 1;
-      else high = middle;
-    }
-    return low - 1;
-  };
-  return ({ span }) => {
-    const before = statements[last(statements, (s) => s.to <= span.from)];
-    // What stands behind the statement before, on its line, is its own.
-    const from = before ? Math.max(before.to, text.indexOf('\n', before.to)) : 0;
-    const end = text.indexOf('\n', span.to);
-    const until = last(notes, (t) => t.to <= (end < 0 ? text.length : end)) + 1;
-    const own = notes.slice(last(notes, (t) => t.from < from) + 1, until).map((t) => t.text.slice(2).trim());
-    const line = text
-      .slice(span.from, span.to)
-      .replace(/\/\/[^\n]*/g, '')
-      .replace(/\s+/g, ' ')
-      .trim();
-    return [...own.filter((note) => note !== ''), line];
-  };
-}
-
-/** Writes what a set of results needs, as `void material(inputs..., out results...)`. */
-export function emitGlsl(graph: Graph, results: ReadonlyMap<string, Node>): GlslMaterial {
-  return new Emitter(graph).emit(results);
+/** Writes what a set of results needs in a dialect, as a function `material` of what differs from pixel to pixel. */
+export function emitShader(dialect: Dialect, graph: Graph, results: ReadonlyMap<string, Node>): ShaderMaterial {
+  return new Emitter(dialect, graph).emit(results);
 }
 
 class Emitter {
   /** Of what is declared outside `material`. All of it is named before anything within. */
-  readonly #globals = new Names();
+  readonly #globals: Names;
   readonly #helpers = new Map<string, string>();
   readonly #callees = new Map<IrFunction, string>();
   readonly #functions = new Map<IrFunction, string>();
-  readonly #uniforms = new Map<Node, GlslUniform>();
-  readonly #samplers = new Map<string, GlslSampler>();
+  readonly #uniforms = new Map<Node, ShaderUniform>();
+  readonly #samplers = new Map<string, ShaderSampler>();
   readonly #inputs = new Set<PixelInput>();
 
   /** The graph's steps, with explicit gradients where reads need them. */
   #steps: readonly Node[] = [];
 
-  constructor(readonly graph: Graph) {}
+  constructor(
+    readonly dialect: Dialect,
+    readonly graph: Graph,
+  ) {
+    this.#globals = new Names(dialect.reserved);
+  }
 
-  emit(wanted: ReadonlyMap<string, Node>): GlslMaterial {
+  emit(wanted: ReadonlyMap<string, Node>): ShaderMaterial {
     const given = withGradients(this.graph.builder, [...wanted.values()]);
     this.#steps = this.graph.steps.map(given);
     const results = new Map([...wanted].map(([name, node]) => [name, given(node)]));
@@ -103,27 +83,26 @@ class Emitter {
     this.#nameGlobals(roots);
     this.#nameUniforms(roots);
     const outputs = [...results].map(([name, node]) => ({ name, type: node.type }));
-    const names = new Names(this.#globals);
-    for (const { name } of outputs) names.take(`out_${name}`);
+    const names = this.#globals.within();
+    const set = outputs.map(({ name, type }) => ({ name: names.take(`out_${name}`), type }));
     const body = this.#body(roots, this.#stepNames(), [], names);
     const inputs = (Object.keys(PIXEL_INPUTS) as PixelInput[]).filter((i) => this.#inputs.has(i));
-    const parameters = [
-      ...inputs.map((i) => `${glslType(PIXEL_INPUTS[i])} ${i}`),
-      ...outputs.map((o) => `out ${glslType(o.type)} out_${o.name}`),
-    ];
     const uniforms = [...this.#uniforms.values()];
     const samplers = [...this.#samplers.values()];
+    const { dialect } = this;
     const code = [
-      ...uniforms.map((u) => `uniform ${glslType(u.type)} ${u.name};`),
-      ...samplers.map((s) => `uniform sampler2D ${s.name};`),
+      ...uniforms.map((u) => dialect.uniform(u)),
+      ...samplers.map((s) => dialect.sampler(s.name)),
       '',
       ...this.#helpers.values(),
       ...this.#functions.values(),
       '',
-      `void material(${parameters.join(', ')}) {`,
-      ...body.lines,
-      ...outputs.map((o, i) => `  out_${o.name} = ${body.results[i]?.text ?? ''};`),
-      '}',
+      dialect.material(
+        'material',
+        inputs.map((name) => ({ name, type: PIXEL_INPUTS[name] })),
+        set.map((o, i) => ({ ...o, value: body.results[i]?.text ?? '' })),
+        body.lines,
+      ),
       '',
     ];
     return { code: code.join('\n'), inputs, outputs, uniforms, samplers };
@@ -131,7 +110,7 @@ class Emitter {
 
   /** Helpers keep their names, then functions and samplers take theirs, in the order they are come upon. */
   #nameGlobals(roots: readonly Node[]): void {
-    for (const helper of Object.keys(HELPERS)) this.#globals.take(helper);
+    for (const helper of Object.keys(this.dialect.helpers)) this.#globals.take(helper);
     const name = (roots: readonly Node[]): void => {
       for (const node of inOrder(roots)) {
         if (node.kind === 'sample' && !this.#samplers.has(node.payload.name))
@@ -197,24 +176,30 @@ class Emitter {
     };
   }
 
-  #helper(name: Helper, type: IrType): string {
-    const width = widthOf(type);
-    if (width > 1 && (name === 'safe_pow' || name === 'safe_atan')) this.#helper(name, 'f1');
-    this.#helpers.set(`${name}${String(width)}`, HELPERS[name](glslType(type), width));
+  #helper(name: string, type: IrType): string {
+    const key = `${name} ${type}`;
+    if (this.#helpers.has(key)) return name;
+    const helper = this.dialect.helpers[name]!;
+    if (helper.byComponents && widthOf(type) > 1) this.#helper(name, irType(scalarOf(type), 1));
+    this.#helpers.set(key, helper.write(type));
     return name;
   }
 
   #function(fn: IrFunction): string {
     const name = this.#callees.get(fn)!;
     if (this.#functions.has(fn)) return name;
-    const names = new Names(this.#globals);
-    const parameters = fn.parameters.map((p) => names.take(p.name));
-    const body = this.#body([fn.result], new Map(), parameters, names);
-    const head = `${glslType(fn.result.type)} ${name}(${fn.parameters.map((p, i) => `${glslType(p.type)} ${parameters[i] ?? ''}`).join(', ')})`;
-    const code = [`// ${fn.about}`, `${head} {`, ...body.lines, `  return ${body.results[0]?.text ?? ''};`, '}'].join(
-      '\n',
+    const names = this.#globals.within();
+    const parameters = fn.parameters.map((p) => ({ name: names.take(p.name), type: p.type }));
+    const { lines, results } = this.#body(
+      [fn.result],
+      new Map(),
+      parameters.map((p) => p.name),
+      names,
     );
-    this.#functions.set(fn, code);
+    const { dialect } = this;
+    const of = { name, type: fn.result.type };
+    const code = dialect.function(of, parameters, lines, results[0]?.text ?? '');
+    this.#functions.set(fn, `${dialect.comment(fn.about)}\n${code}`);
     return name;
   }
 
@@ -260,15 +245,14 @@ class Emitter {
         continue;
       }
       const name = names.take(step?.name ?? `t${String(++local)}`);
-      if (step) lines.push(...step.comments.map((comment) => `  // ${comment}`));
-      lines.push(`  ${glslType(node.type)} ${name} = ${text.text};`);
+      if (step) lines.push(...step.comments.map((comment) => this.dialect.comment(comment)));
+      lines.push(this.dialect.local({ name, type: node.type }, text.text));
       texts.set(node, { text: name, level: 4, type: node.type });
     }
     return { lines, results: roots.map(textOf) };
   }
 
   #text(node: Node, args: readonly Text[], context: ExpressionContext): Text {
-    const emit = EXPRESSIONS[node.kind] as (node: Node, args: readonly Text[], context: ExpressionContext) => Text;
-    return emit(node, args, context);
+    return (this.dialect.expressions[node.kind] as Express<Kind>)(node, args as unknown as Operands, context);
   }
 }

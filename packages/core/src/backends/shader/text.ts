@@ -1,0 +1,23 @@
+import type { IrType } from '../../ir/node.ts';
+
+/** Shader text with how tightly it binds: 0 comparison, 1 sum, 2 product, 3 unary, 4 atom. */
+export interface Text {
+  readonly text: string;
+  readonly level: number;
+  readonly type: IrType;
+}
+
+/** An operand where what is around it binds with `level`: in brackets where it binds less. */
+export const within = ({ text, level }: Text, around: number): string => (level < around ? `(${text})` : text);
+
+/** A 32-bit float literal with as few digits as name it. */
+export function floatText(value: number): string {
+  const rounded = Math.fround(value);
+  let text = '';
+  for (let digits = 1; digits <= 9; digits++) {
+    text = rounded.toPrecision(digits);
+    if (Math.fround(Number(text)) === rounded) break;
+  }
+  const short = String(Number(text));
+  return /[.e]/.test(short) ? short : `${short}.0`;
+}
