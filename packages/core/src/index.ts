@@ -112,8 +112,9 @@ export {
 export { randomValues } from './edits/random-values.ts';
 export { heldArgument, type HeldArgument } from './edits/held-argument.ts';
 export { flowPlaces, type FlowPlaces } from './measure/places.ts';
-export { CLOSED_WITHIN, findWitnesses, type Shift, type Watched, type Witness } from './measure/witness.ts';
-export { Proof, SHIFTS } from './prove/proof.ts';
+export { SHIFTS, type Shift, type Subject } from './measure/subject.ts';
+export { CLOSED_WITHIN, findWitnesses, type Watched, type Witness } from './measure/witness.ts';
+export { Proof } from './prove/proof.ts';
 export {
   materialVerdicts,
   provenVerdicts,

@@ -304,23 +304,32 @@ describe('measures', () => {
   const dialsOf = (text: string): ReadonlyMap<string, readonly number[]> => settingValues(checked(text)).dials;
 
   it('the jump of a saw of 120 frames is 119 of its steps; of steady motion 1; of a still picture 1', () => {
-    expect(measureJump(graphOf(`${HEAD}out color = saw(1 laps)`), new Map(), 16).ratio).toBeCloseTo(119, 3);
+    expect(measureJump({ graph: graphOf(`${HEAD}out color = saw(1 laps)`), dials: new Map() }, 16).ratio).toBeCloseTo(
+      119,
+      3,
+    );
     expect(
-      measureJump(graphOf(`${HEAD}out color = uv |> pan(1 laps) |> fbm(cells: 3)`), new Map(), 32).ratio,
+      measureJump({ graph: graphOf(`${HEAD}out color = uv |> pan(1 laps) |> fbm(cells: 3)`), dials: new Map() }, 32)
+        .ratio,
     ).toBeLessThan(2);
-    expect(measureJump(graphOf(`${HEAD}out color = uv.x`), new Map(), 16)).toMatchObject({ ratio: 1, usual: true });
+    expect(measureJump({ graph: graphOf(`${HEAD}out color = uv.x`), dials: new Map() }, 16)).toMatchObject({
+      ratio: 1,
+      usual: true,
+    });
   });
 
   it('the difference after a loop or a tile is what the formula says', () => {
     const graph = graphOf(`${HEAD}out color = (time * 0.05/s + uv.x * 0.25) * (1, 1, 1)`);
-    for (const v of differencePicture(graph, ['loop'], 0, new Map(), 8)) expect(v).toBeCloseTo(0.2, 5);
-    for (const v of differencePicture(graph, ['tile_u'], 1, new Map(), 8)) expect(v).toBeCloseTo(0.25, 5);
-    for (const v of differencePicture(graph, ['tile_v'], 1, new Map(), 8)) expect(v).toBe(0);
+    for (const v of differencePicture({ graph, dials: new Map() }, ['loop'], { time: 0, size: 8 }))
+      expect(v).toBeCloseTo(0.2, 5);
+    for (const v of differencePicture({ graph, dials: new Map() }, ['tile_u'], { time: 1, size: 8 }))
+      expect(v).toBeCloseTo(0.25, 5);
+    for (const v of differencePicture({ graph, dials: new Map() }, ['tile_v'], { time: 1, size: 8 })) expect(v).toBe(0);
   });
 
   it('a trace has the line down its rows and time along its columns', () => {
     const graph = graphOf(`${HEAD}out color = (uv.y |> above(0.5)) * (time / 1s |> above(2))`);
-    const data = traceOf(graph, { from: [0.5, 0], to: [0.5, 1] }, new Map(), 10, 4);
+    const data = traceOf({ graph, dials: new Map() }, { from: [0.5, 0], to: [0.5, 1] }, { columns: 10, rows: 4 });
     const red = (x: number, y: number): number => data[(y * 10 + x) * 4]!;
     // Lit where y is past the middle, from two seconds on: five seconds in ten columns.
     expect([red(0, 3), red(3, 3), red(4, 3), red(9, 3), red(9, 0)]).toEqual([0, 0, 255, 255, 0]);
@@ -331,13 +340,16 @@ describe('measures', () => {
     const graph = graphOf(text);
     const flow = carriedBy(graph, graph.program.steps[1]!)!;
     expect(flow.step.name).toBe('flow');
-    const field = velocityField(graph, flow.node, 0.3, dialsOf(text), 4);
+    const field = velocityField({ graph, dials: dialsOf(text) }, flow.node, { time: 0.3, size: 4 });
     for (let i = 0; i < 16; i++) {
       expect(field[i * 2]).toBeCloseTo(0, 4);
       // Half a repeat a second, of four down the square; up is towards smaller v.
       expect(field[i * 2 + 1]).toBeCloseTo(-0.125, 4);
     }
-    const wheel = velocityField(graph, carriedBy(graph, graph.program.steps[2]!)!.node, 0.3, new Map(), 4);
+    const wheel = velocityField({ graph, dials: new Map() }, carriedBy(graph, graph.program.steps[2]!)!.node, {
+      time: 0.3,
+      size: 4,
+    });
     // At (0.875, 0.125): 0.375 right of and above the pivot, counter-clockwise at a quarter turn a second.
     const speed = 0.375 * 2 * Math.PI * 0.25;
     expect(wheel[3 * 2]).toBeCloseTo(-speed, 2);

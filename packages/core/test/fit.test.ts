@@ -299,7 +299,7 @@ describe('seams of a mesh', () => {
     const sides = uvSeamsOf(mesh).flatMap(({ ends, across }) =>
       [...ends, ...across].flatMap((v) => [mesh.uvs[v * 2]!, mesh.uvs[v * 2 + 1]!]),
     );
-    return seamGaps(lower(program, switches), Float32Array.from(sides), dials);
+    return seamGaps({ graph: lower(program, switches), dials }, Float32Array.from(sides));
   };
   const cylinder = shapeMesh('cylinder', 16);
   it('a material that tiles meets itself around a cylinder, one that does not does not', () => {

@@ -1,4 +1,3 @@
-import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import type { Program } from '../check/program.ts';
 import { blankImage, mostOf, type ImageSource, type PixelImage } from '../image/pixels.ts';
@@ -49,19 +48,12 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
   const result = blankImage(width, height, bits);
   const most = mostOf(result);
   const planes = Array.from({ length: parts }, (_, c) => evaluator.outputPlane(0, c));
-  const [u, v] = evaluator.uvPlanes();
   const stored = (value: number, alpha: boolean): number => {
     const coded = encoding === 'normal' && !alpha ? value / 2 + 0.5 : value;
     const held = Math.min(Math.max(coded, 0), 1);
     return Math.round((encoding === 'color' && !alpha ? toSrgb(held) : held) * most);
   };
-  for (let start = 0; start < width * height; start += BLOCK) {
-    const count = Math.min(BLOCK, width * height - start);
-    for (let i = 0; i < count; i++) {
-      u[i] = (((start + i) % width) + 0.5) / width;
-      v[i] = (Math.floor((start + i) / width) + 0.5) / height;
-    }
-    evaluator.run(count);
+  evaluator.grid(width, height, (start, count) => {
     for (let i = 0; i < count; i++) {
       const to = (start + i) * 4;
       for (let c = 0; c < 3; c++)
@@ -69,7 +61,7 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
           parts === 1 ? stored(planes[0]![i]!, false) : c < parts ? stored(planes[c]![i]!, false) : 0;
       result.data[to + 3] = parts === 4 ? stored(planes[3]![i]!, true) : most;
     }
-  }
+  });
   return result;
 }
 

@@ -29,6 +29,15 @@ export function partsOf(typed: Typed): readonly Typed[] {
   }
 }
 
+/** An expression and all below it, the outer before the inner. */
+export function* within(typed: Typed): Generator<Typed> {
+  yield typed;
+  for (const part of partsOf(typed)) yield* within(part);
+}
+
+/** The step whose value a step's name stands for: of a line that is off the one it leaves in force, if any. */
+export const inForce = (step: Step): Step | undefined => (step.off ? step.before : step);
+
 /** The keyword given to a parameter of a call; undefined where none is written. */
 export function keywordOf(call: Extract<Typed, { kind: 'call' }>, parameter: string): string | undefined {
   const word = call.args.get(parameter);

@@ -32,7 +32,7 @@ export function sawCuts({ program, proof, live, images, verdicts }: Examined, ju
     if (!step || !live.has(step) || step.off || !node || !startsOver(typed)) continue;
     const triangle = b.sub(1, b.abs(b.sub(b.mul(node, 2), 1)));
     const roots = [...graph.outputs.values()].map((root) => substitute(b, root, new Map([[node, triangle]])));
-    const without = measureJump(graph, values.dials, QUICK, images, roots).ratio;
+    const without = measureJump({ graph, dials: values.dials, images }, QUICK, roots).ratio;
     if (without < Math.max(2, jump.ratio / 2))
       findings.push(
         found(say.sawCuts(step.name, jump.ratio), spanOf(typed), fixes(program.tree.text, typed), {

@@ -7,7 +7,8 @@ import { reached, Tracer, type Blame } from '../prove/blame.ts';
 import { exceeded, materialCost, stepCosts, type Budget, type Cost } from '../prove/cost.ts';
 import { Fixer } from '../prove/fixes.ts';
 import { judged, movementsOf, periodsOf, type Movement, type StepPeriod } from '../prove/motion.ts';
-import { Proof, SHIFTS } from '../prove/proof.ts';
+import { SHIFTS } from '../measure/subject.ts';
+import { Proof } from '../prove/proof.ts';
 import {
   provenVerdicts,
   wholeVerdicts,
@@ -127,11 +128,12 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
   const seen: Report = { stage: 'seen', ...described, ...costs, variants, findings: inTextOrder(findings) };
   yield seen;
 
-  const quick = measureJump(graph, values.dials, QUICK, images);
+  const subject = { graph, dials: values.dials, images };
+  const quick = measureJump(subject, QUICK);
   const cut = sawCuts(examined, quick);
   const measured: Report = { ...seen, stage: 'measured', jump: quick, findings: inTextOrder([...findings, ...cut]) };
   yield measured;
-  yield { ...measured, stage: 'done', jump: measureJump(graph, values.dials, FINE, images) };
+  yield { ...measured, stage: 'done', jump: measureJump(subject, FINE) };
 }
 
 /** All of it at once. */

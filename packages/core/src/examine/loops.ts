@@ -1,6 +1,6 @@
 import { say } from '../diagnostics/wording.ts';
 import type { Fix } from '../diagnostics/diagnostic.ts';
-import type { Shift } from '../measure/witness.ts';
+import type { Shift } from '../measure/subject.ts';
 import { distanceOf, hasOwnTime, type Blame } from '../prove/blame.ts';
 import { fractionIn } from '../prove/exact.ts';
 import { lapsDial } from '../edits/laps-dial.ts';

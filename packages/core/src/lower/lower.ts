@@ -113,10 +113,7 @@ class Lowering {
   /** uv where a coordinate is wanted, else zeros. */
   #neutral(type: ValueType, coordinates: boolean): Node {
     if (type === 'vec2' && coordinates) return this.#b.input('uv');
-    return this.#b.constant(
-      irType('f', componentsOf(type)),
-      Array.from({ length: componentsOf(type) }, () => 0),
-    );
+    return this.#b.zero(irType('f', componentsOf(type)));
   }
 
   #nodeOf(lowered: Lowered, type: ValueType): Node {

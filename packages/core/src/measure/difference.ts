@@ -1,50 +1,34 @@
-import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import type { ImageSource } from '../image/pixels.ts';
-import type { Graph } from '../lower/lower.ts';
 import { widthOf } from '../ir/node.ts';
-import type { Shift } from './witness.ts';
+import { DISPLACEMENTS, type Shift, type Subject } from './subject.ts';
 
 /**
  * How far the outputs are from what they were one shift ago, pixel by pixel: the largest difference of any component,
  * size by size values from the top left. `time` is the moment in seconds.
  */
 export function differencePicture(
-  graph: Graph,
+  { graph, dials, images }: Subject,
   shifts: readonly Shift[],
-  time: number,
-  dials: ReadonlyMap<string, readonly number[]>,
-  size: number,
-  images?: ImageSource,
+  { time, size }: { readonly time: number; readonly size: number },
 ): Float32Array {
   const result = new Float32Array(size * size);
   const roots = [...graph.outputs.values()];
   if (roots.length === 0) return result;
   const evaluator = new WasmEvaluator(roots, images);
-  const planes = roots.flatMap((root, r) =>
-    Array.from({ length: widthOf(root.type) }, (_, c) => evaluator.outputPlane(r, c)),
-  );
-  const [us, vs] = evaluator.uvPlanes();
-  const fill = (start: number, count: number, du: number, dv: number): void => {
-    for (let i = 0; i < count; i++) {
-      us[i] = (((start + i) % size) + 0.5) / size + du;
-      vs[i] = (Math.floor((start + i) / size) + 0.5) / size + dv;
-    }
-    evaluator.run(count);
+  const at = (loops: number, uv: readonly [number, number]): Float32Array[] => {
+    evaluator.setFrame({ time: time + loops * graph.program.loop.seconds, dials });
+    return evaluator.picture(size, size, uv);
   };
-  for (let start = 0; start < size * size; start += BLOCK) {
-    const count = Math.min(BLOCK, size * size - start);
-    evaluator.setFrame({ time, dials });
-    fill(start, count, 0, 0);
-    const before = planes.map((p) => p.slice(0, count));
-    for (const shift of shifts) {
-      evaluator.setFrame({ time: time + (shift === 'loop' ? graph.program.loop.seconds : 0), dials });
-      fill(start, count, shift === 'tile_u' ? 1 : 0, shift === 'tile_v' ? 1 : 0);
-      planes.forEach((plane, c) => {
-        for (let i = 0; i < count; i++)
-          result[start + i] = Math.max(result[start + i]!, Math.abs(plane[i]! - before[c]![i]!));
+  const before = at(0, [0, 0]);
+  for (const shift of shifts) {
+    const after = at(DISPLACEMENTS[shift].loops, DISPLACEMENTS[shift].uv);
+    before.forEach((picture, r) => {
+      const width = widthOf(roots[r]!.type);
+      picture.forEach((value, i) => {
+        const pixel = Math.floor(i / width);
+        result[pixel] = Math.max(result[pixel]!, Math.abs(value - after[r]![i]!));
       });
-    }
+    });
   }
   return result;
 }

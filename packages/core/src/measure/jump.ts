@@ -1,7 +1,6 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import type { Graph } from '../lower/lower.ts';
-import type { ImageSource } from '../image/pixels.ts';
 import { widthOf, type Node } from '../ir/node.ts';
+import type { Subject } from './subject.ts';
 
 export interface Jump {
   /**
@@ -64,10 +63,8 @@ function changeBetween(
  * Measures how a loop's last frame meets its first, by evaluating pictures of size by size pixels (a multiple of 4).
  */
 export function measureJump(
-  graph: Graph,
-  dials: ReadonlyMap<string, readonly number[]>,
+  { graph, dials, images }: Subject,
   size: number,
-  images?: ImageSource,
   roots: readonly Node[] = [...graph.outputs.values()],
 ): Jump {
   const { frames, fps } = graph.program.loop;

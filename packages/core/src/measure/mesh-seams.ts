@@ -1,8 +1,7 @@
 import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import type { ImageSource } from '../image/pixels.ts';
-import type { Graph } from '../lower/lower.ts';
 import { widthOf } from '../ir/node.ts';
+import type { Subject } from './subject.ts';
 
 const PLACES = 8;
 const MOMENTS = 3;
@@ -12,12 +11,7 @@ const MOMENTS = 3;
  * frame turns with the UVs) between the two sides, over 8 places along and 3 moments of the loop. `seams` has eight
  * numbers a seam: u and v at its two ends, then on the other side.
  */
-export function seamGaps(
-  graph: Graph,
-  seams: Float32Array,
-  dials: ReadonlyMap<string, readonly number[]>,
-  images?: ImageSource,
-): Float32Array {
+export function seamGaps({ graph, dials, images }: Subject, seams: Float32Array): Float32Array {
   const count = seams.length / 8;
   const result = new Float32Array(count);
   const roots = [...graph.outputs].filter(([name]) => name !== 'normal').map(([, node]) => node);

@@ -1,6 +1,5 @@
 import { Reference } from '../backends/reference/evaluate.ts';
-import { partsOf } from '../check/walk.ts';
-import type { Typed } from '../check/program.ts';
+import { within } from '../check/walk.ts';
 import type { FrameInputs } from '../ir/evaluate.ts';
 import type { Graph } from '../lower/lower.ts';
 
@@ -12,11 +11,6 @@ export interface FlowPlaces {
   readonly coordinateAt: (uv: Place) => Place;
   /** A place where this coordinate flows in, nearest to `near` of those tried; undefined where none was found. */
   readonly placeOf: (coordinate: Place, near?: Place) => Place | undefined;
-}
-
-function* below(typed: Typed): Generator<Typed> {
-  yield typed;
-  for (const part of partsOf(typed)) yield* below(part);
 }
 
 /** The same place is reached in so many steps of Newton's method, or not at all. */
@@ -37,7 +31,7 @@ export function flowPlaces(
   // The graph may be that of an older text which means the same: places in the text would not do.
   const { value } = graph.program.steps[step] ?? {};
   const calls = value
-    ? [...below(value)].filter((t) => t.kind === 'call' && t.operation.name === operation).sort((a, b) => a.to - b.to)
+    ? [...within(value)].filter((t) => t.kind === 'call' && t.operation.name === operation).sort((a, b) => a.to - b.to)
     : [];
   const typed = calls[nth];
   if (typed?.kind === 'call') {

@@ -1,8 +1,7 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import type { ImageSource } from '../image/pixels.ts';
-import type { Graph } from '../lower/lower.ts';
 import { widthOf } from '../ir/node.ts';
 import { toSrgb } from '../ops/value-type.ts';
+import type { Subject } from './subject.ts';
 
 /** A line on the UV square, from its start to its end. */
 export interface TraceLine {
@@ -19,12 +18,9 @@ export const TRACE_LOOPS = 1.25;
  * as RGBA bytes in sRGB, a row for each place. What is see-through shows grey.
  */
 export function traceOf(
-  graph: Graph,
+  { graph, dials, images }: Subject,
   line: TraceLine,
-  dials: ReadonlyMap<string, readonly number[]>,
-  columns: number,
-  rows: number,
-  images?: ImageSource,
+  { columns, rows }: { readonly columns: number; readonly rows: number },
 ): Uint8ClampedArray<ArrayBuffer> {
   const result = new Uint8ClampedArray(columns * rows * 4).fill(255);
   const color = graph.outputs.get('color') ?? graph.outputs.get('emissive') ?? [...graph.outputs.values()][0];

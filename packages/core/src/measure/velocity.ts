@@ -1,10 +1,9 @@
-import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import type { ImageSource } from '../image/pixels.ts';
-import { partsOf } from '../check/walk.ts';
+import { inForce, partsOf } from '../check/walk.ts';
 import type { Step, Typed } from '../check/program.ts';
 import type { Graph } from '../lower/lower.ts';
 import { dependsOnTime, type Node } from '../ir/node.ts';
+import type { Subject } from './subject.ts';
 
 /**
  * How what is drawn in a coordinate moves over the square, in UV units a second: at size by size places, u then v, v
@@ -20,30 +19,15 @@ const STEP = 1 / 256;
  * pair; `time` is in seconds.
  */
 export function velocityField(
-  graph: Graph,
+  { graph, dials, images }: Subject,
   coordinate: Node,
-  time: number,
-  dials: ReadonlyMap<string, readonly number[]>,
-  size: number,
-  images?: ImageSource,
+  { time, size }: { readonly time: number; readonly size: number },
 ): VelocityField {
   const evaluator = new WasmEvaluator([coordinate], images);
   const count = size * size;
-  const at = (seconds: number, du: number, dv: number): [Float32Array, Float32Array] => {
+  const at = (seconds: number, du: number, dv: number): Float32Array => {
     evaluator.setFrame({ time: seconds, dials });
-    const [us, vs] = evaluator.uvPlanes();
-    const [x, y] = [new Float32Array(count), new Float32Array(count)];
-    for (let start = 0; start < count; start += BLOCK) {
-      const some = Math.min(BLOCK, count - start);
-      for (let i = 0; i < some; i++) {
-        us[i] = (((start + i) % size) + 0.5) / size + du;
-        vs[i] = (Math.floor((start + i) / size) + 0.5) / size + dv;
-      }
-      evaluator.run(some);
-      x.set(evaluator.outputPlane(0, 0).subarray(0, some), start);
-      y.set(evaluator.outputPlane(0, 1).subarray(0, some), start);
-    }
-    return [x, y];
+    return evaluator.picture(size, size, [du, dv])[0]!;
   };
   const dt = Math.min(1 / 120, graph.program.loop.seconds / 480);
   const [later, earlier, right, left, down, up] = [
@@ -58,9 +42,10 @@ export function velocityField(
   const slope = (a: number, b: number, over: number): number => (a - b - Math.round(a - b)) / over;
   const result = new Float32Array(count * 2);
   for (let i = 0; i < count; i++) {
-    const [xt, yt] = [slope(later[0][i]!, earlier[0][i]!, 2 * dt), slope(later[1][i]!, earlier[1][i]!, 2 * dt)];
-    const [xu, yu] = [slope(right[0][i]!, left[0][i]!, 2 * STEP), slope(right[1][i]!, left[1][i]!, 2 * STEP)];
-    const [xv, yv] = [slope(down[0][i]!, up[0][i]!, 2 * STEP), slope(down[1][i]!, up[1][i]!, 2 * STEP)];
+    const [x, y] = [i * 2, i * 2 + 1];
+    const [xt, yt] = [slope(later[x]!, earlier[x]!, 2 * dt), slope(later[y]!, earlier[y]!, 2 * dt)];
+    const [xu, yu] = [slope(right[x]!, left[x]!, 2 * STEP), slope(right[y]!, left[y]!, 2 * STEP)];
+    const [xv, yv] = [slope(down[x]!, up[x]!, 2 * STEP), slope(down[y]!, up[y]!, 2 * STEP)];
     const determinant = xu * yv - xv * yu;
     result[i * 2] = Math.abs(determinant) < 1e-6 ? NaN : -(yv * xt - xv * yt) / determinant;
     result[i * 2 + 1] = Math.abs(determinant) < 1e-6 ? NaN : -(xu * yt - yu * xt) / determinant;
@@ -87,7 +72,7 @@ export function carriedBy(graph: Graph, step: Step): { readonly node: Node; read
       still ??= { node, step: owner };
     }
     if (typed.kind === 'step') {
-      const from = typed.step.off ? typed.step.before : typed.step;
+      const from = inForce(typed.step);
       if (from && !seen.has(from)) {
         seen.add(from);
         queue.push({ typed: from.value, step: from });

@@ -1,6 +1,7 @@
 import type { ImageSource } from '../image/pixels.ts';
 import { widthOf, type Node } from '../ir/node.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
+import { DISPLACEMENTS, SHIFTS, type Shift } from './subject.ts';
 
 /** A moment or place after which a value differs from where it began. */
 export interface Witness {
@@ -10,7 +11,6 @@ export interface Witness {
   /** How far its components are apart at most. */
   readonly difference: number;
 }
-export type Shift = 'loop' | 'tile_u' | 'tile_v';
 
 /** A value to look at; `wraps` for a coordinate, whose whole repeats are no difference. */
 export interface Watched {
@@ -48,7 +48,7 @@ export function findWitnesses(
   );
   const us = Float32Array.from({ length: PLACES }, (_, i) => spread(i, 1 / PLASTIC));
   const vs = Float32Array.from({ length: PLACES }, (_, i) => spread(i, 1 / (PLASTIC * PLASTIC)));
-  const at = (time: number, du: number, dv: number): Float32Array[][] => {
+  const at = (time: number, [du, dv]: readonly [number, number]): Float32Array[][] => {
     evaluator.setFrame({ time, dials });
     const [u, v] = evaluator.uvPlanes();
     for (let i = 0; i < PLACES; i++) {
@@ -64,7 +64,7 @@ export function findWitnesses(
   const hits = watched.map((): Record<Shift, number> => ({ loop: 0, tile_u: 0, tile_v: 0 }));
   for (let m = 0; m < MOMENTS; m++) {
     const time = spread(m, 0.6180339887) * seconds;
-    const start = at(time, 0, 0);
+    const start = at(time, [0, 0]);
     const compare = (shift: Shift, after: readonly (readonly Float32Array[])[]): void => {
       start.forEach((planes, r) => {
         for (let i = 0; i < PLACES; i++) {
@@ -79,9 +79,10 @@ export function findWitnesses(
         }
       });
     };
-    compare('loop', at(time + seconds, 0, 0));
-    compare('tile_u', at(time, 1, 0));
-    compare('tile_v', at(time, 0, 1));
+    for (const shift of SHIFTS) {
+      const { loops, uv } = DISPLACEMENTS[shift];
+      compare(shift, at(time + loops * seconds, uv));
+    }
   }
   return found.map((of, r) => Object.fromEntries(Object.entries(of).filter(([shift]) => hits[r]![shift as Shift] > 1)));
 }

@@ -1,7 +1,7 @@
 import type { Step, Typed } from '../check/program.ts';
-import { partsOf } from '../check/walk.ts';
+import { inForce, partsOf, within } from '../check/walk.ts';
 import type { Node } from '../ir/node.ts';
-import type { Shift } from '../measure/witness.ts';
+import type { Shift } from '../measure/subject.ts';
 import { fractionIn, isZero } from './exact.ts';
 import type { Break, Shifts } from './shifts.ts';
 
@@ -96,7 +96,7 @@ export class Tracer {
   /** What set a moving value going: calls that move or stretch it, products, or time and place themselves. */
   #origins(step: Step, typed: Typed, origins: Place[], way: Step[]): void {
     if (typed.kind === 'step') {
-      const from = typed.step.off ? typed.step.before : typed.step;
+      const from = inForce(typed.step);
       if (from && !way.includes(from)) {
         way.push(from);
         this.#origins(from, from.value, origins, way);
@@ -126,15 +126,11 @@ export const hasOwnTime = (typed: Typed): boolean =>
 /** The steps that an output or step is made of, itself included. */
 export function reached(roots: readonly Step[]): ReadonlySet<Step> {
   const found = new Set<Step>();
-  const visit = (typed: Typed): void => {
-    if (typed.kind === 'step') add(typed.step);
-    for (const part of partsOf(typed)) visit(part);
-  };
   const add = (step: Step): void => {
     if (found.has(step)) return;
     found.add(step);
     if (step.off && step.before) add(step.before);
-    if (!step.off) visit(step.value);
+    if (!step.off) for (const t of within(step.value)) if (t.kind === 'step') add(t.step);
   };
   for (const root of roots) add(root);
   return found;

@@ -1,3 +1,4 @@
+import { TAU } from '../ops/shared.ts';
 import { Fraction } from 'fraction.js';
 import type { Node } from '../ir/node.ts';
 
@@ -17,7 +18,6 @@ interface Term {
  */
 export type Exact = ReadonlyMap<string, Term>;
 
-const TAU = 2 * Math.PI;
 /** Floats come through a few roundings of the last bit: a fraction this near is what was written. */
 const MEANT = 1e-13;
 /** More terms than this are no longer followed. */

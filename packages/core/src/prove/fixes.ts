@@ -9,8 +9,9 @@ import { applyEdits, setDefault } from '../edits/edits.ts';
 import { parse } from '../lang/parse.ts';
 import { pathTo } from '../lang/walk.ts';
 import type { StretchFact } from '../ops/operation.ts';
+import { TAU } from '../ops/shared.ts';
 import { PHRASES } from '../ops/phrases.ts';
-import type { Shift } from '../measure/witness.ts';
+import type { Shift } from '../measure/subject.ts';
 import { ratesOf, Tracer, type Blame, type Place } from './blame.ts';
 import { fractionIn, fractionOf } from './exact.ts';
 import { Proof } from './proof.ts';
@@ -228,7 +229,7 @@ export class Fixer {
       .map((t) => t && this.#handle(t));
     const angle = heading?.value ?? 0;
     if (!rate || !heading || Math.abs(angle * 4 - Math.round(angle * 4)) < 1e-9) return [];
-    const [across, upward] = [rate.value * Math.cos(angle * 2 * Math.PI), rate.value * Math.sin(angle * 2 * Math.PI)];
+    const [across, upward] = [rate.value * Math.cos(angle * TAU), rate.value * Math.sin(angle * TAU)];
     let [right, up] = [Math.round(across), Math.round(upward)];
     if (right === 0 && up === 0)
       [right, up] = Math.abs(across) > Math.abs(upward) ? [Math.sign(across), 0] : [0, Math.sign(upward)];

@@ -1,5 +1,5 @@
 import type { Step, Typed } from '../check/program.ts';
-import { partsOf } from '../check/walk.ts';
+import { inForce, partsOf, within } from '../check/walk.ts';
 import type { Span } from '../diagnostics/diagnostic.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import type { Node } from '../ir/node.ts';
@@ -160,15 +160,11 @@ function timeUnder({ graph }: Proof, call: Extract<Typed, { kind: 'call' }>): No
   return builder.full ? undefined : node;
 }
 
-function dialsOf(typed: Typed): string[] {
-  const found = new Set<string>();
-  const visit = (t: Typed): void => {
-    if (t.kind === 'dial') found.add(t.dial.name);
-    for (const part of partsOf(t)) visit(part);
-  };
-  for (const rate of ratesOf(typed)) visit(rate);
-  return [...found];
-}
+const dialsOf = (typed: Typed): string[] => [
+  ...new Set(
+    ratesOf(typed).flatMap((rate) => [...within(rate)].flatMap((t) => (t.kind === 'dial' ? [t.dial.name] : []))),
+  ),
+];
 
 const gcd = (a: number, b: number): number => (b < 1e-9 ? a : gcd(b, a % b));
 
@@ -183,16 +179,13 @@ export function periodsOf(
   const { program, graph } = proof;
   const laps = new Map<Step, number>();
   const result: StepPeriod[] = [];
-  const usedBy = (typed: Typed, found: Set<Step>): Set<Step> => {
-    if (typed.kind === 'step') found.add(typed.step.off ? (typed.step.before ?? typed.step) : typed.step);
-    for (const part of partsOf(typed)) usedBy(part, found);
-    return found;
-  };
+  const usedBy = (typed: Typed): Set<Step> =>
+    new Set([...within(typed)].flatMap((t) => (t.kind === 'step' ? [inForce(t.step) ?? t.step] : [])));
   for (const step of program.steps) {
     const own = movements
       .filter((m) => m.step === step.index)
       .map((m) => (m.laps === undefined ? undefined : Math.abs(m.laps)));
-    const under = step.off ? [] : [...usedBy(step.value, new Set())].flatMap((s) => (laps.has(s) ? [laps.get(s)] : []));
+    const under = step.off ? [] : [...usedBy(step.value)].flatMap((s) => (laps.has(s) ? [laps.get(s)] : []));
     const all = [...own, ...under];
     // What closes and cannot be counted comes round once.
     if (all.length > 0) laps.set(step, all.map((l) => l ?? 1).reduce(gcd, 0));

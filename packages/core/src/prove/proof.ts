@@ -3,10 +3,8 @@ import type { SettingValues } from '../check/values.ts';
 import { compile } from '../compile.ts';
 import type { Graph } from '../lower/lower.ts';
 import type { Node } from '../ir/node.ts';
-import type { Shift } from '../measure/witness.ts';
+import type { Shift } from '../measure/subject.ts';
 import { Shifts, type Setting } from './shifts.ts';
-
-export const SHIFTS: readonly Shift[] = ['loop', 'tile_u', 'tile_v'];
 
 /** Most switches whose settings are all gone through. */
 const SWITCH_LIMIT = 6;

@@ -2,7 +2,7 @@ import type { Dial, Variant } from '../check/program.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import type { Graph } from '../lower/lower.ts';
 import { inOrder, widthOf, type ImageSlot, type IrFunction, type Node, type NodeKind } from '../ir/node.ts';
-import type { Shift } from '../measure/witness.ts';
+import { DISPLACEMENTS, type Shift } from '../measure/subject.ts';
 import { MOVES } from './moves.ts';
 import {
   atom,
@@ -291,7 +291,7 @@ export class Shifts {
 
   #inputChange(node: NodeKind<'input'>): Change | undefined {
     if (this.shift === 'loop') return undefined;
-    const [du, dv] = this.shift === 'tile_u' ? [1, 0] : [0, 1];
+    const [du, dv] = DISPLACEMENTS[this.shift].uv;
     switch (node.payload) {
       case 'uv':
       case 'uv2':

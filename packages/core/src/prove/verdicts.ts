@@ -1,7 +1,8 @@
 import type { Program } from '../check/program.ts';
 import type { ImageSource } from '../image/pixels.ts';
-import { findWitnesses, type Shift, type Witness } from '../measure/witness.ts';
-import { Proof, SHIFTS, type Asked } from './proof.ts';
+import { SHIFTS, type Shift } from '../measure/subject.ts';
+import { findWitnesses, type Witness } from '../measure/witness.ts';
+import { Proof, type Asked } from './proof.ts';
 
 /**
  * `always`: proven for every setting of dials and switches; `present`: for the values given; `open`: a witness was

@@ -100,13 +100,11 @@ const work = {
     columns: number,
     rows: number,
   ): Promise<Uint8ClampedArray<ArrayBuffer>> {
-    const { graph, dials, images } = await prepared(subject);
-    const data = traceOf(graph, line, dials, columns, rows, images);
+    const data = traceOf(await prepared(subject), line, { columns, rows });
     return transfer(data, [data.buffer]);
   },
   async difference(subject: Subject, shifts: readonly Shift[], time: number, size: number): Promise<Float32Array> {
-    const { graph, dials, images } = await prepared(subject);
-    return differencePicture(graph, shifts, time, dials, size, images);
+    return differencePicture(await prepared(subject), shifts, { time, size });
   },
   /** How the picture of a step moves, and the step whose coordinate carries it; undefined where none does. */
   async velocity(
@@ -115,17 +113,14 @@ const work = {
     time: number,
     size: number,
   ): Promise<{ readonly field: Float32Array; readonly step: number } | undefined> {
-    const { program, graph, dials, images } = await prepared(subject);
-    const asked = program.steps[step];
-    const carrier = asked && carriedBy(graph, asked);
-    return (
-      carrier && { field: velocityField(graph, carrier.node, time, dials, size, images), step: carrier.step.index }
-    );
+    const measured = await prepared(subject);
+    const asked = measured.graph.program.steps[step];
+    const carrier = asked && carriedBy(measured.graph, asked);
+    return carrier && { field: velocityField(measured, carrier.node, { time, size }), step: carrier.step.index };
   },
   /** How far the material is from meeting itself over each seam of a mesh; see seamGaps. */
   async seams(subject: Subject, seams: Float32Array): Promise<Float32Array> {
-    const { graph, dials, images } = await prepared(subject);
-    return seamGaps(graph, seams, dials, images);
+    return seamGaps(await prepared(subject), seams);
   },
   /** Frames of what is put out as colour, as RGBA bytes, by number; N is the frame after the last. */
   async frames(subject: Subject, frames: readonly number[], size: number): Promise<Uint8ClampedArray<ArrayBuffer>[]> {

@@ -176,11 +176,18 @@ export class WasmEvaluator {
     });
   }
 
-  /** Evaluates a picture of the UV square, pixels at their middles, rows from the top. One array a root. */
-  picture(width: number, height: number): Float32Array[] {
-    const out = this.#module.roots.map((root) => new Float32Array(width * height * widthOf(root.type)));
+  /**
+   * Evaluates a grid over the UV square block by block: pixels at their middles, moved by `offset` UV units, rows from
+   * the top. After each block the output planes hold `count` pixels from `start` on.
+   */
+  grid(
+    width: number,
+    height: number,
+    done: (start: number, count: number) => void,
+    [du, dv]: readonly [number, number] = [0, 0],
+  ): void {
     const [u, v] = this.uvPlanes();
-    const row = Float32Array.from({ length: width }, (_, x) => (x + 0.5) / width);
+    const row = Float32Array.from({ length: width }, (_, x) => (x + 0.5) / width + du);
     for (let start = 0; start < width * height; start += BLOCK) {
       const count = Math.min(BLOCK, width * height - start);
       // Row by row, as far as each reaches into the block.
@@ -189,12 +196,25 @@ export class WasmEvaluator {
         const y = (start + i - x) / width;
         const run = Math.min(width - x, count - i);
         u.set(row.subarray(x, x + run), i);
-        v.fill((y + 0.5) / height, i, i + run);
+        v.fill((y + 0.5) / height + dv, i, i + run);
         i += run;
       }
       this.run(count);
-      this.#collect(count, out, start);
+      done(start, count);
     }
+  }
+
+  /** The same grid as pictures, one array a root, its components interleaved. */
+  picture(width: number, height: number, offset?: readonly [number, number]): Float32Array[] {
+    const out = this.#module.roots.map((root) => new Float32Array(width * height * widthOf(root.type)));
+    this.grid(
+      width,
+      height,
+      (start, count) => {
+        this.#collect(count, out, start);
+      },
+      offset,
+    );
     return out;
   }
 }
