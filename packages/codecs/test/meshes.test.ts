@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { describe, expect, it } from '@jest/globals';
-import { joined, shapeMesh, SHAPES, TRIANGLE_LIMIT, type MeshData, type ShapeName } from '@estela/core';
+import { mergeMeshes, shapeMesh, SHAPES, TRIANGLE_LIMIT, type MeshData, type ShapeName } from '@estela/core';
 import { glbOf, MeshRefused, objOf, readMesh } from '@estela/codecs/mesh';
 import fc from 'fast-check';
 import { validateBytes } from 'gltf-validator';
@@ -185,7 +185,7 @@ describe('refusals', () => {
   it('tells a mesh without UVs', async () => {
     const read = await readMesh('bare.obj', text('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'));
     expect([read.hasUvs, read.mesh.indices.length]).toEqual([false, 3]);
-    expect(joined([read.mesh, read.mesh]).indices.length).toBe(6);
+    expect(mergeMeshes([read.mesh, read.mesh]).indices.length).toBe(6);
   });
 });
 

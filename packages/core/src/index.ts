@@ -58,7 +58,7 @@ export {
   RAMP_EASINGS,
   setRamp,
   spreadEvenly,
-  turnedRound,
+  reverseStops,
   writtenRamp,
   type RampEasing,
   type WrittenStop,
@@ -134,7 +134,7 @@ export { TRACE_LOOPS, traceOf, type TraceLine } from './measure/trace.ts';
 export { carriedBy, velocityField, type VelocityField } from './measure/velocity.ts';
 export { keepingTheLook } from './examine/keeping.ts';
 export { lapsDial } from './edits/laps-dial.ts';
-export { gridOf, joined, TRIANGLE_LIMIT, withNormals, withUvs, type MeshData } from './mesh/mesh.ts';
+export { gridOf, mergeMeshes, TRIANGLE_LIMIT, withNormals, withUvs, type MeshData } from './mesh/mesh.ts';
 export { cross, type Vector } from './mesh/vector.ts';
 export { SHAPES, shapeMesh, SUBDIVISION_LIMIT, type Shape, type ShapeName } from './mesh/shapes.ts';
 export { islandsOf, weldedPlaces, type Islands } from './mesh/weld.ts';
@@ -143,18 +143,18 @@ export { tilesAcross, uvSeamsOf, type UvSeam } from './mesh/seams.ts';
 export { seamGaps } from './measure/mesh-seams.ts';
 export {
   boundsOf,
-  mapped,
-  mappedWithin,
-  mirrored,
-  moved,
-  normalised,
+  mapUvs,
+  mapUvsWithin,
+  mirrorUvs,
+  translateUvs,
+  normaliseUvs,
   NOTHING_CHOSEN,
-  paced,
+  repaceUvs,
   paceOf,
   partOf,
-  scaled,
+  scaleUvs,
   speedThrough,
-  turned,
+  rotateUvs,
   type Axis,
   type Bounds,
   type Fitted,
@@ -163,14 +163,14 @@ export {
   type UvMap,
 } from './mesh/fit.ts';
 export { cylindrical, planar, unrolled, type LayoutAxis } from './mesh/layouts.ts';
-export { straightened } from './mesh/straighten.ts';
+export { straighten } from './mesh/straighten.ts';
 export { LOOP_LIMIT, withLoops } from './mesh/loops.ts';
-export { refitted, type Fitting, type Refit } from './mesh/refit.ts';
+export { refit, type Fitting, type Refit } from './mesh/refit.ts';
 export {
   COPY_LIMIT,
   IDENTITY,
   instancesOf,
-  transformed,
+  transformPoint,
   type Copies,
   type Matrix,
   type Placing,

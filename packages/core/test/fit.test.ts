@@ -6,29 +6,29 @@ import {
   cylindrical,
   instancesOf,
   islandsOf,
-  joined,
+  mergeMeshes,
   lengthsOf,
-  mapped,
-  mirrored,
-  normalised,
-  paced,
+  mapUvs,
+  mirrorUvs,
+  normaliseUvs,
+  repaceUvs,
   paceOf,
   parse,
   partOf,
   planar,
-  scaled,
+  scaleUvs,
   seamGaps,
   settingValues,
   gridOf,
   shapeMesh,
   speedThrough,
   spreadOver,
-  straightened,
+  straighten,
   stretches,
   surfaceVelocities,
   tilesAcross,
-  transformed,
-  turned,
+  transformPoint,
+  rotateUvs,
   unrolled,
   uvSeamsOf,
   withLoops,
@@ -81,26 +81,30 @@ describe('moving a part', () => {
   it('comes back after four quarter turns, two mirrorings, and a scale and its inverse; the rest never moves', () => {
     const bounds = boundsOf(mesh, part)!;
     let round = mesh;
-    for (let i = 0; i < 4; i++) round = mapped(round, part, turned(boundsOf(round, part)!, 90));
+    for (let i = 0; i < 4; i++) round = mapUvs(round, part, rotateUvs(boundsOf(round, part)!, 90));
     expect(at(round)).toEqual(at(mesh));
-    const map = mirrored(bounds, 'u');
-    expect(at(mapped(mapped(mesh, part, map), part, map))).toEqual(at(mesh));
-    const turnedOnce = mapped(mesh, part, turned(bounds, 33));
+    const map = mirrorUvs(bounds, 'u');
+    expect(at(mapUvs(mapUvs(mesh, part, map), part, map))).toEqual(at(mesh));
+    const turnedOnce = mapUvs(mesh, part, rotateUvs(bounds, 33));
     const outside = (m: MeshData): number[] => at(m).filter((_, i) => part[Math.floor(i / 2)] === 0);
     expect(outside(turnedOnce)).toEqual(outside(mesh));
-    expect(at(mapped(turnedOnce, part, turned(bounds, -33)))).toEqual(at(mesh));
+    expect(at(mapUvs(turnedOnce, part, rotateUvs(bounds, -33)))).toEqual(at(mesh));
   });
   it('turns against the clock as seen: right goes up, where v is less', () => {
     const one = gridOf((u, v) => [u, -v, 0], 1, 1);
-    const after = mapped(one, whole(one), turned({ from: [0, 0], to: [1, 1] }, 90));
+    const after = mapUvs(one, whole(one), rotateUvs({ from: [0, 0], to: [1, 1] }, 90));
     // The corner at the top right of the layout comes to its top left.
     expect([after.uvs[2], after.uvs[3]]).toEqual([expect.closeTo(0), expect.closeTo(0)]);
   });
   it('fills the square', () => {
-    const small = mapped(mapped(mesh, part, turned(boundsOf(mesh, part)!, 20)), part, scaled([0.2, 0.3], 0.1, 0.4));
-    const full = boundsOf(mapped(small, part, normalised(boundsOf(small, part)!, false)), part)!;
+    const small = mapUvs(
+      mapUvs(mesh, part, rotateUvs(boundsOf(mesh, part)!, 20)),
+      part,
+      scaleUvs([0.2, 0.3], 0.1, 0.4),
+    );
+    const full = boundsOf(mapUvs(small, part, normaliseUvs(boundsOf(small, part)!, false)), part)!;
     expect([...full.from, ...full.to]).toEqual([0, 0, 1, 1].map((x) => expect.closeTo(x, 5)));
-    const kept = boundsOf(mapped(small, part, normalised(boundsOf(small, part)!, true)), part)!;
+    const kept = boundsOf(mapUvs(small, part, normaliseUvs(boundsOf(small, part)!, true)), part)!;
     expect(Math.max(kept.to[0] - kept.from[0], kept.to[1] - kept.from[1])).toBeCloseTo(1, 5);
   });
 });
@@ -112,7 +116,7 @@ describe('straighten', () => {
       const mesh = shapeMesh(name, 24);
       const part = whole(mesh);
       const bent = withUvs(mesh, (u, v) => [0.3 * u + 0.1 * v * v, 0.2 * u * u + 0.4 * v]);
-      const straight = meshOf(straightened(bent, part, 'u'));
+      const straight = meshOf(straighten(bent, part, 'u'));
       const bounds = boundsOf(straight, part)!;
       expect([...bounds.from, ...bounds.to]).toEqual([0, 0, 1, 1].map((x) => expect.closeTo(x, 5)));
       const pace = [...paceOf(straight, part, 'u')!.metres];
@@ -129,12 +133,12 @@ describe('straighten', () => {
   );
   it('says why it cannot', () => {
     const fan = shapeMesh('disc', 12);
-    expect(straightened(fan, whole(fan), 'u')).toEqual({ problem: expect.stringContaining('triangles') });
-    const two = joined([strip(3), strip(4)]);
-    expect(straightened(two, whole(two), 'u')).toEqual({ problem: expect.stringContaining('several pieces') });
+    expect(straighten(fan, whole(fan), 'u')).toEqual({ problem: expect.stringContaining('triangles') });
+    const two = mergeMeshes([strip(3), strip(4)]);
+    expect(straighten(two, whole(two), 'u')).toEqual({ problem: expect.stringContaining('several pieces') });
     const notched = { ...strip(3), indices: strip(3).indices.slice(6) };
-    expect(straightened(notched, whole(notched), 'u')).toEqual({ problem: expect.stringContaining('notches') });
-    expect(straightened(fan, new Uint8Array(whole(fan).length), 'u')).toEqual({
+    expect(straighten(notched, whole(notched), 'u')).toEqual({ problem: expect.stringContaining('notches') });
+    expect(straighten(fan, new Uint8Array(whole(fan).length), 'u')).toEqual({
       problem: expect.stringContaining('Nothing is chosen'),
     });
   });
@@ -203,7 +207,7 @@ describe('pace', () => {
         (points, bend) => {
           const mesh = withUvs(strip(400), (u, v) => [0.2 + 0.6 * u ** bend, v]);
           const speed = speedThrough(points);
-          const after = meshOf(paced(mesh, whole(mesh), 'u', speed));
+          const after = meshOf(repaceUvs(mesh, whole(mesh), 'u', speed));
           const { metres, from, to } = paceOf(after, whole(after), 'u')!;
           expect([from, to]).toEqual([expect.closeTo(0.2, 5), expect.closeTo(0.8, 5)]);
           // Each share of the extent, at its middle on the way.
@@ -223,7 +227,7 @@ describe('pace', () => {
   });
   it('moves the picture faster on the surface where rows are spread', () => {
     const mesh = strip(64);
-    const after = meshOf(paced(mesh, whole(mesh), 'u', speedThrough([1, 3])));
+    const after = meshOf(repaceUvs(mesh, whole(mesh), 'u', speedThrough([1, 3])));
     const speeds = lengthsOf(
       surfaceVelocities(
         after,
@@ -256,14 +260,14 @@ describe('loops', () => {
     expect(areaOf(after)).toBeCloseTo(areaOf(mesh), 6);
     expect(islandsOf(after).count).toBe(1);
     expect(uvSeamsOf(after)).toEqual([]);
-    expect(meshOf(straightened(after, whole(after), 'u')).uvs.length).toBe(after.uvs.length);
+    expect(meshOf(straighten(after, whole(after), 'u')).uvs.length).toBe(after.uvs.length);
     expect(withLoops(after, whole(after), 'u', 7)).toEqual({ problem: expect.stringContaining('already') });
   });
   it('leave a strip that leans and bends a strip of quads', () => {
     for (const axis of ['u', 'v'] as const) {
       const ribbon = shapeMesh('ribbon', 3);
       const cut = meshOf(withLoops(ribbon, whole(ribbon), axis, 4));
-      const { uvs } = meshOf(straightened(cut, whole(cut), 'u'));
+      const { uvs } = meshOf(straighten(cut, whole(cut), 'u'));
       expect([Math.min(...uvs), Math.max(...uvs)]).toEqual([0, 1]);
     }
   });
@@ -277,7 +281,7 @@ describe('loops', () => {
   it('lets a pace follow its curve on a strip of two quads', () => {
     const speed = speedThrough([1, 4, 1]);
     const error = (mesh: MeshData): number => {
-      const after = meshOf(paced(mesh, whole(mesh), 'u', speed));
+      const after = meshOf(repaceUvs(mesh, whole(mesh), 'u', speed));
       const metres = paceOf(after, whole(after), 'u')!.metres;
       return Math.max(...metres) / Math.min(...metres);
     };
@@ -323,11 +327,11 @@ describe('placing', () => {
   it('scales, turns and moves', () => {
     const [m] = instancesOf(place);
     // x to the right becomes away from the viewer, twice as far.
-    expect(transformed(m!, [1, 0, 0])).toEqual([expect.closeTo(1), expect.closeTo(0), expect.closeTo(-2)]);
+    expect(transformPoint(m!, [1, 0, 0])).toEqual([expect.closeTo(1), expect.closeTo(0), expect.closeTo(-2)]);
   });
   it('copies in a row in its own frame, and along a curve at even ways, turned with it', () => {
     const row = instancesOf({ ...place, copies: { kind: 'row', count: 3, step: [1, 0, 0] } });
-    expect(row.map((m) => transformed(m, [0, 0, 0])[2])).toEqual([0, -2, -4].map((z) => expect.closeTo(z)));
+    expect(row.map((m) => transformPoint(m, [0, 0, 0])[2])).toEqual([0, -2, -4].map((z) => expect.closeTo(z)));
     const curve = instancesOf({
       position: [0, 0, 0],
       turn: [0, 0, 0],
@@ -344,12 +348,12 @@ describe('placing', () => {
         closed: false,
       },
     });
-    const at = curve.map((m) => transformed(m, [0, 0, 0]));
+    const at = curve.map((m) => transformPoint(m, [0, 0, 0]));
     const apart = at.slice(1).map((p, i) => Math.hypot(p[0] - at[i]![0], p[2] - at[i]![2]));
     expect(Math.max(...apart) / Math.min(...apart)).toBeLessThan(1.1);
     expect(at.at(-1)).toEqual([expect.closeTo(2), 0, expect.closeTo(2)]);
     // At the end the curve runs towards +z, and so does the copy's own x.
     const end = curve.at(-1)!;
-    expect(transformed(end, [1, 0, 0])[2] - transformed(end, [0, 0, 0])[2]).toBeGreaterThan(0.95);
+    expect(transformPoint(end, [1, 0, 0])[2] - transformPoint(end, [0, 0, 0])[2]).toBeGreaterThan(0.95);
   });
 });

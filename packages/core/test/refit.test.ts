@@ -1,14 +1,14 @@
 import { describe, expect, it } from '@jest/globals';
 import {
   islandsOf,
-  mappedWithin,
-  moved,
-  normalised,
+  mapUvsWithin,
+  translateUvs,
+  normaliseUvs,
   partOf,
-  refitted,
+  refit,
   shapeMesh,
   SHAPES,
-  turned,
+  rotateUvs,
   type Bounds,
   type Fitting,
   type MeshData,
@@ -68,17 +68,17 @@ function expectSound({ mesh, islands, chosen }: Fitting): void {
 const FLAT = new Set<ShapeName>(['plane', 'cube', 'cards', 'disc', 'radial']);
 const about = fc.constantFrom('faces', 'x', 'y', 'z');
 const axis = fc.constantFrom('u', 'v');
-const refit: fc.Arbitrary<Refit> = fc.oneof(
+const anyRefit: fc.Arbitrary<Refit> = fc.oneof(
   fc.record({ do: fc.constantFrom('planar', 'cylindrical', 'unroll'), about }),
   fc.record({ do: fc.constant('straighten'), along: axis }),
   fc.record({ do: fc.constant('loops'), across: axis, count: fc.integer({ min: 1, max: 9 }) }),
 );
 const map: fc.Arbitrary<(bounds: Bounds) => UvMap> = fc.oneof(
-  fc.integer({ min: -180, max: 180 }).map((angle) => (bounds: Bounds) => turned(bounds, angle)),
+  fc.integer({ min: -180, max: 180 }).map((angle) => (bounds: Bounds) => rotateUvs(bounds, angle)),
   fc
     .tuple(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }))
-    .map((by) => () => moved(by)),
-  fc.boolean().map((alike) => (bounds: Bounds) => normalised(bounds, alike)),
+    .map((by) => () => translateUvs(by)),
+  fc.boolean().map((alike) => (bounds: Bounds) => normaliseUvs(bounds, alike)),
 );
 
 describe('laying and cutting anew', () => {
@@ -87,7 +87,7 @@ describe('laying and cutting anew', () => {
       fc.property(
         fc.constantFrom(...(Object.keys(SHAPES) as ShapeName[])),
         fc.integer({ min: 1, max: 7 }),
-        fc.array(fc.tuple(fc.oneof(refit, map), fc.nat(), fc.boolean()), { minLength: 1, maxLength: 5 }),
+        fc.array(fc.tuple(fc.oneof(anyRefit, map), fc.nat(), fc.boolean()), { minLength: 1, maxLength: 5 }),
         (name, subdivisions, acts) => {
           const start = shapeMesh(name, subdivisions);
           let area = areaOf(start);
@@ -100,11 +100,11 @@ describe('laying and cutting anew', () => {
             };
             const [others, { mesh: before }] = [othersOf(fitting), fitting];
             if (typeof act === 'function') {
-              const done = mappedWithin(fitting.mesh, partOf(fitting.islands, fitting.chosen), act);
+              const done = mapUvsWithin(fitting.mesh, partOf(fitting.islands, fitting.chosen), act);
               if ('problem' in done) throw new Error(done.problem);
               fitting = { ...fitting, mesh: done.mesh };
             } else {
-              const done = refitted(fitting, act);
+              const done = refit(fitting, act);
               if ('problem' in done) {
                 expect(done.problem).toMatch(/^([A-Z]|\d+ of ).*\.$/);
                 continue;

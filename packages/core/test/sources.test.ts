@@ -19,7 +19,7 @@ import {
   spreadEvenly,
   stepSignature,
   stopsOfPixels,
-  turnedRound,
+  reverseStops,
   writtenRamp,
   type MovedReads,
 } from '../src/index.ts';
@@ -52,12 +52,12 @@ describe('ramps', () => {
 
   it('spread and turn round', () => {
     expect(spreadEvenly(stops).map((s) => s.at)).toEqual([0, 0.5, 1]);
-    expect(turnedRound(stops)).toEqual([
+    expect(reverseStops(stops)).toEqual([
       { at: 0, hex: '#ffffff' },
       { at: 0.75, hex: '#ff8000cc' },
       { at: 1, hex: '#000000' },
     ]);
-    expect(turnedRound(turnedRound(stops))).toEqual(stops);
+    expect(reverseStops(reverseStops(stops))).toEqual(stops);
   });
 
   it('become pixels and come back from them', () => {

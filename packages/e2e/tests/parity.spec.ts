@@ -162,7 +162,7 @@ async function faultsOf(page: Page, some: readonly Named[]): Promise<string[]> {
         world: 'vec3(at - 0.5, 0.0) * vec3(1.0, -1.0, 1.0)',
         vertex_color: 'vec4(1.0)',
         facing: '1.0',
-        gap: '1.0e6',
+        depth_behind: '1.0e6',
       };
       const source = `#version 300 es\nprecision highp float;\nprecision highp int;\nout vec4 fragment;\n${glsl.code}\nvoid main() { vec2 at = gl_FragCoord.xy / ${String(SIDE)}.0; material(${[...glsl.inputs.map((i) => inputs[i]), 'fragment'].join(', ')}); }`;
       const moments = [0, 0.7, 1.9].map((time) => ({ time, dials }));

@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
-import { moved, normalised, refitted, shapeMesh, type MeshData } from '@estela/core';
+import { translateUvs, normaliseUvs, refit, shapeMesh, type MeshData } from '@estela/core';
 import type { Material, SetBody, StoredMesh } from '../src/api/client.ts';
 import { arrowsOn, boxAbout, painted, rampOf } from '../src/bench/stage/paint.ts';
 import { FramePace } from '../src/bench/stage/pace.ts';
@@ -15,7 +15,7 @@ describe('Fit', () => {
     createFit(
       mesh,
       { write: () => Promise.resolve(), recognise: () => Promise.resolve(undefined) },
-      { refit: (fitting, how) => Promise.resolve(refitted(fitting, how)), stop: () => undefined },
+      { refit: (fitting, how) => Promise.resolve(refit(fitting, how)), stop: () => undefined },
     );
 
   it('chooses the only island, refuses where none is chosen, and keeps what was chosen through cuts', async () => {
@@ -29,7 +29,7 @@ describe('Fit', () => {
     fit.choose([1, 4]);
     fit.change(
       'move',
-      mapping(() => moved([2, 0])),
+      mapping(() => translateUvs([2, 0])),
     );
     await fit.refit('loops', { do: 'loops', across: 'u', count: 2 });
     const { chosen, islands, mesh } = fit.kept.getState().value;
@@ -51,7 +51,7 @@ describe('Fit', () => {
     ]);
     fit.change(
       'fill',
-      mapping((bounds) => normalised(bounds, false)),
+      mapping((bounds) => normaliseUvs(bounds, false)),
     );
     expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual(['', 'fill']);
   });
@@ -64,7 +64,7 @@ describe('Fit', () => {
       shapeMesh('tube', 6),
       { write: (mesh) => Promise.resolve(sent.push(mesh)), recognise: () => Promise.resolve(undefined) },
       {
-        refit: (fitting, how) => new Promise((resolve) => answer.push(() => resolve(refitted(fitting, how)))),
+        refit: (fitting, how) => new Promise((resolve) => answer.push(() => resolve(refit(fitting, how)))),
         stop: () => {
           ended++;
           answer = [];
@@ -83,16 +83,16 @@ describe('Fit', () => {
     const rowAt = (u: number): number =>
       [...fit.kept.getState().value.mesh.uvs].filter((x, i) => i % 2 === 0 && Math.abs(x - u) < 1e-4).length;
     // A drag over the end of what is worked at is shown on what came of it.
-    fit.preview(mapping(() => moved([1, 0])));
+    fit.preview(mapping(() => translateUvs([1, 0])));
     expect([state(), answer.length]).toEqual([['straighten, then loops', '', undefined, 'waiting'], 1]);
     answer.shift()!();
     await first;
     expect([state(), answer.length]).toEqual([['loops', '', 'straighten', 'waiting'], 1]);
-    fit.preview(mapping(() => moved([3, 0])));
+    fit.preview(mapping(() => translateUvs([3, 0])));
     fit.commit('drag');
     fit.change(
       'fill',
-      mapping((bounds) => normalised(bounds, false)),
+      mapping((bounds) => normaliseUvs(bounds, false)),
     );
     expect(fit.working.getState()).toBe('loops, then drag, fill');
     // Nothing else is chosen under what waits; undo takes the last of it back.
@@ -120,7 +120,7 @@ describe('Fit', () => {
     const fourth = fit.refit('unroll', { do: 'unroll', about: 'z' });
     fit.change(
       'move',
-      mapping(() => moved([1, 0])),
+      mapping(() => translateUvs([1, 0])),
     );
     answer.shift()!();
     await fourth;

@@ -93,11 +93,11 @@ export class Baker {
     const solid = this.program.surface.mode === 'opaque';
     let [x, y, z, w] = [0, 0, 0, 0];
     for (let s = from; s < from + count; s++) {
-      const alpha = this.#colors ? held(this.#opacity ? this.#opacity[s]! : solid ? 1 : a![s]!) : 1;
+      const alpha = this.#colors ? clamped(this.#opacity ? this.#opacity[s]! : solid ? 1 : a![s]!) : 1;
       if (this.#colors) {
-        x += held(r[s]!) * alpha;
-        y += held(g![s]!) * alpha;
-        z += held(b![s]!) * alpha;
+        x += clamped(r[s]!) * alpha;
+        y += clamped(g![s]!) * alpha;
+        z += clamped(b![s]!) * alpha;
         w += alpha;
       } else {
         x += r[s]!;
@@ -114,7 +114,7 @@ export class Baker {
       return;
     }
     const width = this.#planes.length;
-    const packed = (v: number): number => Math.round(held(width === 1 ? v / count : (v / count) * 0.5 + 0.5) * 255);
+    const packed = (v: number): number => Math.round(clamped(width === 1 ? v / count : (v / count) * 0.5 + 0.5) * 255);
     result[to] = packed(x);
     result[to + 1] = packed(width === 1 ? x : y);
     result[to + 2] = packed(width === 1 ? x : z);
@@ -122,7 +122,7 @@ export class Baker {
   }
 }
 
-const held = (v: number): number => Math.min(Math.max(v, 0), 1);
+const clamped = (v: number): number => Math.min(Math.max(v, 0), 1);
 
 /** The least linear value that rounds to each byte of sRGB. */
 const THRESHOLDS = Float64Array.from({ length: 257 }, (_, byte) =>
@@ -133,7 +133,7 @@ const NEAR = Uint8Array.from({ length: 4097 }, (_, i) => Math.round(toSrgb(i / 4
 
 /** Linear 0..1 as a byte of sRGB, rounded. */
 function srgbByte(value: number): number {
-  const v = held(value);
+  const v = clamped(value);
   let byte = NEAR[Math.floor(v * 4096)]!;
   while (byte > 0 && v < THRESHOLDS[byte]!) byte--;
   while (v >= THRESHOLDS[byte + 1]!) byte++;

@@ -46,12 +46,12 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
   const { width, height, encoding, bits } = recipe;
   const parts: number = widthOf(node.type);
   const result = blankImage(width, height, bits);
-  const most = mostOf(result);
+  const max = mostOf(result);
   const planes = Array.from({ length: parts }, (_, c) => evaluator.outputPlane(0, c));
   const stored = (value: number, alpha: boolean): number => {
     const coded = encoding === 'normal' && !alpha ? value / 2 + 0.5 : value;
-    const held = Math.min(Math.max(coded, 0), 1);
-    return Math.round((encoding === 'color' && !alpha ? toSrgb(held) : held) * most);
+    const clamped = Math.min(Math.max(coded, 0), 1);
+    return Math.round((encoding === 'color' && !alpha ? toSrgb(clamped) : clamped) * max);
   };
   evaluator.grid(width, height, (start, count) => {
     for (let i = 0; i < count; i++) {
@@ -59,7 +59,7 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
       for (let c = 0; c < 3; c++)
         result.data[to + c] =
           parts === 1 ? stored(planes[0]![i]!, false) : c < parts ? stored(planes[c]![i]!, false) : 0;
-      result.data[to + 3] = parts === 4 ? stored(planes[3]![i]!, true) : most;
+      result.data[to + 3] = parts === 4 ? stored(planes[3]![i]!, true) : max;
     }
   });
   return result;

@@ -284,11 +284,11 @@ function checkBounds(scope: Scope, operation: string, p: OperationParameter, typ
   }
   if (p.strict && p.range && constant.some((v) => v < (p.range?.[0] ?? 0) || v > (p.range?.[1] ?? 0))) {
     const [low, high] = p.range;
-    const held = String(Math.min(Math.max(Math.round(constant[0] ?? 0), low), high));
+    const clamped = String(Math.min(Math.max(Math.round(constant[0] ?? 0), low), high));
     scope.found.add(
       say.argumentRange(operation, p.name, `${String(low)} to ${String(high)}`),
       typed,
-      replaceBy(typed, held),
+      replaceBy(typed, clamped),
     );
   } else if (p.whole && constant.some((v) => v !== Math.max(1, Math.round(v)))) {
     const used = String(Math.max(1, Math.round(constant[0] ?? 1)));

@@ -248,8 +248,8 @@ function checkRange(
   if (value.every((v) => v >= low - slack && v <= high + slack)) return;
   const text = (v: readonly number[]): string =>
     literalText(v.length === 1 && dial.type === 'vec2' ? 'number' : dial.type, v, loop, hexOfColor);
-  const held = text(value.map((v) => Math.min(Math.max(v, low), high)));
-  found.add(say.outOfRange(what, text(value), `${text([low])}..${text([high])}`), span, replaceBy(span, held));
+  const clamped = text(value.map((v) => Math.min(Math.max(v, low), high)));
+  found.add(say.outOfRange(what, text(value), `${text([low])}..${text([high])}`), span, replaceBy(span, clamped));
 }
 
 export function checkSwitch(statement: SwitchStatement, found: Diagnostics): Switch {

@@ -26,7 +26,7 @@ export interface Diagnostic extends Span {
 }
 
 /** A diagnostic without its place: what `wording.ts` writes and a pass puts at a span. */
-export interface Finding {
+export interface Message {
   readonly code: string;
   readonly severity: Severity;
   readonly message: string;
@@ -46,8 +46,8 @@ export function inTextOrder<D extends Diagnostic>(list: readonly D[]): D[] {
 export class Diagnostics {
   readonly #list: Diagnostic[] = [];
 
-  add(finding: Finding, { from, to }: Span, fixes: readonly Fix[] = []): void {
-    this.#list.push({ ...finding, from, to, fixes });
+  add(message: Message, { from, to }: Span, fixes: readonly Fix[] = []): void {
+    this.#list.push({ ...message, from, to, fixes });
   }
 
   /** All that was found, in text order. */

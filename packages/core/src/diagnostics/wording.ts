@@ -1,8 +1,8 @@
-import type { Finding, Severity } from './diagnostic.ts';
+import type { Message, Severity } from './diagnostic.ts';
 
 const finding =
   (severity: Severity) =>
-  (code: string, message: string): Finding => ({ code, severity, message });
+  (code: string, message: string): Message => ({ code, severity, message });
 const error = finding('error');
 const warning = finding('warning');
 const note = finding('note');
@@ -99,10 +99,10 @@ export const say = {
     ),
   argumentTwice: (operation: string, name: string) =>
     error('argument-twice', `${operation}: '${name}' is given twice.`),
-  tooManyArguments: (operation: string, most: number) =>
+  tooManyArguments: (operation: string, max: number) =>
     error(
       'too-many-arguments',
-      `${operation} takes ${most === 0 ? 'no arguments' : `at most ${String(most)} argument${most === 1 ? '' : 's'}`} here.`,
+      `${operation} takes ${max === 0 ? 'no arguments' : `at most ${String(max)} argument${max === 1 ? '' : 's'}`} here.`,
     ),
   keyword: (operation: string, parameter: string, options: readonly string[]) =>
     error('argument-type', `${operation}: '${parameter}' is one of ${quoted(options)}.`),
@@ -226,10 +226,10 @@ export const say = {
     ),
   unusedStep: (step: string) => note('unused-step', `No output uses ${step}.`),
   unusedName: (what: string, name: string) => note(`unused-${what}`, `Nothing uses the ${what} ${name}.`),
-  overBudget: (what: string, got: number, most: number, step: string) =>
+  overBudget: (what: string, got: number, max: number, step: string) =>
     warning(
       'over-budget',
-      `${String(got)} ${what} are over the budget of ${String(most)}; most of them come in with ${step}.`,
+      `${String(got)} ${what} are over the budget of ${String(max)}; most of them come in with ${step}.`,
     ),
 } as const;
 

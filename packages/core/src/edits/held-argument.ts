@@ -61,12 +61,12 @@ export function heldArgument(
   const dial: Dial | undefined = e.kind === 'name' ? program.dials.find((d) => d.name === e.name) : undefined;
   if (dial) {
     const own = program.variants.find((v) => v.name === variant);
-    const held = (v: number): number => Math.min(Math.max(v, dial.low ?? -Infinity), dial.high ?? Infinity);
+    const clamped = (v: number): number => Math.min(Math.max(v, dial.low ?? -Infinity), dial.high ?? Infinity);
     return {
       value: own?.values.get(dial.name) ?? dial.value,
       laps: dial.type === 'laps',
       write: (next) => {
-        const literal = text(dial.type, next.map(held));
+        const literal = text(dial.type, next.map(clamped));
         return own ? setVariantValue(tree, own.name, dial.name, literal) : setDefault(tree, dial.name, literal);
       },
     };

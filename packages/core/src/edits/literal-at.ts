@@ -280,10 +280,10 @@ export function literalWith(
   value: readonly number[],
   fine = 1,
 ): string {
-  const held = value.map((v) =>
+  const clamped = value.map((v) =>
     strict && low !== undefined && high !== undefined ? Math.min(Math.max(v, low), high) : v,
   );
-  const numbers = held.map((v) => plain(v, step * fine, decimals));
+  const numbers = clamped.map((v) => plain(v, step * fine, decimals));
   return kind === 'vec2' ? `(${numbers.join(', ')})` : `${numbers[0] ?? '0'}${suffix}`;
 }
 

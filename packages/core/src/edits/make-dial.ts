@@ -53,12 +53,12 @@ function rangeOf(literal: LiteralAt, type: DialType): string {
   }
   const number = (v: number): string => String(Number(v.toPrecision(4)));
   const unit = type === 'laps' ? '' : literal.suffix;
-  const most = Math.max(...literal.value.map(Math.abs));
+  const max = Math.max(...literal.value.map(Math.abs));
   let { low, high } = literal;
   if (low === undefined || high === undefined)
-    [low, high] = [literal.value.some((v) => v < 0) ? -2 * most : 0, most === 0 ? 1 : 2 * most];
+    [low, high] = [literal.value.some((v) => v < 0) ? -2 * max : 0, max === 0 ? 1 : 2 * max];
   if (type === 'laps') [low, high] = [Math.floor(Math.min(low, -6)), Math.ceil(Math.max(high, 6))];
-  if (type === 'rate') [low, high] = [Math.min(low, -2 * most), Math.max(high, 2 * most)];
+  if (type === 'rate') [low, high] = [Math.min(low, -2 * max), Math.max(high, 2 * max)];
   low = Math.min(low, ...literal.value);
   high = Math.max(high, ...literal.value);
   return ` in ${number(low)}${unit}..${number(high)}${unit}`;

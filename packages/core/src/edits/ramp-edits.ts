@@ -62,5 +62,5 @@ export const spreadEvenly = (stops: readonly WrittenStop[]): WrittenStop[] =>
   stops.map((s, i) => ({ ...s, at: stops.length > 1 ? i / (stops.length - 1) : 0 }));
 
 /** The ramp from its other end. */
-export const turnedRound = (stops: readonly WrittenStop[]): WrittenStop[] =>
+export const reverseStops = (stops: readonly WrittenStop[]): WrittenStop[] =>
   [...stops].reverse().map((s) => ({ ...s, at: 1 - s.at }));

@@ -5,7 +5,7 @@ import { say } from '../diagnostics/wording.ts';
 import { PHRASES } from '../ops/phrases.ts';
 import { substitute } from '../ir/substitute.ts';
 import { measureJump, type Jump } from '../measure/jump.ts';
-import { found, type Examined, type Finding } from './finding.ts';
+import { findingAt, type Examined, type Finding } from './finding.ts';
 
 /** A last frame that differs from the first by this many usual changes is seen. */
 export const JUMP_LIMIT = 4;
@@ -35,7 +35,7 @@ export function sawCuts({ program, proof, live, images, verdicts }: Examined, ju
     const without = measureJump({ graph, dials: values.dials, images }, QUICK, roots).ratio;
     if (without < Math.max(2, jump.ratio / 2))
       findings.push(
-        found(say.sawCuts(step.name, jump.ratio), spanOf(typed), fixes(program.tree.text, typed), {
+        findingAt(say.sawCuts(step.name, jump.ratio), spanOf(typed), fixes(program.tree.text, typed), {
           lens: 'loop',
           step: step.index,
         }),

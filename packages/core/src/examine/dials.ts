@@ -3,14 +3,16 @@ import { lapsDial } from '../edits/laps-dial.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import { frameValues } from '../ir/hoist.ts';
 import type { Movement } from '../prove/motion.ts';
-import { found, lastStage, type Examined, type Finding } from './finding.ts';
+import { findingAt, lastStage, type Examined, type Finding } from './finding.ts';
 
 /** Rate dials that multiply the time gone by: changed while running, what they drive leaps to another place. */
 export function jumpingDials({ program, live }: Examined, movements: readonly Movement[]): Finding[] {
   const driven = movements.filter((m) => live.has(program.steps[m.step]!));
   return program.dials.flatMap((dial) => {
     const moves = dial.type === 'rate' ? driven.find((m) => m.dials.includes(dial.name)) : undefined;
-    return moves ? [found(say.dialJumps(dial.name), dial.nameSpan, lapsDial(program, dial), { step: moves.step })] : [];
+    return moves
+      ? [findingAt(say.dialJumps(dial.name), dial.nameSpan, lapsDial(program, dial), { step: moves.step })]
+      : [];
   });
 }
 
@@ -42,7 +44,7 @@ export function lostPrecision({ program, proof, verdicts }: Examined, movements:
     .sort((a, b) => Math.abs(b.laps ?? 0) - Math.abs(a.laps ?? 0))[0];
   if (slope < 1e-3 || hours > HOURS || !fastest) return [];
   return [
-    found(say.losesPrecision(program.steps[fastest.step]!.name, hours), lastStage(program.tree.text, fastest), [], {
+    findingAt(say.losesPrecision(program.steps[fastest.step]!.name, hours), lastStage(program.tree.text, fastest), [], {
       step: fastest.step,
     }),
   ];

@@ -18,7 +18,7 @@ import {
 } from '../prove/verdicts.ts';
 import { QUICK, sawCuts } from './cuts.ts';
 import { jumpingDials, lostPrecision } from './dials.ts';
-import { found, type Check, type Examined, type Finding, type Reason } from './finding.ts';
+import { findingAt, type Check, type Examined, type Finding, type Reason } from './finding.ts';
 import { imageReadings } from './images.ts';
 import { closingReasons, isOpen, openLoops, openTiles, openVariants, reasonsOf } from './loops.ts';
 import { repeatedNoise, stretchedNoise } from './noises.ts';
@@ -155,7 +155,7 @@ function overBudget({ program, cost, stepCosts: added, budget }: Examined): Find
     const index = added.reduce((best, c, i) => (c[what] > added[best]![what] ? i : best), 0);
     const step = program.steps[index];
     return step
-      ? [found(say.overBudget(what, cost[what], budget[what] ?? 0, step.name), step.nameSpan, [], { step: index })]
+      ? [findingAt(say.overBudget(what, cost[what], budget[what] ?? 0, step.name), step.nameSpan, [], { step: index })]
       : [];
   });
 }

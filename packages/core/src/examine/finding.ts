@@ -1,10 +1,4 @@
-import {
-  lineAndColumn,
-  type Diagnostic,
-  type Finding as Said,
-  type Fix,
-  type Span,
-} from '../diagnostics/diagnostic.ts';
+import { lineAndColumn, type Diagnostic, type Message, type Fix, type Span } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import type { Program, Step } from '../check/program.ts';
 import type { Blame } from '../prove/blame.ts';
@@ -61,7 +55,7 @@ export const countsOf = (
 type More = Pick<Finding, 'lens' | 'step' | 'because'>;
 
 /** Puts what was said at its place. */
-export const found = (said: Said, { from, to }: Span, fixes: readonly Fix[] = [], more: More = {}): Finding => ({
+export const findingAt = (said: Message, { from, to }: Span, fixes: readonly Fix[] = [], more: More = {}): Finding => ({
   ...said,
   from,
   to,

@@ -3,7 +3,7 @@ import type { ImageDeclaration, Typed } from '../check/program.ts';
 import type { Fix } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
 import { mostOf, type PixelImage } from '../image/pixels.ts';
-import { found, type Check, type Examined, type Finding } from './finding.ts';
+import { findingAt, type Check, type Examined, type Finding } from './finding.ts';
 
 type Sample = Extract<Typed, { kind: 'call' }>;
 
@@ -53,10 +53,10 @@ interface Look {
 function lookAt(image: PixelImage): Look {
   const count = image.width * image.height;
   const stride = Math.max(1, Math.floor(count / TEXELS));
-  const most = mostOf(image);
+  const max = mostOf(image);
   let [seen, normal, spread] = [0, 0, 0];
   for (let i = 0; i < count; i += stride) {
-    const [r, g, b] = [0, 1, 2].map((c) => image.data[i * 4 + c]! / most) as [number, number, number];
+    const [r, g, b] = [0, 1, 2].map((c) => image.data[i * 4 + c]! / max) as [number, number, number];
     const length = Math.hypot(2 * r - 1, 2 * g - 1, 2 * b - 1);
     if (Math.abs(length - 1) < 0.08 && b > 0.55) normal++;
     spread += Math.max(r, g, b) - Math.min(r, g, b);
@@ -76,7 +76,7 @@ export const imageReadings: Check = (examined) => {
     const { normal, colourful } = lookAt(pixels);
     if (normal > 0.95 && image.encoding !== 'normal')
       findings.push(
-        found(
+        findingAt(
           say.normalAsOther(image.source, image.encoding),
           image.span,
           wordFix(examined, image, 'normal', ENCODINGS, 'Read it as normal'),
@@ -84,14 +84,14 @@ export const imageReadings: Check = (examined) => {
       );
     else if (image.encoding === 'data' && colourful > 0.15 && normal < 0.5 && takenWhole(examined, image))
       findings.push(
-        found(
+        findingAt(
           say.colorAsData(image.source),
           image.span,
           wordFix(examined, image, 'color', ENCODINGS, 'Read it as color'),
         ),
       );
     if (image.wrap !== 'clamp' && !(isPowerOfTwo(pixels.width) && isPowerOfTwo(pixels.height)))
-      findings.push(found(say.notPowerOfTwo(image.source, pixels.width, pixels.height), image.span));
+      findings.push(findingAt(say.notPowerOfTwo(image.source, pixels.width, pixels.height), image.span));
   }
   return findings;
 };

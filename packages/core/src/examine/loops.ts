@@ -6,14 +6,14 @@ import { fractionIn } from '../prove/exact.ts';
 import { lapsDial } from '../edits/laps-dial.ts';
 import { Fixer } from '../prove/fixes.ts';
 import type { Movement } from '../prove/motion.ts';
-import { found, lastStage, lineOf, type Check, type Examined, type Finding, type Reason } from './finding.ts';
+import { findingAt, lastStage, lineOf, type Check, type Examined, type Finding, type Reason } from './finding.ts';
 
 const OVER: Record<Shift, string> = { loop: 'in one loop', tile_u: 'over a tile across', tile_v: 'over a tile down' };
 
 /** The lines from where a value is lost to what set it moving. */
 export function reasonsOf(
   { program }: Pick<Examined, 'program'>,
-  { step, typed, shift, broken, origins, way }: Blame,
+  { step, typed, shift, broken, origins, path }: Blame,
 ): Reason[] {
   const { text } = program.tree;
   const line = (at: number): number => lineOf(program, at);
@@ -35,7 +35,7 @@ export function reasonsOf(
           ? `${what} in ${step.name} has no period: nothing brings it back ${OVER[shift]}`
           : `${what} in ${step.name} repeats every ${String(period ?? 1)}, but what flows in ${moved}`;
   const reasons: Reason[] = [{ line: line(typed.to), text: last }];
-  for (const s of way)
+  for (const s of path)
     if (!origins.some((o) => o.step === s))
       reasons.push({ line: line(s.nameSpan.from), text: `it comes by ${s.name}` });
   for (const o of origins) {
@@ -77,7 +77,7 @@ export const openLoops: Check = (examined) => {
     .map((blame) => {
       const [origin = blame] = blame.origins;
       const said = isOpen(examined, blame) ? openWords(blame) : say.loopUnproven(origin.step.name);
-      return found(said, lastStage(program.tree.text, origin.typed), fixer.fixesOf(blame), {
+      return findingAt(said, lastStage(program.tree.text, origin.typed), fixer.fixesOf(blame), {
         lens: 'loop',
         step: blame.step.index,
         because: reasonsOf(examined, blame),
@@ -110,7 +110,7 @@ function presentLoops({ program, proof }: Examined): Finding[] {
   const [first] = binding;
   if (!first) return [];
   return [
-    found(
+    findingAt(
       say.loopPresent(binding.map((d) => d.name)),
       first.nameSpan,
       binding.flatMap((d) => lapsDial(program, d)),
@@ -127,7 +127,7 @@ export function openVariants(
 ): Finding[] {
   return program.variants
     .filter((v) => verdictOf(v.name) === 'open')
-    .map((v) => found(say.variantOpen(v.name), v.span, fixesOf(v.name), { lens: 'loop' }));
+    .map((v) => findingAt(say.variantOpen(v.name), v.span, fixesOf(v.name), { lens: 'loop' }));
 }
 
 /**
@@ -152,7 +152,7 @@ export const openTiles: Check = (examined) => {
   const fixable = all.filter((p) => p.fixes.length > 0);
   const findings = fixable.map((p) => {
     const [origin = p.blame] = p.blame.origins;
-    return found(say.tileOpen(p.blame.step.name, p.shifts), lastStage(program.tree.text, origin.typed), p.fixes, {
+    return findingAt(say.tileOpen(p.blame.step.name, p.shifts), lastStage(program.tree.text, origin.typed), p.fixes, {
       lens: 'tiling',
       step: p.blame.step.index,
       because: reasonsOf(examined, p.blame),
@@ -167,7 +167,7 @@ export const openTiles: Check = (examined) => {
       ).values(),
     ];
     findings.push(
-      found(
+      findingAt(
         say.edges(shifts, [...new Set(rest.map((r) => r.blame.step.name))]),
         lastStage(program.tree.text, first.blame.typed),
         [],

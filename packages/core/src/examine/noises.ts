@@ -7,7 +7,7 @@ import { evaluateFrame } from '../ir/evaluate.ts';
 import { setArgument } from '../edits/call-edits.ts';
 import { pathTo } from '../lang/walk.ts';
 import type { CallExpression } from '../lang/tree.ts';
-import { found, lastStage, lineOf, type Check, type Examined, type Finding } from './finding.ts';
+import { findingAt, lastStage, lineOf, type Check, type Examined, type Finding } from './finding.ts';
 
 type Call = Extract<Typed, { kind: 'call' }>;
 interface Noise {
@@ -88,7 +88,7 @@ export const stretchedNoise: Check = (examined) => {
           )
         : [];
     return [
-      found(
+      findingAt(
         say.stretchedNoise(typed.operation.name, Math.max(ratio, 1 / ratio), ratio > 1 ? 'high' : 'wide', aspect),
         lastStage(examined.program.tree.text, typed),
         fixes,
@@ -141,7 +141,7 @@ export const repeatedNoise: Check = (examined) => {
           ? [{ title: `Use ${alike.step.name}`, edits: [{ from: typed.from, to: typed.to, insert: alike.step.name }] }]
           : [];
       findings.push(
-        found(say.sameNoise(typed.operation.name, line), lastStage(program.tree.text, typed), fixes, {
+        findingAt(say.sameNoise(typed.operation.name, line), lastStage(program.tree.text, typed), fixes, {
           lens: 'step',
           step: step.index,
         }),
@@ -149,7 +149,7 @@ export const repeatedNoise: Check = (examined) => {
     } else {
       const seed = free();
       findings.push(
-        found(
+        findingAt(
           say.sharedSeed(typed.operation.name, line),
           lastStage(program.tree.text, typed),
           argumentFix(examined, noise, lattice.seed, String(seed), `Give it seed ${String(seed)}`),

@@ -3,7 +3,7 @@ import type { Step, Typed } from '../check/program.ts';
 import { say } from '../diagnostics/wording.ts';
 import { removeExposed } from '../edits/dial-edits.ts';
 import { removeLines } from '../edits/line-edits.ts';
-import { found, type Check, type Finding } from './finding.ts';
+import { findingAt, type Check, type Finding } from './finding.ts';
 
 /** Steps that no output uses, and declarations that nothing uses. */
 export const unused: Check = ({ program, live }) => {
@@ -25,7 +25,7 @@ export const unused: Check = ({ program, live }) => {
         .filter((s) => s.kind === 'step' && !s.off && !live.has(s))
         // Lines that other lines read cannot go before those.
         .map((s) =>
-          found(
+          findingAt(
             say.unusedStep(s.name),
             s.nameSpan,
             used.has(s) ? [] : [{ title: 'Take the line out', edits: removeLines(tree.text, s.span) }],
@@ -42,7 +42,7 @@ export const unused: Check = ({ program, live }) => {
   for (const { name, nameSpan, what } of exposed)
     if (!named.has(name))
       findings.push(
-        found(say.unusedName(what, name), nameSpan, [
+        findingAt(say.unusedName(what, name), nameSpan, [
           { title: `Take ${name} out`, edits: removeExposed(tree, name, '0') },
         ]),
       );
@@ -53,7 +53,7 @@ export const unused: Check = ({ program, live }) => {
   for (const { name, nameSpan, span, what } of declared)
     if (!named.has(name))
       findings.push(
-        found(say.unusedName(what, name), nameSpan, [
+        findingAt(say.unusedName(what, name), nameSpan, [
           { title: `Take ${name} out`, edits: removeLines(tree.text, span) },
         ]),
       );

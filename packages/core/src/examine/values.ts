@@ -5,7 +5,7 @@ import type { Span } from '../diagnostics/diagnostic.ts';
 import { widthOf, type Node } from '../ir/node.ts';
 import { PHRASES } from '../ops/phrases.ts';
 import type { Step } from '../check/program.ts';
-import { found, type Check, type Finding } from './finding.ts';
+import { findingAt, type Check, type Finding } from './finding.ts';
 
 const SIZE = 24;
 const MOMENTS = 12;
@@ -29,8 +29,8 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
     const node = graph.steps[step.index]!;
     if (step.kind !== 'out' || step.off || graph.outputs.get(step.name) !== node) continue;
     const span = step.value;
-    const at = (said: Parameters<typeof found>[0], fix?: string): Finding =>
-      found(
+    const at = (said: Parameters<typeof findingAt>[0], fix?: string): Finding =>
+      findingAt(
         said,
         span,
         fix === undefined ? [] : [{ title: 'Hold it to 0..1', edits: [{ from: span.to, to: span.to, insert: fix }] }],
@@ -62,8 +62,8 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
   }
   for (const { typed, step } of expressionsOf(program)) {
     if (!step || !live.has(step) || step.off) continue;
-    const bad = (operand: Span, said: Parameters<typeof found>[0]): Finding =>
-      found(said, operand, [], { lens: 'step', step: step.index });
+    const bad = (operand: Span, said: Parameters<typeof findingAt>[0]): Finding =>
+      findingAt(said, operand, [], { lens: 'step', step: step.index });
     if (typed.kind === 'binary' && typed.operator === '/') {
       const node = graph.valueOf.get(typed.right);
       const { right } = typed;

@@ -40,7 +40,7 @@ function chunk(type: string, ...parts: readonly (Uint8Array | readonly number[])
 const u32 = (value: number): number[] => [(value >>> 24) & 255, (value >>> 16) & 255, (value >>> 8) & 255, value & 255];
 const u16 = (value: number): number[] => [(value >>> 8) & 255, value & 255];
 
-function joined(parts: readonly (Uint8Array | readonly number[])[]): Uint8Array<ArrayBuffer> {
+function concatenate(parts: readonly (Uint8Array | readonly number[])[]): Uint8Array<ArrayBuffer> {
   const bytes = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
   let at = 0;
   for (const part of parts) {
@@ -70,7 +70,7 @@ const end = (): Uint8Array => chunk('IEND');
 
 /** A PNG file (ISO/IEC 15948). `linear` leaves out the mark that the values are sRGB. */
 export function encodePng(picture: RgbaPicture, deflate: Deflate, linear = false): Uint8Array<ArrayBuffer> {
-  return joined([
+  return concatenate([
     SIGNATURE,
     header(picture),
     ...(linear ? [] : [colours()]),
@@ -99,7 +99,7 @@ export function encodeApng(
     const data = deflate(filtered(frame));
     parts.push(i === 0 ? chunk('IDAT', data) : chunk('fdAT', u32(sequence++), data));
   });
-  return joined([SIGNATURE, ...parts, end()]);
+  return concatenate([SIGNATURE, ...parts, end()]);
 }
 
 /** Puts frames side by side, row by row from the top left, as `flipbook` reads them. */

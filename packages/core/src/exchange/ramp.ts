@@ -30,9 +30,9 @@ export const READ_STOPS = 16;
  */
 export function stopsOfPixels(image: PixelImage): WrittenStop[] {
   const { width, data } = image;
-  const most = mostOf(image);
+  const max = mostOf(image);
   const colors = Array.from({ length: width }, (_, x) =>
-    [0, 1, 2, 3].map((c) => (c === 3 ? data[x * 4 + 3]! / most : fromSrgb(data[x * 4 + c]! / most))),
+    [0, 1, 2, 3].map((c) => (c === 3 ? data[x * 4 + 3]! / max : fromSrgb(data[x * 4 + c]! / max))),
   );
   // A pixel stands for its middle; before the first and behind the last the ramp is even.
   const placeOf = (x: number): number => (x + 0.5) / width;

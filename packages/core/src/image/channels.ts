@@ -14,7 +14,7 @@ export interface ChannelPick {
  */
 export function channelValues(image: PixelImage, channel: ChannelIndex, width: number, height: number): Float32Array {
   const { data } = image;
-  const most = mostOf(image);
+  const max = mostOf(image);
   const result = new Float32Array(width * height);
   const columns = footprints(image.width, width);
   const rows = footprints(image.height, height);
@@ -24,7 +24,7 @@ export function channelValues(image: PixelImage, channel: ChannelIndex, width: n
       for (const [row, down] of rows[y]!)
         for (const [column, across] of columns[x]!)
           sum += data[(row * image.width + column) * 4 + channel]! * down * across;
-      result[y * width + x] = sum / most;
+      result[y * width + x] = sum / max;
     }
   }
   return result;
@@ -42,10 +42,10 @@ function footprints(from: number, to: number): [number, number][][] {
     }
     const middle = (start + end) / 2 - 0.5;
     const low = Math.floor(middle);
-    const held = (k: number): number => Math.min(Math.max(k, 0), from - 1);
+    const clamped = (k: number): number => Math.min(Math.max(k, 0), from - 1);
     return [
-      [held(low), 1 - (middle - low)],
-      [held(low + 1), middle - low],
+      [clamped(low), 1 - (middle - low)],
+      [clamped(low + 1), middle - low],
     ];
   });
 }
@@ -53,12 +53,12 @@ function footprints(from: number, to: number): [number, number][][] {
 /** Builds an image of a size from four picks, for red, green, blue and alpha. */
 export function packChannels(picks: readonly ChannelPick[], width: number, height: number, bits: 8 | 16): PixelImage {
   const result = blankImage(width, height, bits);
-  const most = mostOf(result);
+  const max = mostOf(result);
   picks.slice(0, 4).forEach(({ image, channel, invert, constant }, c) => {
     const values = image && channelValues(image, channel, width, height);
     for (let i = 0; i < width * height; i++) {
       const value = values ? (invert ? 1 - values[i]! : values[i]!) : constant;
-      result.data[i * 4 + c] = Math.round(Math.min(Math.max(value, 0), 1) * most);
+      result.data[i * 4 + c] = Math.round(Math.min(Math.max(value, 0), 1) * max);
     }
   });
   return result;
@@ -67,8 +67,8 @@ export function packChannels(picks: readonly ChannelPick[], width: number, heigh
 /** One channel as a grey, solid image. */
 export function unpackChannel(image: PixelImage, channel: ChannelIndex): PixelImage {
   const result = blankImage(image.width, image.height, image.data instanceof Uint16Array ? 16 : 8);
-  const most = mostOf(image);
+  const max = mostOf(image);
   for (let i = 0; i < result.data.length; i += 4)
-    result.data.fill(image.data[i + channel]!, i, i + 3).fill(most, i + 3, i + 4);
+    result.data.fill(image.data[i + channel]!, i, i + 3).fill(max, i + 3, i + 4);
   return result;
 }

@@ -48,7 +48,7 @@ function blendAxis(
 ): PixelImage {
   const result = copyOf(image);
   const means = meansOf(image);
-  const most = mostOf(image);
+  const max = mostOf(image);
   const reach = Math.max(Math.min(band, 0.5) * count, 1);
   const half = count >> 1;
   for (let i = 0; i < count; i++) {
@@ -62,7 +62,7 @@ function blendAxis(
       for (let c = 0; c < 4; c++) {
         const mean = means[c]!;
         const mixed = (image.data[at + c]! - mean) * own + (image.data[other + j * pitch + c]! - mean) * (1 - own);
-        result.data[at + c] = Math.round(Math.min(Math.max(mean + mixed * gain, 0), most));
+        result.data[at + c] = Math.round(Math.min(Math.max(mean + mixed * gain, 0), max));
       }
     }
   }
@@ -99,7 +99,7 @@ function patchAxis(image: PixelImage, axis: Axis, band: number, closed: boolean)
   const reach = Math.floor(Math.min(Math.max(band, 0.02), 0.24) * count);
   if (reach < 2) return image;
   const { data } = image;
-  const most = mostOf(image);
+  const max = mostOf(image);
   const place = (i: number): number => (((i % count) + count) % count) * step;
   let best: { cuts: Cuts; centre: number; slide: number } | undefined;
   for (let n = 0; n < CANDIDATES; n++) {
@@ -109,7 +109,7 @@ function patchAxis(image: PixelImage, axis: Axis, band: number, closed: boolean)
     const error = (i: number, j: number): number => {
       const [a, b] = [place(i) + j * pitch, place(centre + i) + ((j + slide) % lines) * pitch];
       let sum = 0;
-      for (let c = 0; c < 4; c++) sum += ((data[a + c]! - data[b + c]!) / most) ** 2;
+      for (let c = 0; c < 4; c++) sum += ((data[a + c]! - data[b + c]!) / max) ** 2;
       return sum;
     };
     const left = cheapestCut(reach, lines, (k, j) => error(k - reach, j), closed);

@@ -2,7 +2,7 @@ import { componentOf, eachComponent, finite, KINDS, type Round, type Value, type
 import { scalarOf, type Kind, type Node, type Scalar } from './node.ts';
 
 /** A result as its scalar kind holds it. */
-const held = (scalar: Scalar, value: number, round: Round): number =>
+const clamped = (scalar: Scalar, value: number, round: Round): number =>
   scalar === 'f' ? finite(round(value)) : scalar === 'i' ? value | 0 : scalar === 'u' ? value >>> 0 : value;
 
 /** The value of a node that is no leaf, sample or call, from its operands' values, by its kind's definition. */
@@ -19,8 +19,8 @@ export function compute(node: Node, args: readonly Value[], round: Round): Value
           ? definition.b
           : definition.i;
   if (!f) throw new Error(`there is no ${node.kind} of ${node.type}`);
-  if (node.type.endsWith('1')) return [held(scalar, f(args[0]?.[0], args[1]?.[0], args[2]?.[0]), round)];
+  if (node.type.endsWith('1')) return [clamped(scalar, f(args[0]?.[0], args[1]?.[0], args[2]?.[0]), round)];
   return eachComponent(node, (i) =>
-    held(scalar, f(componentOf(args[0], i), componentOf(args[1], i), componentOf(args[2], i)), round),
+    clamped(scalar, f(componentOf(args[0], i), componentOf(args[1], i), componentOf(args[2], i)), round),
   );
 }

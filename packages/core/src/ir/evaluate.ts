@@ -28,7 +28,7 @@ export function pixelInput(inputs: PixelInputs, name: PixelInput): Value {
       return [1, 1, 1, 1];
     case 'facing':
       return [1];
-    case 'gap':
+    case 'depth_behind':
       return [FAR];
   }
 }

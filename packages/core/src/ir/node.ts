@@ -19,7 +19,7 @@ export const PIXEL_INPUTS = {
   /** Cosine of the angle between the surface's normal and the view; 1 in a flat bake. */
   facing: 'f1',
   /** Metres from the surface to the geometry behind it, along the view; very far where there is none. */
-  gap: 'f1',
+  depth_behind: 'f1',
 } as const satisfies Record<string, IrType>;
 export type PixelInput = keyof typeof PIXEL_INPUTS;
 

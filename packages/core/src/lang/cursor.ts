@@ -1,4 +1,4 @@
-import type { Diagnostics, Finding, Fix, Span } from '../diagnostics/diagnostic.ts';
+import type { Diagnostics, Fix, Message, Span } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
 import type { Token } from './tokens.ts';
 import type { Identifier } from './tree.ts';
@@ -139,8 +139,8 @@ export class Cursor {
   }
 
   /** Reports at a span, unless this statement has failed already. */
-  fail(finding: Finding, span: Span, fixes: readonly Fix[] = []): void {
-    if (!this.#failed) this.diagnostics.add(finding, span, fixes);
+  fail(message: Message, span: Span, fixes: readonly Fix[] = []): void {
+    if (!this.#failed) this.diagnostics.add(message, span, fixes);
     this.#failed = true;
   }
 

@@ -12,11 +12,11 @@ export interface Histogram {
 /** The histograms of red, green, blue and alpha. */
 export function histograms(image: PixelImage): readonly [Histogram, Histogram, Histogram, Histogram] {
   const { data } = image;
-  const most = mostOf(image);
-  const shift = most === 65535 ? 8 : 0;
+  const max = mostOf(image);
+  const shift = max === 65535 ? 8 : 0;
   const of = (channel: number): Histogram => {
     const counts = new Float64Array(256);
-    let [low, high, sum] = [most, 0, 0];
+    let [low, high, sum] = [max, 0, 0];
     for (let i = channel; i < data.length; i += 4) {
       const value = data[i]!;
       counts[value >> shift]!++;
@@ -24,7 +24,7 @@ export function histograms(image: PixelImage): readonly [Histogram, Histogram, H
       if (value > high) high = value;
       sum += value;
     }
-    return { counts, low: low / most, high: high / most, mean: sum / most / (data.length / 4) };
+    return { counts, low: low / max, high: high / max, mean: sum / max / (data.length / 4) };
   };
   return [of(0), of(1), of(2), of(3)];
 }

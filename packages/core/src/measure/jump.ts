@@ -35,7 +35,7 @@ function changeBetween(
   size: number,
 ): number {
   const side = size / PATCHES;
-  const held = (v: number): number => (v < -1 ? -1 : v > 2 ? 2 : v);
+  const clamped = (v: number): number => (v < -1 ? -1 : v > 2 ? 2 : v);
   let largest = 0;
   a.forEach((plane, r) => {
     const [other, width] = [b[r]!, widths[r]!];
@@ -44,13 +44,13 @@ function changeBetween(
       let sum = 0;
       for (let y = top; y < top + side; y++) {
         for (let at = (y * size + left) * width, end = at + side * width; at < end; at += width) {
-          let most = 0;
+          let max = 0;
           for (let c = at; c < at + width; c++) {
-            const apart = held(plane[c]!) - held(other[c]!);
-            if (apart > most) most = apart;
-            else if (-apart > most) most = -apart;
+            const apart = clamped(plane[c]!) - clamped(other[c]!);
+            if (apart > max) max = apart;
+            else if (-apart > max) max = -apart;
           }
-          sum += most;
+          sum += max;
         }
       }
       if (sum > largest) largest = sum;

@@ -3,14 +3,14 @@ import { within } from '../check/walk.ts';
 import type { FrameInputs } from '../ir/evaluate.ts';
 import type { Graph } from '../lower/lower.ts';
 
-type Place = readonly [number, number];
+type Uv = readonly [number, number];
 
 /** Where coordinates that flow into a call lie on the UV square. */
 export interface FlowPlaces {
   /** The coordinate that flows in at a place of the square. */
-  readonly coordinateAt: (uv: Place) => Place;
+  readonly coordinateAt: (uv: Uv) => Uv;
   /** A place where this coordinate flows in, nearest to `near` of those tried; undefined where none was found. */
-  readonly placeOf: (coordinate: Place, near?: Place) => Place | undefined;
+  readonly placeOf: (coordinate: Uv, near?: Uv) => Uv | undefined;
 }
 
 /** The same place is reached in so many steps of Newton's method, or not at all. */
@@ -40,13 +40,13 @@ export function flowPlaces(
     if (node?.type !== 'f2') return undefined;
     const reference = new Reference([node]);
     reference.setFrame(frame);
-    const coordinateAt = (uv: Place): Place => {
+    const coordinateAt = (uv: Uv): Uv => {
       const [x = 0, y = 0] = reference.pixel({ uv })[0] ?? [];
       return [x, y];
     };
-    const placeOf = (target: Place, near: Place = [0.5, 0.5]): Place | undefined => {
+    const placeOf = (target: Uv, near: Uv = [0.5, 0.5]): Uv | undefined => {
       for (const start of [near, [0.5, 0.5], [0.25, 0.25], [0.75, 0.75], [0, 0]] as const) {
-        let at: Place = start;
+        let at: Uv = start;
         for (let i = 0; i < STEPS; i++) {
           const here = coordinateAt(at);
           const [dx, dy] = [target[0] - here[0], target[1] - here[1]];

@@ -68,9 +68,9 @@ export function findWitnesses(
     const compare = (shift: Shift, after: readonly (readonly Float32Array[])[]): void => {
       start.forEach((planes, r) => {
         for (let i = 0; i < PLACES; i++) {
-          const difference = planes.reduce((most, plane, c) => {
+          const difference = planes.reduce((max, plane, c) => {
             const apart = Math.abs(after[r]![c]![i]! - plane[i]!);
-            return Math.max(most, watched[r]!.wraps ? Math.abs(apart - Math.round(apart)) : apart);
+            return Math.max(max, watched[r]!.wraps ? Math.abs(apart - Math.round(apart)) : apart);
           }, 0);
           if (!(difference > CLOSED_WITHIN)) continue;
           hits[r]![shift]++;

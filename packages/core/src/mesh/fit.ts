@@ -51,9 +51,9 @@ const about = ([x, y]: readonly [number, number], a: number, b: number, c: numbe
 ];
 const middleOf = ({ from, to }: Bounds): readonly [number, number] => [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
 
-export const moved = (by: readonly [number, number]): UvMap => [1, 0, 0, 1, by[0], by[1]];
+export const translateUvs = (by: readonly [number, number]): UvMap => [1, 0, 0, 1, by[0], by[1]];
 /** `angle` in degrees, against the clock as the layout is seen, with v running down. */
-export function turned(bounds: Bounds, angle: number): UvMap {
+export function rotateUvs(bounds: Bounds, angle: number): UvMap {
   const [cos, sin] =
     angle % 90 === 0
       ? [
@@ -63,18 +63,18 @@ export function turned(bounds: Bounds, angle: number): UvMap {
       : [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
   return about(middleOf(bounds), cos!, sin!, -sin!, cos!);
 }
-export const mirrored = (bounds: Bounds, axis: 'u' | 'v'): UvMap =>
+export const mirrorUvs = (bounds: Bounds, axis: 'u' | 'v'): UvMap =>
   about(middleOf(bounds), axis === 'u' ? -1 : 1, 0, 0, axis === 'v' ? -1 : 1);
-export const scaled = (around: readonly [number, number], u: number, v: number): UvMap => about(around, u, 0, 0, v);
+export const scaleUvs = (around: readonly [number, number], u: number, v: number): UvMap => about(around, u, 0, 0, v);
 /** Onto the square 0..1: each axis by itself, or both alike with the part in the middle. */
-export function normalised({ from, to }: Bounds, alike: boolean): UvMap {
+export function normaliseUvs({ from, to }: Bounds, alike: boolean): UvMap {
   const [width, height] = [Math.max(to[0] - from[0], 1e-9), Math.max(to[1] - from[1], 1e-9)];
   const [a, d] = alike ? [1 / Math.max(width, height), 1 / Math.max(width, height)] : [1 / width, 1 / height];
   return [a, 0, 0, d, 0.5 - (a * (from[0] + to[0])) / 2, 0.5 - (d * (from[1] + to[1])) / 2];
 }
 
 /** A part's UVs after a map; the rest stays. */
-export const mapped = (mesh: MeshData, part: Part, [a, b, c, d, e, f]: UvMap): MeshData =>
+export const mapUvs = (mesh: MeshData, part: Part, [a, b, c, d, e, f]: UvMap): MeshData =>
   withUvs(mesh, (u, v, vertex) => (part[vertex] === 1 ? [a * u + b * v + e, c * u + d * v + f] : [u, v]));
 
 /** What fitting says where there is no part to fit. */
@@ -83,9 +83,9 @@ export const NOTHING_CHOSEN = {
 } as const satisfies Fitted;
 
 /** A part's UVs after a map that its bounds decide. */
-export function mappedWithin(mesh: MeshData, part: Part, map: (bounds: Bounds) => UvMap): Fitted {
+export function mapUvsWithin(mesh: MeshData, part: Part, map: (bounds: Bounds) => UvMap): Fitted {
   const bounds = boundsOf(mesh, part);
-  return bounds ? { mesh: mapped(mesh, part, map(bounds)) } : NOTHING_CHOSEN;
+  return bounds ? { mesh: mapUvs(mesh, part, map(bounds)) } : NOTHING_CHOSEN;
 }
 
 /** The way that a scroll runs: along u or along v. */
@@ -151,7 +151,7 @@ const FINE = 512;
  * to speed(s),
  * the new place of s is w(s) = integral of ds / speed(s), scaled to the extent.
  */
-export function paced(mesh: MeshData, part: Part, axis: Axis, speed: (share: number) => number): Fitted {
+export function repaceUvs(mesh: MeshData, part: Part, axis: Axis, speed: (share: number) => number): Fitted {
   const pace = paceOf(mesh, part, axis, FINE);
   if (!pace) return { problem: `The chosen islands have no extent along ${axis}: straighten or lay them first.` };
   const { from, to, metres } = pace;

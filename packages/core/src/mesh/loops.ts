@@ -53,10 +53,10 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
       return { face, crossing: between(Math.min(...ws), Math.max(...ws)) };
     });
   // Each line that crosses a face makes at most two triangles more of it.
-  const most = faces.reduce((sum, { crossing }) => sum + 2 * crossing.length, mesh.indices.length / 3);
-  if (most > TRIANGLE_LIMIT)
+  const max = faces.reduce((sum, { crossing }) => sum + 2 * crossing.length, mesh.indices.length / 3);
+  if (max > TRIANGLE_LIMIT)
     return {
-      problem: `With ${String(wanted)} loops the mesh could have ${thousands(most)} triangles; the most is ${thousands(TRIANGLE_LIMIT)}. Ask for fewer, or choose fewer islands.`,
+      problem: `With ${String(wanted)} loops the mesh could have ${thousands(max)} triangles; the most is ${thousands(TRIANGLE_LIMIT)}. Ask for fewer, or choose fewer islands.`,
     };
   const chosen = new Set(trianglesOf(mesh, part));
   const triangles: number[] = [];

@@ -72,7 +72,7 @@ export function gridOf(at: Surface, columns: number, rows: number): MeshData {
 }
 
 /** Several meshes as one. */
-export function joined(parts: readonly MeshData[]): MeshData {
+export function mergeMeshes(parts: readonly MeshData[]): MeshData {
   const flat = (of: (m: MeshData) => Float32Array): Float32Array => {
     const all = parts.map(of);
     const result = new Float32Array(all.reduce((sum, a) => sum + a.length, 0));

@@ -41,7 +41,7 @@ const rotation = (axis: 0 | 1 | 2, degrees: number): Matrix => {
 };
 
 /** A place moved by a matrix. */
-export const transformed = (m: Matrix, [x, y, z]: Vector): Vector =>
+export const transformPoint = (m: Matrix, [x, y, z]: Vector): Vector =>
   [0, 1, 2].map((k) => m[k]! * x + m[4 + k]! * y + m[8 + k]! * z + m[12 + k]!) as unknown as Vector;
 
 /** Where each copy stands, the first one too; `spin` turns each about its own upright, in degrees. */

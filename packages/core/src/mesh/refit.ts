@@ -2,7 +2,7 @@ import { NOTHING_CHOSEN, partOf, type Axis, type Fitted, type Part } from './fit
 import { cylindrical, planar, unrolled, type LayoutAxis } from './layouts.ts';
 import { withLoops } from './loops.ts';
 import type { MeshData } from './mesh.ts';
-import { straightened } from './straighten.ts';
+import { straighten } from './straighten.ts';
 import { islandsOf, type Islands } from './weld.ts';
 
 /** A mesh whose UVs are fitted, with its islands, and which of them are chosen. */
@@ -26,7 +26,7 @@ const ACTS: { readonly [K in keyof Refits]: (mesh: MeshData, part: Part, how: Re
   planar: (mesh, part, { about }) => planar(mesh, part, about),
   cylindrical: (mesh, part, { about }) => cylindrical(mesh, part, about),
   unroll: (mesh, part, { about }) => unrolled(mesh, part, about),
-  straighten: (mesh, part, { along }) => straightened(mesh, part, along),
+  straighten: (mesh, part, { along }) => straighten(mesh, part, along),
   loops: (mesh, part, { across, count }) => withLoops(mesh, part, across, count),
 };
 
@@ -34,7 +34,7 @@ const ACTS: { readonly [K in keyof Refits]: (mesh: MeshData, part: Part, how: Re
  * What comes of it, with the islands that there are then; or why it cannot be done. It takes up to seconds for a mesh
  * of 200,000 triangles.
  */
-export function refitted({ mesh, islands, chosen }: Fitting, how: Refit): Fitting | { readonly problem: string } {
+export function refit({ mesh, islands, chosen }: Fitting, how: Refit): Fitting | { readonly problem: string } {
   const act = ACTS[how.do] as (mesh: MeshData, part: Part, how: Refit) => Fitted;
   const done = chosen.size === 0 ? NOTHING_CHOSEN : act(mesh, partOf(islands, chosen), how);
   if ('problem' in done) return done;

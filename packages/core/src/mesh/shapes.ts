@@ -1,4 +1,4 @@
-import { gridOf, joined, withUvs, type MeshData, type Surface } from './mesh.ts';
+import { gridOf, mergeMeshes, withUvs, type MeshData, type Surface } from './mesh.ts';
 import type { Vector } from './vector.ts';
 
 const TAU = 2 * Math.PI;
@@ -86,7 +86,7 @@ function cube(detail: number): MeshData {
     (u, v) => [(u * 2 - 1) * h, h, (v * 2 - 1) * h],
     (u, v) => [(u * 2 - 1) * h, -h, (1 - v * 2) * h],
   ];
-  return joined(faces.map((f) => gridOf(f, Math.ceil(detail / 2), Math.ceil(detail / 2))));
+  return mergeMeshes(faces.map((f) => gridOf(f, Math.ceil(detail / 2), Math.ceil(detail / 2))));
 }
 
 /** Upright cards through one axis. */
@@ -94,7 +94,7 @@ function cards(detail: number): MeshData {
   const turned =
     (angle: number): Surface =>
     (u, v) => [(u - 0.5) * 0.9 * Math.cos(angle), 0.5 - v, (u - 0.5) * 0.9 * Math.sin(angle)];
-  return joined([0, 1, 2].map((i) => gridOf(turned((i * Math.PI) / 3), Math.ceil(detail / 2), detail)));
+  return mergeMeshes([0, 1, 2].map((i) => gridOf(turned((i * Math.PI) / 3), Math.ceil(detail / 2), detail)));
 }
 
 export const SHAPES = {
@@ -180,7 +180,7 @@ export const SHAPES = {
     about: 'Three spheres in each other',
     subdivisions: 48,
     aspect: 2,
-    make: (d) => joined([0.3, 0.4, 0.5].map((r) => gridOf(ball(r), d, Math.ceil(d / 2)))),
+    make: (d) => mergeMeshes([0.3, 0.4, 0.5].map((r) => gridOf(ball(r), d, Math.ceil(d / 2)))),
   },
   cards: {
     label: 'Crossed cards',

@@ -67,7 +67,7 @@ function latticeOf(quads: readonly Face[], points: Int32Array): Lattice | undefi
  * Lays a strip of quads on the whole square, rows and columns straight: its longer way along `along`, each row as wide
  * as its share of the way on the surface. The way keeps the direction that it has, as far as it has one.
  */
-export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
+export function straighten(mesh: MeshData, part: Part, along: Axis): Fitted {
   const points = weldedPoints(mesh);
   const faces = facesOf(mesh, part);
   const odd = faces.filter((f) => f.length !== 4).length;
@@ -83,7 +83,7 @@ export function straightened(mesh: MeshData, part: Part, along: Axis): Fitted {
     };
   const cells = [...lattice.values()];
   const low = [0, 1].map((k) => cells.reduce((least, p) => Math.min(least, p[k]!), Infinity));
-  const size = [0, 1].map((k) => cells.reduce((most, p) => Math.max(most, p[k]!), -Infinity) - low[k]!) as [
+  const size = [0, 1].map((k) => cells.reduce((max, p) => Math.max(max, p[k]!), -Infinity) - low[k]!) as [
     number,
     number,
   ];

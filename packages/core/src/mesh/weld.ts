@@ -29,7 +29,7 @@ function firstAlike(rows: Float64Array, width: number): Int32Array {
 
 /** The parts of the mesh's size, or of the UV square, that its vertices lie at, in whole numbers. */
 function rowsOf({ positions, uvs }: MeshData, width: 3 | 5): Float64Array {
-  const scale = FINENESS / positions.reduce((most, x) => Math.max(most, Math.abs(x)), 1e-9);
+  const scale = FINENESS / positions.reduce((max, x) => Math.max(max, Math.abs(x)), 1e-9);
   const rows = new Float64Array((positions.length / 3) * width);
   for (let v = 0; v < positions.length / 3; v++)
     for (let k = 0; k < width; k++)

@@ -1,5 +1,14 @@
 import { flow, shows, type Operation } from './operation.ts';
-import { centerParameter, centred, onPivot, parameter, pivotParameter, smoothRise, TAU, turned } from './shared.ts';
+import {
+  centerParameter,
+  centred,
+  onPivot,
+  parameter,
+  pivotParameter,
+  smoothRise,
+  rotateAbout,
+  TAU,
+} from './shared.ts';
 
 const base = { family: 'coordinates', result: 'vec2', keepsCoordinates: true } as const;
 const at = flow('at', 'vec2');
@@ -55,7 +64,7 @@ export const coordinates: readonly Operation[] = [
       pivotParameter,
     ],
     example: shows('uv |> turn(30deg) |> checker(4)'),
-    lower: (c, a) => turned(c, a.flow, a.node('angle'), a.node('pivot')),
+    lower: (c, a) => rotateAbout(c, a.flow, a.node('angle'), a.node('pivot')),
   },
   {
     ...base,
@@ -119,7 +128,7 @@ export const coordinates: readonly Operation[] = [
     lower: (c, a) => {
       const { b } = c;
       const share = b.sub(1, smoothRise(c, 0, a.node('radius'), b.length(b.sub(a.flow, a.node('center')))));
-      return turned(c, a.flow, b.mul(a.node('angle'), share), a.node('center'));
+      return rotateAbout(c, a.flow, b.mul(a.node('angle'), share), a.node('center'));
     },
   },
   {

@@ -1,6 +1,6 @@
 import { widthOf, type Node } from '../ir/node.ts';
 import { flow, shows, type LowerContext, type Operation } from './operation.ts';
-import { directionOf, onPivot, parameter, pivotParameter, TAU, turned } from './shared.ts';
+import { directionOf, onPivot, parameter, pivotParameter, rotateAbout, TAU } from './shared.ts';
 
 const at = flow('at', 'vec2');
 const rateParameter = parameter('rate', 'rate', 'Periods: 2 laps are two a loop, 0.5/s one every two seconds.', {
@@ -76,7 +76,7 @@ export const motion: readonly Operation[] = [
     help: 'One period is one whole turn; positive rates turn counter-clockwise, as seen.',
     parameters: [at, rateParameter, pivotParameter],
     example: shows('uv |> spin(1 laps) |> checker(4)'),
-    lower: (c, a) => turned(c, a.flow, cycles(c, a.node('rate')), a.node('pivot')),
+    lower: (c, a) => rotateAbout(c, a.flow, cycles(c, a.node('rate')), a.node('pivot')),
   },
   {
     ...moves,

@@ -40,7 +40,7 @@ export function directionOf({ b }: LowerContext, heading: Node): Node {
  * Where to look so that the picture appears turned counter-clockwise by `angle` turns about a pivot.
  * Quarter turns are exact: sine and cosine are taken of the angle's distance to them.
  */
-export function turned({ b }: LowerContext, at: Node, angle: Node, pivot: Node): Node {
+export function rotateAbout({ b }: LowerContext, at: Node, angle: Node, pivot: Node): Node {
   const radians = b.mul(b.fract(angle), TAU);
   const [c, s] = [b.cos(radians), b.sin(radians)];
   const d = b.sub(at, pivot);

@@ -96,6 +96,6 @@ export const surface: readonly Operation[] = [
       parameter('distance', 'number', 'From how far on it is 1, in metres.', { default: 0.25, range: [0, 2] }),
     ],
     example: shows('contact(0.25)'),
-    lower: ({ b }, a) => b.clamp(b.div(b.input('gap'), b.max(a.node('distance'), 1e-6)), 0, 1),
+    lower: ({ b }, a) => b.clamp(b.div(b.input('depth_behind'), b.max(a.node('distance'), 1e-6)), 0, 1),
   },
 ];

@@ -6,20 +6,20 @@ import { fractionIn, isZero } from './exact.ts';
 import type { Break, Shifts } from './shifts.ts';
 
 /** Something in a step's line: a call, a product, a value of time. */
-export interface Place {
+export interface Site {
   readonly step: Step;
   readonly typed: Typed;
 }
 
 /** Where a value is lost track of under a shift, and what set it moving. */
-export interface Blame extends Place {
+export interface Blame extends Site {
   readonly shift: Shift;
   /** What could not take up how far: unknown where a value simply grows. */
   readonly broken: Break | undefined;
   /** The motions, or for a tile the stretches, that lead to it. */
-  readonly origins: readonly Place[];
+  readonly origins: readonly Site[];
   /** The steps between them, from the break to the origin. */
-  readonly way: readonly Step[];
+  readonly path: readonly Step[];
 }
 
 type State = 'returns' | 'moves' | 'lost' | 'none';
@@ -61,13 +61,13 @@ export class Tracer {
   }
 
   #blame(step: Step, typed: Typed): Blame {
-    const origins: Place[] = [];
-    const way: Step[] = [];
+    const origins: Site[] = [];
+    const path: Step[] = [];
     const moving = partsOf(typed).filter((p) => this.#state(p) === 'moves');
     if (moving.length === 0 || (this.shifts.shift === 'loop' && this.#moves(typed))) origins.push({ step, typed });
-    for (const part of moving) this.#origins(step, part, origins, way);
+    for (const part of moving) this.#origins(step, part, origins, path);
     const node = this.#node(typed);
-    return { step, typed, shift: this.shifts.shift, broken: node && this.#breakIn(node), origins, way };
+    return { step, typed, shift: this.shifts.shift, broken: node && this.#breakIn(node), origins, path };
   }
 
   /** Whether it has a motion of its own, other than one at a rate of 0. */
@@ -94,12 +94,12 @@ export class Tracer {
   }
 
   /** What set a moving value going: calls that move or stretch it, products, or time and place themselves. */
-  #origins(step: Step, typed: Typed, origins: Place[], way: Step[]): void {
+  #origins(step: Step, typed: Typed, origins: Site[], path: Step[]): void {
     if (typed.kind === 'step') {
       const from = inForce(typed.step);
-      if (from && !way.includes(from)) {
-        way.push(from);
-        this.#origins(from, from.value, origins, way);
+      if (from && !path.includes(from)) {
+        path.push(from);
+        this.#origins(from, from.value, origins, path);
       }
       return;
     }
@@ -108,7 +108,7 @@ export class Tracer {
       this.shifts.shift !== 'loop' &&
       (typed.kind === 'call' || (typed.kind === 'binary' && (typed.operator === '*' || typed.operator === '/')));
     if (moving.length === 0 || stretches || this.#moves(typed)) origins.push({ step, typed });
-    for (const part of moving) this.#origins(step, part, origins, way);
+    for (const part of moving) this.#origins(step, part, origins, path);
   }
 }
 

@@ -12,7 +12,7 @@ import type { StretchFact } from '../ops/operation.ts';
 import { TAU } from '../ops/shared.ts';
 import { PHRASES } from '../ops/phrases.ts';
 import type { Shift } from '../measure/subject.ts';
-import { ratesOf, Tracer, type Blame, type Place } from './blame.ts';
+import { ratesOf, Tracer, type Blame, type Site } from './blame.ts';
 import { fractionIn, fractionOf } from './exact.ts';
 import { Proof } from './proof.ts';
 
@@ -220,7 +220,7 @@ export class Fixer {
   }
 
   /** For a pan at a slant: whole laps to the right and up, or the nearest straight headings. */
-  #headings({ typed }: Place): Fix[] {
+  #headings({ typed }: Site): Fix[] {
     if (typed.kind !== 'call') return [];
     const travel = typed.operation.handles?.find((h) => h.kind === 'travel');
     if (!travel) return [];
@@ -257,7 +257,7 @@ export class Fixer {
   }
 
   /** For a hold that does not divide the loop, and a time run at a broken multiple. */
-  #times({ typed }: Place): Fix[] {
+  #times({ typed }: Site): Fix[] {
     if (typed.kind !== 'call') return [];
     const { timeStep, timeParameter, name } = typed.operation;
     const every = timeStep === undefined ? undefined : typed.args.get(timeStep);

@@ -100,7 +100,7 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
         : [];
     // A hold comes round as often as it steps.
     if (every && every.frequency !== 'pixel' && at(every, 0) > 0) laps.push(seconds / at(every, 0));
-    const [most] = laps;
+    const [max] = laps;
     const kind =
       typed.kind === 'call'
         ? typed.operation.name
@@ -112,14 +112,14 @@ export function movementsOf(proof: Proof, blames: readonly Blame[]): Movement[] 
     const shape = timed ?? own;
     let curve: number[] = [];
     if (shape && shape.frequency !== 'pixel')
-      curve = scaled(
+      curve = toUnit(
         sampled((t) => at(shape, t)),
         timed ? seconds : undefined,
       );
     else if (known[0])
-      curve = sampled((t) => fraction((at(known.find((k) => at(k, 0) === most) ?? known[0]!, t) * t) / seconds));
+      curve = sampled((t) => fraction((at(known.find((k) => at(k, 0) === max) ?? known[0]!, t) * t) / seconds));
     const lane = (typed.kind === 'call' ? typed.operation.lane : undefined) ?? 'period';
-    found.push({ ...place, kind, ...(most === undefined ? {} : { laps: most }), dials: dialsOf(typed), curve, lane });
+    found.push({ ...place, kind, ...(max === undefined ? {} : { laps: max }), dials: dialsOf(typed), curve, lane });
   };
   const visit = (step: Step, typed: Typed): void => {
     for (const part of partsOf(typed))
@@ -143,7 +143,7 @@ const fraction = (v: number): number => {
 };
 
 /** To 0..1 by what is reached, or by a given whole. */
-function scaled(values: readonly number[], whole: number | undefined): number[] {
+function toUnit(values: readonly number[], whole: number | undefined): number[] {
   const [low, high] =
     whole === undefined
       ? [Math.min(...values), Math.max(...values)]

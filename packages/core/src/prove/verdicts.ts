@@ -65,19 +65,19 @@ export function witnessedVerdicts(proof: Proof, proven: AllVerdicts, images?: Im
     ...steps.map((s) => ({ node: graph.steps[s.index]!, wraps: s.type === 'vec2' })),
   ];
   const found = findWitnesses(watched, program.loop.seconds, values.dials, images);
-  const joined = (before: Verdicts, witnesses: Partial<ByShift<Witness>> | undefined): Verdicts => {
+  const merged = (before: Verdicts, witnesses: Partial<ByShift<Witness>> | undefined): Verdicts => {
     const isNew = (s: Shift): boolean => before.verdicts[s] === 'unproven' && witnesses?.[s] !== undefined;
     return {
       verdicts: byShift((s) => (isNew(s) ? 'open' : before.verdicts[s])),
       witnesses: Object.fromEntries(SHIFTS.filter(isNew).map((s) => [s, witnesses![s]])),
     };
   };
-  const all = new Map([...proven.outputs].map(([name, v]) => [name, joined(v, found[outputs.indexOf(name)])]));
+  const all = new Map([...proven.outputs].map(([name, v]) => [name, merged(v, found[outputs.indexOf(name)])]));
   const places = new Map(steps.map((s, i) => [s.index, outputs.length + i]));
   return {
     whole: wholeOf(all),
     outputs: all,
-    steps: proven.steps.map((v, i) => joined(v, found[places.get(i) ?? -1])),
+    steps: proven.steps.map((v, i) => merged(v, found[places.get(i) ?? -1])),
   };
 }
 

@@ -1,7 +1,7 @@
 import {
-  mirrored,
-  normalised,
-  turned,
+  mirrorUvs,
+  normaliseUvs,
+  rotateUvs,
   type Axis,
   type Bounds,
   type LayoutAxis,
@@ -40,25 +40,25 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
     >
       <Row label={`${String(chosen.size)} of ${islands.count === 1 ? '1 island' : `${String(islands.count)} islands`}`}>
         <Button onClick={fit.chooseAll}>Choose all</Button>
-        <Tool title="A quarter turn against the clock" onClick={map('turn by 90', (b) => turned(b, 90))}>
+        <Tool title="A quarter turn against the clock" onClick={map('turn by 90', (b) => rotateUvs(b, 90))}>
           Turn left
         </Tool>
-        <Tool title="A quarter turn with the clock" onClick={map('turn by -90', (b) => turned(b, -90))}>
+        <Tool title="A quarter turn with the clock" onClick={map('turn by -90', (b) => rotateUvs(b, -90))}>
           Turn right
         </Tool>
-        <Tool title="Left becomes right" onClick={map('mirror along u', (b) => mirrored(b, 'u'))}>
+        <Tool title="Left becomes right" onClick={map('mirror along u', (b) => mirrorUvs(b, 'u'))}>
           Mirror u
         </Tool>
-        <Tool title="Top becomes bottom" onClick={map('mirror along v', (b) => mirrored(b, 'v'))}>
+        <Tool title="Top becomes bottom" onClick={map('mirror along v', (b) => mirrorUvs(b, 'v'))}>
           Mirror v
         </Tool>
         <Tool
           title="To 0..1 along u and along v, each by itself"
-          onClick={map('fill the square', (b) => normalised(b, false))}
+          onClick={map('fill the square', (b) => normaliseUvs(b, false))}
         >
           Fill square
         </Tool>
-        <Tool title="Into 0..1, in its proportions" onClick={map('fit into the square', (b) => normalised(b, true))}>
+        <Tool title="Into 0..1, in its proportions" onClick={map('fit into the square', (b) => normaliseUvs(b, true))}>
           Into square
         </Tool>
       </Row>

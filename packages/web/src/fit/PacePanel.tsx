@@ -1,4 +1,4 @@
-import { LOOP_LIMIT, paced, partOf, speedThrough, type Axis } from '@estela/core';
+import { LOOP_LIMIT, repaceUvs, partOf, speedThrough, type Axis } from '@estela/core';
 import { Box, Button, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
@@ -50,7 +50,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
   const through =
     (next: readonly number[]): Change =>
     ({ mesh: of, islands: all, chosen: which }) =>
-      paced(of, partOf(all, which), axis, speedThrough(next));
+      repaceUvs(of, partOf(all, which), axis, speedThrough(next));
   const down = (index: number) => (event: PointerEvent<HTMLElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
     event.currentTarget.focus();

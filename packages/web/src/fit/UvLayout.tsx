@@ -1,4 +1,4 @@
-import { boundsOf, moved, partOf, scaled, turned, type Bounds, type UvMap } from '@estela/core';
+import { boundsOf, translateUvs, partOf, scaleUvs, rotateUvs, type Bounds, type UvMap } from '@estela/core';
 import { Box, Button, CircularProgress } from '@mui/material';
 import {
   useEffect,
@@ -154,13 +154,13 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     if (way) {
       event.preventDefault();
       const by = event.shiftKey ? 0.1 : 0.01;
-      change('move', () => moved([way[0] * by, way[1] * by]));
+      change('move', () => translateUvs([way[0] * by, way[1] * by]));
     } else if (event.key === '[' || event.key === ']') {
       const by = event.key === '[' ? 5 : -5;
-      change('turn', (b) => turned(b, by));
+      change('turn', (b) => rotateUvs(b, by));
     } else if (event.key === '+' || event.key === '-') {
       const by = event.key === '+' ? 1.1 : 1 / 1.1;
-      change('scale', ({ from, to }) => scaled([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
+      change('scale', ({ from, to }) => scaleUvs([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
     } else if (event.key === 'a') fit.chooseAll();
     else if (event.key === 'Escape') {
       drag.current = undefined;
@@ -258,16 +258,16 @@ function mapOf(
       Math.abs(then - anchor) < 1e-6 ? 1 : (now - anchor) / (then - anchor);
     const [w, h] = [by(u, su, au), by(v, sv, av)];
     const alike = Math.abs(w) > Math.abs(h) ? w : h;
-    return shiftKey ? scaled([au, av], alike, alike) : scaled([au, av], w, h);
+    return shiftKey ? scaleUvs([au, av], alike, alike) : scaleUvs([au, av], w, h);
   }
   if (at.kind === 'turn') {
     const [cu, cv] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
     const angle = ((Math.atan2(-(v - cv), u - cu) - Math.atan2(-(sv - cv), su - cu)) * 180) / Math.PI;
-    return turned(at.bounds!, ctrlKey ? Math.round(angle / 15) * 15 : angle);
+    return rotateUvs(at.bounds!, ctrlKey ? Math.round(angle / 15) * 15 : angle);
   }
   // With Control a move keeps to tenths.
   const step = (d: number): number => (ctrlKey ? Math.round(d * 10) / 10 : d);
-  return moved([step(u - su), step(v - sv)]);
+  return translateUvs([step(u - su), step(v - sv)]);
 }
 
 function Handles({

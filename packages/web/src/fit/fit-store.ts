@@ -1,6 +1,6 @@
 import {
   islandsOf,
-  mappedWithin,
+  mapUvsWithin,
   NOTHING_CHOSEN,
   partOf,
   type Bounds,
@@ -20,7 +20,7 @@ export type Change = (value: Fitting) => Fitted;
 export const mapping =
   (of: (bounds: Bounds) => UvMap): Change =>
   ({ mesh, islands, chosen }) =>
-    chosen.size === 0 ? NOTHING_CHOSEN : mappedWithin(mesh, partOf(islands, chosen), of);
+    chosen.size === 0 ? NOTHING_CHOSEN : mapUvsWithin(mesh, partOf(islands, chosen), of);
 
 /**
  * The fitting of one mesh. What is asked for while the worker is at something is done after it, in order, with what is

@@ -100,7 +100,7 @@ const BLUR_LEVELS = 5;
 
 /** Whether a surface shows or measures what stands behind it. */
 export const looksBehind = ({ outputs, inputs }: ShaderMaterial): boolean =>
-  inputs.includes('gap') || outputs.some((o) => o.name === 'refraction');
+  inputs.includes('depth_behind') || outputs.some((o) => o.name === 'refraction');
 
 /** A mesh's colour as light, from what the material puts out. */
 function meshLight(has: (name: string) => boolean, lit: boolean): string {
@@ -133,7 +133,7 @@ export function surfaceShader(material: ShaderMaterial, surface: Surface, kind: 
       flat: '1.0',
       ball: 'sqrt(max(0.0, 1.0 - 4.0 * dot(stage_at - 0.5, stage_at - 0.5)))',
     }[kind],
-    gap: { mesh: 'stage_gap()', flat: '1.0e6', ball: '(1.0 - stage_at.y)' }[kind],
+    depth_behind: { mesh: 'stage_gap()', flat: '1.0e6', ball: '(1.0 - stage_at.y)' }[kind],
   };
   const types: Record<string, string> = { f1: 'float', f3: 'vec3', f4: 'vec4' };
   const body = [

@@ -1,4 +1,4 @@
-import { IDENTITY, instancesOf, transformed, type Vector } from '@estela/core';
+import { IDENTITY, instancesOf, transformPoint, type Vector } from '@estela/core';
 import { useRef, type PointerEvent } from 'react';
 import type { SetBody, SetItem } from '../api/client.ts';
 import type { Kept } from '../app/kept.ts';
@@ -82,7 +82,7 @@ export function ballAbout(
     .flatMap(({ mesh, placing }) => {
       const { middle, radius } = extentOf(mesh);
       return (placing ? instancesOf(placing) : [IDENTITY]).map((m) => ({
-        middle: transformed(m, middle),
+        middle: transformPoint(m, middle),
         radius: radius * (placing?.scale ?? 1),
       }));
     });

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { refitted, type Fitting, type Refit } from '@estela/core';
+import { refit, type Fitting, type Refit } from '@estela/core';
 import { expose } from 'comlink';
 
 /**
@@ -8,7 +8,7 @@ import { expose } from 'comlink';
  */
 const work = {
   refit(fitting: Fitting, how: Refit) {
-    const done = refitted(fitting, how);
+    const done = refit(fitting, how);
     if ('problem' in done || done.mesh.positions !== fitting.mesh.positions) return done;
     const { mesh, islands, chosen } = done;
     return { uvs: mesh.uvs, islands, chosen };

@@ -14,9 +14,9 @@ export function wrapIndex(index: number, size: number, wrap: ImageSlot['wrap']):
 
 /** One texel, decoded: 0..1, linear for colour images. */
 function texel(image: PixelImage, x: number, y: number, slot: ImageSlot): [number, number, number, number] {
-  const most = image.data instanceof Uint16Array ? 65535 : 255;
+  const max = image.data instanceof Uint16Array ? 65535 : 255;
   const at = (y * image.width + x) * 4;
-  const part = (i: number): number => (image.data[at + i] ?? 0) / most;
+  const part = (i: number): number => (image.data[at + i] ?? 0) / max;
   const decoded = (i: number): number => f(slot.encoding === 'color' ? fromSrgb(part(i)) : part(i));
   return [decoded(0), decoded(1), decoded(2), f(part(3))];
 }

@@ -244,7 +244,7 @@ export const GLSL: Dialect = {
     material texture textureGrad radians degrees sin cos tan asin acos atan pow exp log exp2 log2 sqrt inversesqrt
     abs sign floor trunc round ceil fract mod min max clamp mix step smoothstep isnan isinf length distance dot
     cross normalize reflect refract transpose inverse lessThan lessThanEqual equal any all not dFdx dFdy fwidth uv
-    uv2 screen position world vertex_color facing gap coherent restrict readonly writeonly shared buffer atomic_uint
+    uv2 screen position world vertex_color facing depth_behind coherent restrict readonly writeonly shared buffer atomic_uint
     row_major
     `.match(/\w+/g),
   ),

@@ -55,10 +55,10 @@ class Compiler {
 
   #frame: ReadonlyMap<Node, number> = new Map();
   /** For each function: the argument that every call gives a parameter, where it is one, and no pixel's. */
-  readonly #settled: ReadonlyMap<IrFunction, readonly (Node | undefined)[]>;
+  readonly #invariantArgs: ReadonlyMap<IrFunction, readonly (Node | undefined)[]>;
 
   constructor(readonly roots: readonly Node[]) {
-    this.#settled = settledArguments(roots);
+    this.#invariantArgs = invariantArgumentsOf(roots);
   }
 
   compile(): WasmModule {
@@ -211,9 +211,9 @@ class Compiler {
         code.call(this.#reader(node.payload));
         return into();
       case 'call': {
-        const settled = this.#settled.get(node.payload) ?? [];
+        const invariantArgs = this.#invariantArgs.get(node.payload) ?? [];
         node.args.forEach((arg, p) => {
-          if (!settled[p]) for (let i = 0; i < widthOf(arg.type); i++) this.#push(code, arg, i, values);
+          if (!invariantArgs[p]) for (let i = 0; i < widthOf(arg.type); i++) this.#push(code, arg, i, values);
         });
         code.call(this.#function(node.payload));
         return into();
@@ -269,17 +269,17 @@ class Compiler {
     const index = this.#body(
       fn.parameters.map((p) => p.type),
       fn.result,
-      this.#settled.get(fn),
+      this.#invariantArgs.get(fn),
     );
     this.#byFunction.set(fn, index);
     return index;
   }
 
   /**
-   * A function that returns the components of a result; parameters that are settled are read from memory, not passed.
+   * A function that returns the components of a result; parameters that are invariant are read from memory, not passed.
    */
-  #body(parameters: readonly IrType[], result: Node, settled: readonly (Node | undefined)[] = []): number {
-    const passed = parameters.map((type, p) => (settled[p] ? 0 : widthOf(type)));
+  #body(parameters: readonly IrType[], result: Node, invariantArgs: readonly (Node | undefined)[] = []): number {
+    const passed = parameters.map((type, p) => (invariantArgs[p] ? 0 : widthOf(type)));
     const vectors = (count: number): ValType[] => Array.from({ length: count }, () => V128);
     const code = new Code(
       vectors(passed.reduce<number>((n, width) => n + width, 0)),
@@ -290,7 +290,7 @@ class Compiler {
     for (const node of inOrder([result])) {
       if (node.kind !== 'parameter') continue;
       const start = passed.slice(0, node.payload).reduce<number>((n, width) => n + width, 0);
-      const known = settled[node.payload];
+      const known = invariantArgs[node.payload];
       values.set(
         node,
         Array.from({ length: widthOf(node.type) }, (_, i) => {
@@ -326,15 +326,15 @@ class Compiler {
  * What each function is called with: for a parameter that all calls give the same constant or per-frame
  * value, that node. Passing it four pixels after four pixels would cost more than reading it where it is used.
  */
-function settledArguments(roots: readonly Node[]): Map<IrFunction, readonly (Node | undefined)[]> {
-  const settled = new Map<IrFunction, (Node | undefined)[]>();
+function invariantArgumentsOf(roots: readonly Node[]): Map<IrFunction, readonly (Node | undefined)[]> {
+  const invariantArgs = new Map<IrFunction, (Node | undefined)[]>();
   const visit = (results: readonly Node[]): void => {
     for (const node of inOrder(results)) {
       if (node.kind !== 'call') continue;
-      const known = settled.get(node.payload);
+      const known = invariantArgs.get(node.payload);
       if (known) known.forEach((arg, p) => (known[p] = arg === node.args[p] ? arg : undefined));
       else {
-        settled.set(
+        invariantArgs.set(
           node.payload,
           node.args.map((arg) => (arg.frequency === 'pixel' ? undefined : arg)),
         );
@@ -343,5 +343,5 @@ function settledArguments(roots: readonly Node[]): Map<IrFunction, readonly (Nod
     }
   };
   visit(roots);
-  return settled;
+  return invariantArgs;
 }

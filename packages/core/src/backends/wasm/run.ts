@@ -21,12 +21,12 @@ const ONLY_UV: ReadonlySet<PixelInput> = new Set(['uv']);
 
 /** An image's texels as floats, decoded as its slot says: linear light for colours. */
 export function decodeTexels(image: PixelImage, slot: ImageSlot): Float32Array {
-  const most = image.data instanceof Uint16Array ? 65535 : 255;
-  const table = Float32Array.from({ length: most + 1 }, (_, i) =>
-    slot.encoding === 'color' ? fromSrgb(i / most) : i / most,
+  const max = image.data instanceof Uint16Array ? 65535 : 255;
+  const table = Float32Array.from({ length: max + 1 }, (_, i) =>
+    slot.encoding === 'color' ? fromSrgb(i / max) : i / max,
   );
   const texels = new Float32Array(image.width * image.height * 4);
-  for (let i = 0; i < texels.length; i++) texels[i] = i % 4 === 3 ? image.data[i]! / most : table[image.data[i]!]!;
+  for (let i = 0; i < texels.length; i++) texels[i] = i % 4 === 3 ? image.data[i]! / max : table[image.data[i]!]!;
   return texels;
 }
 

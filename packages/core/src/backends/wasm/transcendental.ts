@@ -14,10 +14,10 @@ const horner = (b: Builder, x: Node, ...coefficients: readonly number[]): Node =
 
 /** e^x: 2 ULP for x in -87..88; below that 0, above it e^88. */
 function exp(b: Builder, x: Node): Node {
-  const held = b.clamp(x, -87.3, 88);
-  const n = b.floor(b.add(b.mul(held, Math.LOG2E), 0.5));
+  const clamped = b.clamp(x, -87.3, 88);
+  const n = b.floor(b.add(b.mul(clamped, Math.LOG2E), 0.5));
   // x - n ln 2, with ln 2 in two parts so that the first product is exact.
-  const r = b.sub(b.sub(held, b.mul(n, 0.693359375)), b.mul(n, -2.1219444e-4));
+  const r = b.sub(b.sub(clamped, b.mul(n, 0.693359375)), b.mul(n, -2.1219444e-4));
   const p = horner(
     b,
     r,

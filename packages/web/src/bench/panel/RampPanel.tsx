@@ -5,7 +5,7 @@ import {
   rampPixels,
   setRamp,
   spreadEvenly,
-  turnedRound,
+  reverseStops,
   writtenRamp,
   type RampEasing,
   type WrittenStop,
@@ -292,7 +292,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
         </Button>
         <Button
           onClick={() => {
-            write(turnedRound(stops));
+            write(reverseStops(stops));
           }}
         >
           Turn round

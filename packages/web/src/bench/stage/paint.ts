@@ -1,4 +1,4 @@
-import { colorOfHex, cross, joined, spreadOver, type MeshData, type UvSeam, type Vector } from '@estela/core';
+import { colorOfHex, cross, mergeMeshes, spreadOver, type MeshData, type UvSeam, type Vector } from '@estela/core';
 import { tokens } from '../../app/tokens.ts';
 import { derive, type Look } from '../look.ts';
 
@@ -98,7 +98,7 @@ export function arrowsOn(mesh: MeshData, velocities: Float32Array, fastest: numb
         );
     }
   }
-  return joined([polygons(moving, inkOf(tokens.amber)), polygons(still, inkOf(tokens.bone))]);
+  return mergeMeshes([polygons(moving, inkOf(tokens.amber)), polygons(still, inkOf(tokens.bone))]);
 }
 
 function dot(at: Vector, up: Vector, size: number): Vector[] {
@@ -157,7 +157,7 @@ export function seamBars(
         };
       });
     });
-  return joined([polygons(bars(false), inkOf(tokens.bone)), polygons(bars(true), inkOf(tokens.coral))]);
+  return mergeMeshes([polygons(bars(false), inkOf(tokens.bone)), polygons(bars(true), inkOf(tokens.coral))]);
 }
 
 let looks: { readonly paint: Look; readonly grid: Look } | undefined;
