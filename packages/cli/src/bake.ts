@@ -37,13 +37,18 @@ function readSize(text: string): { width: number; height: number } {
   return { width, height };
 }
 
+/** Frames in the order they are asked for. */
 function readFrames(text: string, count: number): number[] {
   if (text === 'all') return Array.from({ length: count }, (_, i) => i);
-  const [, a, , b] =
-    /^(\d+)(\.\.(\d+))?$/.exec(text) ?? fail(`--frames takes all, a frame or FIRST..LAST, not '${text}'.`);
-  const [first, last] = [Number(a), Number(b ?? a)];
-  if (first > last || last >= count) fail(`The loop has frames 0 to ${String(count - 1)}; --frames asks for ${text}.`);
-  return Array.from({ length: last - first + 1 }, (_, i) => first + i);
+  return text.split(',').flatMap((part) => {
+    const [, a, , b] =
+      /^(\d+)(\.\.(\d+))?$/.exec(part.trim()) ??
+      fail(`--frames takes all, or frames and FIRST..LAST with commas between, not '${text}'.`);
+    const [first, last] = [Number(a), Number(b ?? a)];
+    if (first > last || last >= count)
+      fail(`The loop has frames 0 to ${String(count - 1)}; --frames asks for ${part.trim()}.`);
+    return Array.from({ length: last - first + 1 }, (_, i) => first + i);
+  });
 }
 
 /** A bar on a terminal; nothing where the output goes elsewhere. */
@@ -104,61 +109,56 @@ async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
 }
 
 /**
- * Bakes a material; 1 where it does not compile or has no such output, 2 where an option is wrong, 130 where it was
- * stopped.
+ * Bakes a material; 1 where it does not compile or has no such output, 130 where it was stopped. Throws where an option is
+ * wrong.
  */
 export async function bakeMaterial(file: string, options: BakeArguments): Promise<number> {
-  try {
-    const material = await loadMaterial(file, options.sources);
-    const { text, program, images } = material;
-    const channel: Channel =
-      CHANNELS.find((c) => c === options.channel) ??
-      fail(`--channel takes one of ${CHANNELS.join(', ')}, not '${options.channel}'.`);
-    const samples = Number(options.samples);
-    if (!Number.isInteger(samples) || samples < 1 || samples > SAMPLE_LIMIT)
-      fail(`--samples takes a whole number from 1 to ${String(SAMPLE_LIMIT)}.`);
-    if (!['png', 'apng', 'sheet'].includes(options.format))
-      fail(`--format takes png, apng or sheet, not '${options.format}'.`);
-    const size = readSize(options.size);
-    const frames = readFrames(options.frames, program.loop.frames);
-    const made = compiled(file, material, options);
-    if (!made) return 1;
-    const { dials, switches } = made.settings;
-    if (!made.graph.outputs.has(channel)) {
-      console.error(`The material puts out no ${channel}.`);
-      return 1;
-    }
-    const columns = Math.ceil(Math.sqrt(frames.length));
-    if (options.format === 'sheet' && columns * Math.max(size.width, size.height) > 2 * BAKE_SIDE_LIMIT)
-      fail(
-        `A sheet of ${String(frames.length)} frames of this size passes ${String(2 * BAKE_SIDE_LIMIT)} pixels a side.`,
-      );
-
-    const stop = new AbortController();
-    const interrupted = (): void => {
-      stop.abort();
-    };
-    process.once('SIGINT', interrupted);
-    process.once('SIGTERM', interrupted);
-    const baked = await computeFrames(
-      { text, images, dials, switches, options: { ...size, channel, samples } },
-      frames,
-      stop.signal,
-    );
-    if (!baked) {
-      console.error('\nStopped; nothing was written.');
-      return 130;
-    }
-    const pictures = frames.map((frame): RgbaPicture => ({
-      ...size,
-      data: baked.get(frame) ?? new Uint8Array(size.width * size.height * 4),
-    }));
-    await writeOut(options, pictures, frames, program.loop.fps, columns, channel !== 'color' && channel !== 'emissive');
-    return 0;
-  } catch (error) {
-    console.error(error instanceof Error ? error.message : String(error));
-    return 2;
+  const material = await loadMaterial(file, options.sources);
+  const { text, program, images } = material;
+  const channel: Channel =
+    CHANNELS.find((c) => c === options.channel) ??
+    fail(`--channel takes one of ${CHANNELS.join(', ')}, not '${options.channel}'.`);
+  const samples = Number(options.samples);
+  if (!Number.isInteger(samples) || samples < 1 || samples > SAMPLE_LIMIT)
+    fail(`--samples takes a whole number from 1 to ${String(SAMPLE_LIMIT)}.`);
+  if (!['png', 'apng', 'sheet'].includes(options.format))
+    fail(`--format takes png, apng or sheet, not '${options.format}'.`);
+  const size = readSize(options.size);
+  const frames = readFrames(options.frames, program.loop.frames);
+  const made = compiled(file, material, options);
+  if (!made) return 1;
+  const { dials, switches } = made.settings;
+  if (!made.graph.outputs.has(channel)) {
+    console.error(`The material puts out no ${channel}.`);
+    return 1;
   }
+  const columns = Math.ceil(Math.sqrt(frames.length));
+  if (options.format === 'sheet' && columns * Math.max(size.width, size.height) > 2 * BAKE_SIDE_LIMIT)
+    fail(
+      `A sheet of ${String(frames.length)} frames of this size passes ${String(2 * BAKE_SIDE_LIMIT)} pixels a side.`,
+    );
+
+  const stop = new AbortController();
+  const interrupted = (): void => {
+    stop.abort();
+  };
+  process.once('SIGINT', interrupted);
+  process.once('SIGTERM', interrupted);
+  const baked = await computeFrames(
+    { text, images, dials, switches, options: { ...size, channel, samples } },
+    [...new Set(frames)],
+    stop.signal,
+  );
+  if (!baked) {
+    console.error('\nStopped; nothing was written.');
+    return 130;
+  }
+  const pictures = frames.map((frame): RgbaPicture => ({
+    ...size,
+    data: baked.get(frame) ?? new Uint8Array(size.width * size.height * 4),
+  }));
+  await writeOut(options, pictures, frames, program.loop.fps, columns, channel !== 'color' && channel !== 'emissive');
+  return 0;
 }
 
 async function writeOut(

@@ -9,6 +9,7 @@ import {
   type Report,
   type Verdicts,
 } from '@estela/core';
+import { printError } from './options.ts';
 import { loadMaterial, printed, type LoadedMaterial } from './material.ts';
 
 interface Checked extends LoadedMaterial {
@@ -128,7 +129,7 @@ export async function checkFiles(
       for (const words of open) console.log(`${file}: ${options.strict ? 'error' : 'note'}: ${words}`);
       if (checked.findings.length + open.length === 0) console.log(`${file}: nothing found`);
     } catch (error) {
-      console.error(error instanceof Error ? error.message : String(error));
+      printError(error);
       code = 2;
     }
   }

@@ -322,6 +322,8 @@ describe('estela bake', () => {
     [['--size', '9000x9000'], '--size'],
     [['--frames', '7..3'], 'frames'],
     [['--frames', '9'], 'frames 0 to 3'],
+    [['--frames', '0,4'], 'frames 0 to 3'],
+    [['--frames', '0,,2'], '--frames'],
     [['--channel', 'colour'], '--channel'],
     [['--format', 'mov'], '--format'],
     [['--samples', '99'], '--samples'],

@@ -1,10 +1,12 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { emitShader, GLSL, OPERATIONS, Reference } from '../src/index.ts';
+import { emitShader, GLSL, OPERATIONS, Reference, type Operation } from '../src/index.ts';
+import { BLEND_MODES } from '../src/ops/blend-modes.ts';
+import { LEVELS, PHRASES } from '../src/ops/phrases.ts';
 import { lower } from '../src/lower/lower.ts';
 import { Builder } from '../src/ir/builder.ts';
 import { program } from './random-programs.ts';
-import { checked, demoMaterials, glslComplaints, graphOf, valueAt } from './support.ts';
+import { checked, code, demoMaterials, glslComplaints, graphOf, sources, valueAt } from './support.ts';
 
 const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
 const TAIL = '\nin vec2 v_uv;\nout vec4 o;\nvoid main() { o = vec4(v_uv, 0.0, 1.0); }\n';
@@ -103,16 +105,210 @@ describe('the operation table', () => {
   });
 
   it('gives the same values whether or not graphs are simplified', () => {
-    for (const { text } of [...examples, ...demoMaterials]) {
-      const program = checked(text);
-      const [plain, simple] = [lower(program, new Map(), new Builder({ simplify: false })), lower(program)].map((g) => {
+    const random = fc.sample(program, { numRuns: 60, seed: 8 }).map((text) => ({ text }));
+    for (const { text } of [...examples, ...demoMaterials, ...random]) {
+      const material = checked(text);
+      const unsimplified = lower(material, new Map(), new Builder({ simplify: false }));
+      const [plain, simple] = [unsimplified, lower(material)].map((g) => {
         const reference = new Reference([...g.outputs.values()]);
-        reference.setFrame({ time: 1.25, dials: new Map(program.dials.map((d) => [d.name, d.value])) });
+        reference.setFrame({ time: 1.25, dials: new Map(material.dials.map((d) => [d.name, d.value])) });
         return reference.pixel({ uv: [0.31, 0.72] }).flat();
       });
       plain!.forEach((v, i) => expect(Math.abs(v - simple![i]!)).toBeLessThan(1e-4));
     }
   });
+});
+
+describe('facts in records', () => {
+  /** All texts of a record that name a parameter. */
+  const named = (o: Operation): (string | undefined)[] => [
+    o.timeParameter,
+    o.timeStep,
+    ...(o.stretches ?? []).map((s) => s.parameter),
+    o.jumps?.when?.parameter,
+    ...(o.dissolves ? Object.values(o.dissolves) : []),
+    ...(o.lattice ? [o.lattice.cells, o.lattice.seed] : []),
+    ...(o.handles ?? []).flatMap((h) =>
+      Object.entries(h).flatMap(([key, value]) =>
+        typeof value === 'string' && key !== 'kind' && key !== 'label' ? [value] : [],
+      ),
+    ),
+  ];
+
+  it('name parameters that are there, and a jump the word or operation to take instead', () => {
+    for (const o of OPERATIONS) {
+      const parameters = o.parameters.map((p) => p.name);
+      for (const name of named(o)) if (name !== undefined) expect([o.name, ...parameters]).toContain(name);
+      const instead = o.jumps?.instead;
+      const word =
+        typeof instead === 'string' ? o.parameters.find((p) => p.name === o.jumps?.when?.parameter) : undefined;
+      if (typeof instead === 'string') expect(word?.options).toContain(instead);
+      else if (instead) expect(OPERATIONS.map((other) => other.name)).toContain(instead.operation);
+    }
+  });
+
+  it('are there for every centre and pivot, every noise with a seed, and all that gives what flows a time of its own', () => {
+    for (const o of OPERATIONS) {
+      const has = (name: string): boolean => o.parameters.some((p) => p.name === name);
+      const points = o.handles?.flatMap((h) => (h.kind === 'point' ? [h.at] : [])) ?? [];
+      expect([o.name, has('center') || has('pivot')]).toEqual([o.name, points.length > 0]);
+      expect([o.name, o.lattice !== undefined]).toEqual([o.name, has('seed')]);
+      expect([o.name, o.shownTime !== undefined]).toEqual([o.name, o.family === 'time']);
+    }
+  });
+
+  it('are phrases that compile', () => {
+    const lines = [
+      `a = uv.x |> ${PHRASES.invert}`,
+      `b = uv.x |> ${PHRASES.clampToUnit}`,
+      `c = ${PHRASES.thereAndBack}`,
+      `d = uv.x |> ${PHRASES.levels('0.1', '0.8')}`,
+      `e = (uv |> pan(0.3/s)) |> ${PHRASES.crossFade('1')}`,
+      `f = ${PHRASES.cloud}`,
+      ...OPERATIONS.flatMap((o) => o.parameters.flatMap((p) => (p.sample === undefined ? [] : [p.sample]))).map(
+        (sample, i) => `s${String(i)} = ${/^[\d.]+ laps$/.test(sample) ? `wave(${sample})` : sample}`,
+      ),
+    ];
+    expect(checked(`${lines.join('\n')}\nout color = a\n`).diagnostics).toEqual([]);
+    expect(LEVELS.exec(PHRASES.levels('0.1', '0.8'))?.slice(1)).toEqual(['0.1', '0.8']);
+  });
+
+  it('are all that other folders and packages know: none compares an operation by its name', () => {
+    const names = new Set(OPERATIONS.map((o) => o.name));
+    const faults: string[] = [];
+    for (const [file, text] of sources()) {
+      if (file.includes('core/src/ops/')) continue;
+      // Compared, switched by, looked up in a list or a record, or asked for by name.
+      const uses = [
+        ...text.matchAll(/(?:operation|callee|op)\)?\??\.name\s*[!=]==?\s*['"`](\w+)['"`]/g),
+        ...text.matchAll(/['"`](\w+)['"`]\s*[!=]==?\s*[\w.]*(?:operation|callee)\??\.name/g),
+        ...text.matchAll(/operationNamed\(\s*['"`](\w+)['"`]/g),
+      ].map((m) => m[1]!);
+      for (const name of uses) if (names.has(name)) faults.push(`${file}: ${name}`);
+      if (
+        /switch \([\w.]*(?:operation|callee)\??\.name\)|\.(?:includes|has)\([\w.]*(?:operation|callee)\??\.name\)/.test(
+          text,
+        )
+      )
+        faults.push(`${file}: a switch or list of names`);
+      if (/\w\[[\w.]*operation\??\.name\]/.test(text)) faults.push(`${file}: a record of names`);
+      // Core writes calls by phrases alone.
+      if (file.includes('core/src/'))
+        for (const [, name = ''] of code(text).matchAll(/\|> *(\w+)\(/g))
+          if (names.has(name)) faults.push(`${file}: writes ${name}`);
+    }
+    expect(faults).toEqual([]);
+  });
+});
+
+describe('blend', () => {
+  type Rgb = readonly [number, number, number];
+  const each = (f: (b: number, s: number) => number) => (b: Rgb, s: Rgb) =>
+    b.map((v, i) => f(v, s[i]!)) as never as Rgb;
+  const multiply = (b: number, s: number): number => b * s;
+  const screen = (b: number, s: number): number => b + s - b * s;
+  const hardLight = (b: number, s: number): number => (s <= 0.5 ? multiply(b, 2 * s) : screen(b, 2 * s - 1));
+  const softLight = (b: number, s: number): number => {
+    const d = b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b);
+    return s <= 0.5 ? b - (1 - 2 * s) * b * (1 - b) : b + (2 * s - 1) * (d - b);
+  };
+  const dodge = (b: number, s: number): number => (b === 0 ? 0 : s === 1 ? 1 : Math.min(1, b / (1 - s)));
+  const burn = (b: number, s: number): number => (b === 1 ? 1 : s === 0 ? 0 : 1 - Math.min(1, (1 - b) / s));
+  const lum = ([r, g, b]: Rgb): number => 0.3 * r + 0.59 * g + 0.11 * b;
+  const clipColor = (c: Rgb): Rgb => {
+    const [l, n, x] = [lum(c), Math.min(...c), Math.max(...c)];
+    let out: readonly number[] = c;
+    if (n < 0) out = out.map((v) => l + ((v - l) * l) / (l - n));
+    if (x > 1) out = out.map((v) => l + ((v - l) * (1 - l)) / (x - l));
+    return out as Rgb;
+  };
+  const setLum = (c: Rgb, l: number): Rgb => clipColor(c.map((v) => v + l - lum(c)) as never as Rgb);
+  const sat = (c: Rgb): number => Math.max(...c) - Math.min(...c);
+  /** The standard's own steps, on the three components in order. */
+  const setSat = (c: Rgb, s: number): Rgb => {
+    const order = [0, 1, 2].sort((i, j) => c[i]! - c[j]!) as [number, number, number];
+    const [min, mid, max] = order;
+    const out = [0, 0, 0];
+    if (c[max]! > c[min]!) {
+      out[mid] = ((c[mid]! - c[min]!) * s) / (c[max]! - c[min]!);
+      out[max] = s;
+    }
+    return out as never as Rgb;
+  };
+  /** B(Cb, Cs) as the W3C's "Compositing and Blending Level 1" writes it, section 10. */
+  const FORMULAS: Readonly<Record<string, (b: Rgb, s: Rgb) => Rgb>> = {
+    normal: (_, s) => s,
+    multiply: each(multiply),
+    screen: each(screen),
+    overlay: each((b, s) => hardLight(s, b)),
+    darken: each(Math.min),
+    lighten: each(Math.max),
+    color_dodge: each(dodge),
+    color_burn: each(burn),
+    hard_light: each(hardLight),
+    soft_light: each(softLight),
+    difference: each((b, s) => Math.abs(b - s)),
+    exclusion: each((b, s) => b + s - 2 * b * s),
+    hue: (b, s) => setLum(setSat(s, sat(b)), lum(b)),
+    saturation: (b, s) => setLum(setSat(b, sat(s)), lum(b)),
+    color: (b, s) => setLum(s, lum(b)),
+    luminosity: (b, s) => setLum(b, lum(s)),
+  };
+
+  it('has the sixteen modes of the standard', () => {
+    expect(Object.keys(BLEND_MODES).sort()).toEqual(Object.keys(FORMULAS).sort());
+  });
+
+  it.each(Object.entries(FORMULAS))('%s is what the standard says, with alphas', (mode, formula) => {
+    const unit = fc.oneof(
+      fc.constantFrom(0, 0.25, 0.5, 1),
+      fc.double({ min: 0, max: 1, noNaN: true }).map(Math.fround),
+    );
+    const rgba = fc.tuple(unit, unit, unit, unit);
+    fc.assert(
+      fc.property(rgba, rgba, ([br, bg, bb, ab], [sr, sg, sb, as]) => {
+        const [base, source]: [Rgb, Rgb] = [
+          [br, bg, bb],
+          [sr, sg, sb],
+        ];
+        const text = `out color = (${[...base, ab].join(', ')}) |> blend((${[...source, as].join(', ')}), ${mode})`;
+        const [r = 0, g = 0, b = 0, a = 0] = valueAt(text, 'color', [0, 0], 0);
+        // Cs = (1 - ab) Cs + ab B(Cb, Cs); co = as Cs + ab Cb (1 - as), over ao for straight alpha.
+        const blended = formula(base, source).map((v, i) => (1 - ab) * source[i]! + ab * v);
+        const alpha = as + ab * (1 - as);
+        expect(a).toBeCloseTo(alpha, 5);
+        if (alpha < 1e-3) return;
+        const straight = blended.map((v, i) => (as * v + ab * base[i]! * (1 - as)) / alpha);
+        // Where two components are all but alike, which is the middle one is a matter of rounding.
+        [r, g, b].forEach((v, i) => expect(v).toBeCloseTo(straight[i]!, 4));
+      }),
+      { numRuns: 200, seed: 11 },
+    );
+  });
+});
+
+describe('time', () => {
+  const moving = [
+    'uv |> pan(0.3/s, heading: 40deg) |> checker(3)',
+    'uv |> fbm(cells: 4, evolve: 0.37/s)',
+    'wave(0.7/s, shape: triangle) + uv.x * time',
+    'uv |> spin(2 laps) |> value(cells: 5, evolve: 1 laps)',
+  ];
+  const at = (expression: string, time: number): number =>
+    valueAt(`loop 4s at 30fps\nout color = ${expression}\n`, 'color', [0.37, 0.61], time)[0]!;
+
+  it.each(moving)(
+    '%s: shown at its own time, played back twice, or late and early by the same, it is what it was',
+    (of) => {
+      for (const time of [0, 0.7, 2.9]) {
+        const plain = at(of, time);
+        for (const law of ['retime(time)', 'reverse() |> reverse()', 'delay(0.75s) |> delay(-0.75s)', 'delay(0s)'])
+          expect([law, at(`(${of}) |> ${law}`, time)]).toEqual([law, expect.closeTo(plain, 4)]);
+        expect(at(`(${of}) |> reverse()`, time)).toBeCloseTo(at(of, 4 - time), 4);
+        expect(at(`(${of}) |> delay(0.5s)`, time + 0.5)).toBeCloseTo(plain, 4);
+      }
+    },
+  );
 });
 
 describe('noise', () => {

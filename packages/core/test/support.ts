@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -60,3 +60,22 @@ export function glslComplaints(shaders: readonly { readonly name: string; readon
 
 /** Stands for a number within half a unit of a decimal place, inside what `toEqual` compares. */
 export const near = (value: number, digits: number): number => expect.closeTo(value, digits) as unknown as number;
+
+const packages = fileURLToPath(new URL('../../', import.meta.url));
+/** The source files of all packages but their tests, by path. */
+export function sources(): [file: string, text: string][] {
+  return readdirSync(packages).flatMap((name) => {
+    const folder = join(packages, name, 'src');
+    return existsSync(folder)
+      ? readdirSync(folder, { recursive: true, encoding: 'utf8' })
+          .filter((f) => /\.tsx?$/.test(f))
+          .map((f): [string, string] => {
+            const path = join(name, 'src', f);
+            return [path, readFileSync(join(packages, path), 'utf8')];
+          })
+      : [];
+  });
+}
+
+/** A source text without its comments. */
+export const code = (text: string): string => text.replace(/\/\*[^]*?\*\/|^\s*\/\/.*$/gm, '');

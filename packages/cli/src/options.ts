@@ -1,0 +1,34 @@
+import type { Command } from 'commander';
+
+const collect = (value: string, all: string[]): string[] => [...all, value];
+
+/** A command about one material. */
+export const fileCommand = (program: Command, name: string, description: string): Command =>
+  program.command(name).description(description).argument('<file>', 'a .wake file');
+
+/** What the dials and switches are set to. */
+export const withSettings = (command: Command): Command =>
+  command
+    .option('--set <dial=value>', 'a dial or switch, as in the text; may be repeated', collect, [])
+    .option('--variant <name>', 'the dials and switches of a variant');
+
+/** Where images are looked for. */
+export const withSources = (command: Command): Command =>
+  command.option('--sources <dir>', 'folder of the images that materials name');
+
+/** Prints why something could not be done. */
+export const printError = (error: unknown): void => {
+  console.error(error instanceof Error ? error.message : String(error));
+};
+
+/** Runs what gives an exit code; 2, with the sentence, where an option is wrong or a file cannot be read. */
+export const exitCode =
+  <Options>(run: (file: string, options: Options) => Promise<number>) =>
+  async (file: string, options: Options): Promise<void> => {
+    try {
+      process.exitCode = await run(file, options);
+    } catch (error) {
+      printError(error);
+      process.exitCode = 2;
+    }
+  };
