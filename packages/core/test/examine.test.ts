@@ -226,6 +226,39 @@ describe('what is found', () => {
     ).toEqual([]);
   });
 
+  it('what a step costs is what it adds to those above it: by component, once, and nothing a frame', () => {
+    const { cost, stepCosts } = looked(
+      [
+        'image i = "x"',
+        'dial go: laps = 1 in 0..4',
+        'a = uv.x * 2',
+        'b = sin(a) + uv.y',
+        'c = uv |> sample(i)',
+        'd = (uv * 3) |> sample(i)',
+        'e = uv.x * 2',
+        'f = wave(go) * 0.5',
+        'g = dot(c.xyz, d.xyz)',
+        'unused = uv.y * 9',
+        'out color = c * b + f * e + g',
+      ].join('\n'),
+    );
+    const row = (operations: number, reads = 0, samplers = 0): object => ({ operations, reads, samplers });
+    expect(stepCosts).toEqual([
+      row(1),
+      row(2),
+      row(0, 1, 1),
+      // A second read of the same image needs no second sampler.
+      row(2, 1),
+      row(0),
+      row(0),
+      row(5),
+      row(0),
+      // c * b and its sums are four wide; f * e is a number.
+      row(4 + 1 + 4 + 4),
+    ]);
+    expect(cost).toEqual(row(23, 2, 1));
+  });
+
   it('a budget is held against the cost, and names the step that brings most of it', () => {
     const [over, ...others] = findingsOf(`${HEAD}n = uv |> fbm(cells: 4)\nout color = n * 2\n`, {
       budget: { operations: 50, reads: 0 },

@@ -14,7 +14,8 @@ import {
 } from '../src/index.ts';
 import { lower } from '../src/lower/lower.ts';
 import { anyMaterial, closingMaterial } from './random-loops.ts';
-import { checked, demoMaterials } from './support.ts';
+import { Shifts } from '../src/prove/shifts.ts';
+import { checked, demoMaterials, graphOf } from './support.ts';
 
 interface VerdictCase {
   readonly id: string;
@@ -98,4 +99,40 @@ it('of materials that are built to close, at least 95 in 100 are proven', () => 
     { numRuns: RUNS },
   );
   expect(proven / built).toBeGreaterThanOrEqual(0.95);
+});
+
+it('what evolves by a dial of whole laps closes at every setting, and by another rate it does not', () => {
+  const loopOf = (dial: string, use: string): Verdict =>
+    materialVerdicts(checked(`loop 4s at 30fps\ndial go: ${dial}\nout color = ${use}\n`)).verdicts.loop;
+  for (const use of [
+    'uv |> fbm(cells: 4, octaves: 3, evolve: go)',
+    'uv |> value(cells: 3, evolve: go * 2)',
+    'uv |> white(cells: 3, evolve: -go)',
+    '(uv.x, uv.y, 0.3) |> cellular(cells: 5, evolve: go)',
+    'uv |> simplex(cells: 5, evolve: go) |> retime(time)',
+  ]) {
+    expect([use, loopOf('laps = 2 in -4..4 by 1', use)]).toEqual([use, 'always']);
+    // Half laps are no period of their own, and a rate per second never comes back.
+    expect([use, loopOf('laps = 2 in -4..4 by 0.5', use)]).toEqual([use, 'present']);
+    expect([use, loopOf('rate = 0.5/s in 0/s..2/s', use)]).not.toEqual([use, 'always']);
+  }
+});
+
+it('a period is known by what its maker says of it, not by how its graph is spelled', () => {
+  const graph = graphOf('loop 4s at 30fps\ndial go: laps = 2 in -4..4 by 1\nout color = 1\n');
+  const { builder: b } = graph;
+  const n = b.uniform({ dial: 'go' });
+  const index = b.floor(b.mul(graph.context.loops, b.mul(3, n)));
+  const spelled = [
+    b.max(b.abs(b.mul(n, 3)), 1),
+    b.max(1, b.mul(b.abs(n), 3)),
+    b.select(b.lt(b.abs(n), 0.5), 1, b.abs(b.mul(b.neg(n), 3))),
+  ];
+  for (const period of spelled) {
+    const returns = (times: number): boolean =>
+      new Shifts(graph, 'loop', new Map()).returns(b.modKnown(index, period, n, { times }));
+    expect([1, 3].map(returns)).toEqual([true, true]);
+    expect([2, 4, 6].map(returns)).toEqual([false, false, false]);
+    expect(new Shifts(graph, 'loop', new Map()).returns(b.mod(index, period))).toBe(false);
+  }
 });

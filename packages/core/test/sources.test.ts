@@ -15,6 +15,7 @@ import {
   moveReads,
   parse,
   rampPixels,
+  renameName,
   setRamp,
   spreadEvenly,
   stepSignature,
@@ -112,6 +113,42 @@ describe('baking a step', () => {
     const read = (hash: string): string | undefined =>
       stepSignature(checked(image), { ...recipe, step: 'n' }, () => hash);
     expect(read('a')).not.toBe(read('b'));
+  });
+
+  it('is not stale when anything is only renamed, or stands beside it', () => {
+    const long = [
+      'image moss = "moss"',
+      'dial bright = 0.5 in 0..1',
+      'dial fall: laps = 2 in 0..4',
+      'switch wet = on',
+      'op twice(x: number, by: number = 2) = x * by',
+      'flow = uv |> pan(fall, heading: 30deg)',
+      'film = flow |> sample(moss)',
+      'clouds = flow |> fbm(cells: 3, evolve: fall)',
+      'lit = twice(film.r * bright + clouds) * wet',
+      'out color = lit',
+    ].join('\n');
+    const signature = (changed: string, step: string): string | undefined =>
+      stepSignature(checked(changed), { ...recipe, time: 0.7, step }, (source) => source);
+    const before = signature(long, 'lit');
+    for (const name of ['moss', 'bright', 'fall', 'wet', 'twice', 'flow', 'film', 'clouds', 'lit']) {
+      const renamed =
+        name === 'twice'
+          ? long.replaceAll(name, 'other_name')
+          : applyEdits(long, renameName(checked(long).tree, name, 'other_name'));
+      expect(renamed).not.toBe(long);
+      expect(checked(renamed).diagnostics).toEqual(checked(long).diagnostics);
+      expect([name, signature(renamed, name === 'lit' ? 'other_name' : 'lit')]).toEqual([name, before]);
+    }
+    expect(signature(long.replace('flow = ', 'first = uv |> turn(30deg)\nflow = '), 'lit')).toBe(before);
+    for (const [from, to] of [
+      ['cells: 3', 'cells: 4'],
+      ['30deg', '31deg'],
+      ['by: number = 2', 'by: number = 3'],
+      ['wet = on', 'wet = off'],
+      ['film.r', 'film.g'],
+    ] as const)
+      expect([to, signature(long.replace(from, to), 'lit')]).not.toEqual([to, before]);
   });
 });
 
