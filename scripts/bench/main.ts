@@ -4,7 +4,17 @@ import { createServer } from 'node:http';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { check, compile, parse, Proof, provenVerdicts, WasmEvaluator } from '@estela/core';
+import {
+  check,
+  compile,
+  emitShader,
+  GLSL,
+  parse,
+  Proof,
+  provenVerdicts,
+  WasmEvaluator,
+  type Graph,
+} from '@estela/core';
 import { chromium } from '@playwright/test';
 import { createNoise3D } from 'simplex-noise';
 import { firstPaintSize } from './first-paint.ts';
@@ -104,6 +114,24 @@ function proofTime(): { proof: number; read: number } {
   return { proof: timed(25, () => provenVerdicts(fresh.pop()!)), read: timed(25, () => check(parse(text))) };
 }
 
+/** Milliseconds for writing GLSL of 60 and of 600 steps, turn by turn; medians of both and of their neighbours' ratio. */
+function shaderText(): { few: number; many: number; ratio: number } {
+  const [few, many] = [60, 600].map((count) => compile(chain(count)).graph) as [Graph, Graph];
+  const write = (graph: Graph): number => {
+    const start = performance.now();
+    emitShader(GLSL, graph, graph.outputs);
+    return performance.now() - start;
+  };
+  for (let i = 0; i < 5; i++) write(many);
+  const turns = Array.from({ length: 25 }, () => [write(few), write(many)] as const);
+  const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1]!;
+  return {
+    few: median(turns.map(([f]) => f)),
+    many: median(turns.map(([, m]) => m)),
+    ratio: median(turns.map(([f, m]) => m / f)),
+  };
+}
+
 const server = createServer((_, response) =>
   response.setHeader('content-type', 'text/html').end('<!doctype html><title>bench</title>'),
 );
@@ -134,6 +162,7 @@ const baked = await bakeTime(HEAVY, 2);
 const noise = noiseSpeeds();
 const steps = stepPictures();
 const { proof, read } = proofTime();
+const shader = shaderText();
 console.log('Counting instructions.');
 const counts = instructionRatios();
 const paint = firstPaintSize(join(root, 'packages/web/dist'));
@@ -174,6 +203,13 @@ const rows: [what: string, reach: string, reached: string, ok: boolean, how: str
     `${fixed(proof / read, 1)}x`,
     proof / read <= 4,
     `${fixed(proof)} ms once lowered, against ${fixed(read)} ms for parsing and checking`,
+  ],
+  [
+    'GLSL of 600 steps, against 60',
+    '11x at most',
+    `${fixed(shader.ratio, 1)}x`,
+    shader.ratio <= 11,
+    `${fixed(shader.many)} ms against ${fixed(shader.few)} ms, turn by turn, median of the ratios`,
   ],
   ...counts.map(({ name, emitted, hand }): (typeof rows)[number] => [
     `instructions of emitted GLSL: ${name}`,
