@@ -76,7 +76,7 @@ const to = (kind: 'convert' | 'bitcast', targets: (from: Scalar) => string): Cas
 const none: Case[] = [];
 
 /** Every kind; one that is missing does not compile. */
-const CASES: { readonly [K in Kind]: readonly Case[] } = {
+const CASES: Readonly<Record<Kind, readonly Case[]>> = {
   constant: scalars('constant').flatMap((scalar) =>
     WIDTHS.map((w) => ({
       name: `constant ${scalar}${String(w)}`,

@@ -126,7 +126,7 @@ describe('facts in records', () => {
     o.timeStep,
     ...(o.stretches ?? []).map((s) => s.parameter),
     o.jumps?.when?.parameter,
-    ...(o.dissolves ? Object.values(o.dissolves) : []),
+    ...Object.values<string>({ ...o.dissolves }),
     ...(o.lattice ? [o.lattice.cells, o.lattice.seed] : []),
     ...(o.handles ?? []).flatMap((h) =>
       Object.entries(h).flatMap(([key, value]) =>

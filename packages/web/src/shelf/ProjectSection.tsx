@@ -7,7 +7,7 @@ import { ConfirmDialog, NameDialog } from './dialogs.tsx';
 import { MaterialCard } from './MaterialCard.tsx';
 import { NewMaterialDialog } from './NewMaterialDialog.tsx';
 import { download, zipOf } from './project-zip.ts';
-import { shelfActions, type ShelfProject } from './shelf-store.ts';
+import { shelfActions, whenWritten, type ShelfProject } from './shelf-store.ts';
 
 /** What a section asks of the page around it: a dialog, or words below, with an undo where there is one. */
 export interface ShelfHost {
@@ -45,7 +45,7 @@ export function ProjectSection({
   const exportZip = async (): Promise<void> => {
     setExporting(true);
     try {
-      download(await zipOf(project), `${project.name}.zip`);
+      download(await zipOf(await whenWritten(project)), `${project.name}.zip`);
     } catch (error) {
       host.say(`The project could not be exported. ${sentence(error)}`);
     } finally {

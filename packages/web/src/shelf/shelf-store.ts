@@ -34,12 +34,25 @@ export async function loadShelf(signal?: AbortSignal): Promise<void> {
 }
 
 /** Each changes something on the server, then reads the Shelf anew; a refusal is thrown with its sentence. */
-async function andReload<T>(change: Promise<T>): Promise<T> {
-  try {
-    return await change;
-  } finally {
-    await loadShelf();
-  }
+function andReload<T>(change: Promise<T>): Promise<T> {
+  const reloaded = async (): Promise<T> => {
+    try {
+      return await change;
+    } finally {
+      await loadShelf();
+    }
+  };
+  const done = reloaded();
+  underWay = Promise.allSettled([underWay, done]);
+  return done;
+}
+
+let underWay: Promise<unknown> = Promise.resolve();
+
+/** A project as it is once all changes that are under way are done, such as notes that were just left. */
+export async function whenWritten(project: Project): Promise<Project> {
+  await underWay;
+  return shelf.getState().projects.find((p) => p.project.id === project.id)?.project ?? project;
 }
 
 export const shelfActions = {
