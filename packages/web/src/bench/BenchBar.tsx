@@ -70,7 +70,8 @@ export function BenchBar(): ReactElement {
 
 /** How much was found, and opens the list of it. */
 function ChecksButton(): ReactElement {
-  const { panel, checks } = useSession();
+  const { panel, checks, rested } = useSession();
+  const errors = useStore(rested, (s) => !s.derived.ok);
   const { grave, notes } = countsOf(useFindings().findings);
   const open = useStore(panel, (s) => s.open?.kind === 'checks');
   const known = useStore(checks, (s) => s.report !== undefined);
@@ -92,7 +93,15 @@ function ChecksButton(): ReactElement {
         </Box>
       )}
       <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400, minWidth: 46, textAlign: 'left' }}>
-        {known ? (notes > 0 ? `${String(notes)} ${notes === 1 ? 'note' : 'notes'}` : grave > 0 ? '' : 'none') : '...'}
+        {known
+          ? notes > 0
+            ? `${String(notes)} ${notes === 1 ? 'note' : 'notes'}`
+            : grave > 0
+              ? ''
+              : 'none'
+          : errors
+            ? ''
+            : '...'}
       </Box>
     </Button>
   );

@@ -23,13 +23,16 @@ function thinned(changes: readonly number[]): { readonly change: number }[] {
 
 /** The change from the last frame to the first against the usual one, and the changes of all frames. */
 export function JumpMeter(): ReactElement {
-  const { checks } = useSession();
+  const { checks, rested } = useSession();
+  const errors = useStore(rested, (s) => !s.derived.ok);
   const jump = useStore(checks, (s) => s.report?.jump);
   const seen = jump && jump.ratio >= JUMP_LIMIT && !jump.usual;
   const data = useMemo(() => thinned(jump?.changes ?? []), [jump]);
   const last = data.length - 1;
   const words = !jump
-    ? 'measuring'
+    ? errors
+      ? 'not measured: the text has errors'
+      : 'measuring'
     : seen
       ? 'last to first frame, against the usual change: a cut is seen'
       : jump.usual && jump.ratio >= JUMP_LIMIT
@@ -60,7 +63,9 @@ export function JumpMeter(): ReactElement {
         >
           {jump
             ? `${jump.ratio >= 100 ? String(Math.round(jump.ratio)) : jump.ratio.toFixed(jump.ratio < 10 ? 2 : 1)}x`
-            : '...'}
+            : errors
+              ? ''
+              : '...'}
         </Box>
       </Box>
       <Typography sx={{ color: 'text.secondary', fontSize: 12, lineHeight: '15px' }}>{words}</Typography>
