@@ -26,3 +26,6 @@ export function blankImage(width: number, height: number, bits: 8 | 16): PixelIm
 }
 
 export const copyOf = ({ width, height, data }: PixelImage): PixelImage => ({ width, height, data: data.slice() });
+
+/** So far from the first texel a coordinate of 32 bits tells texels apart, to a quarter and better. */
+export const MOST_TEXELS = 2 ** 21;

@@ -174,11 +174,13 @@ export class Builder {
   xor(a: Operand, b: Operand): Node {
     return this.map('xor', a, b);
   }
-  shl(a: Operand, b: Operand): Node {
-    return this.map('shl', a, b);
+  /** Bits moved up by `count`, 0..31. */
+  shl(a: Node, count: number): Node {
+    return this.node('shl', a.type, [a], count & 31);
   }
-  shr(a: Operand, b: Operand): Node {
-    return this.map('shr', a, b);
+  /** Bits moved down by `count`, 0..31; signed numbers keep their sign. */
+  shr(a: Node, count: number): Node {
+    return this.node('shr', a.type, [a], count & 31);
   }
   lt(a: Operand, b: Operand): Node {
     return this.map('lt', a, b);
@@ -324,6 +326,8 @@ export type ComponentKind = Exclude<
   | 'input'
   | 'uniform'
   | 'parameter'
+  | 'shl'
+  | 'shr'
   | 'select'
   | 'dot'
   | 'vec'

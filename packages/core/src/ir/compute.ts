@@ -1,9 +1,9 @@
-import { componentOf, eachComponent, finite, KINDS, type Round, type Value, type Whole } from './kinds.ts';
+import { componentOf, eachComponent, KINDS, type Round, type Value, type Whole } from './kinds.ts';
 import { scalarOf, type Kind, type Node, type Scalar } from './node.ts';
 
 /** A result as its scalar kind holds it. */
 const clamped = (scalar: Scalar, value: number, round: Round): number =>
-  scalar === 'f' ? finite(round(value)) : scalar === 'i' ? value | 0 : scalar === 'u' ? value >>> 0 : value;
+  scalar === 'f' ? round(value) : scalar === 'i' ? value | 0 : scalar === 'u' ? value >>> 0 : value;
 
 /** The value of a node that is no leaf, sample or call, from its operands' values, by its kind's definition. */
 export function compute(node: Node, args: readonly Value[], round: Round): Value {

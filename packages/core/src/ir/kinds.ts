@@ -44,7 +44,17 @@ export interface KindRecord<K extends Kind> {
 /** Largest float below 1: `fract` of a tiny negative number would otherwise round up to 1. */
 const BELOW_ONE = 1 - 2 ** -24;
 
-/** NaN and infinity, which no input may lead to, count as 0. */
+/** Greatest 32-bit float. */
+export const GREATEST = 3.4028234663852886e38;
+/** Least 32-bit float with all its digits. */
+const LEAST_NORMAL = 2 ** -126;
+/**
+ * Most radians that a pixel's sine takes: beyond, whole quarter turns are no longer exact in three parts (see
+ * `transcendental.ts`). Values of the frame are float64 and take any.
+ */
+export const MOST_RADIANS = 65536;
+
+/** What is not finite, as 0: at outputs, and for functions without a value there. */
 export const finite = (value: number): number => (Number.isFinite(value) ? value : 0);
 
 const floats = (f: Componentwise): Components => ({ f: () => f });
@@ -52,6 +62,24 @@ const numbers = (f: Componentwise, i = f): Components => ({ f: () => f, i });
 /** Rounds within: each step as 32-bit code would. */
 const stepwise = (f: (round: Round) => Componentwise): Components => ({ f });
 const bitwise = (i: Componentwise): Components => ({ i, b: i });
+
+/** Functions of an angle; a pixel's has a most. */
+const angular = (f: (radians: number) => number): Components =>
+  stepwise(
+    (round) =>
+      (a = 0) =>
+        Number.isFinite(a) && (round === Number || Math.abs(a) <= MOST_RADIANS) ? f(a) : 0,
+  );
+
+/** ln x; 0 for x of 0 and below, and for what is not finite. */
+const logarithm = (x: number): number => (x > 0 && Number.isFinite(x) ? Math.log(Math.max(x, LEAST_NORMAL)) : 0);
+
+/** x^y up to e^88; 0 for x below 0, 1 for 0^0, 0 for what is not finite. */
+function power(x: number, y: number): number {
+  if (!Number.isFinite(x) || !Number.isFinite(y)) return 0;
+  if (x > 0) return Math.exp(Math.min(y * logarithm(x), 88));
+  return x === 0 && y === 0 ? 1 : 0;
+}
 
 /** A component of a value; a narrow value stands for all. */
 export const componentOf = (value: Value | undefined, i: number): number => value?.[value.length === 1 ? 0 : i] ?? 0;
@@ -100,7 +128,11 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
   ceil: { ...map('f', 1), ...stepped, definition: floats((a = 0) => Math.ceil(a)) },
   fract: {
     ...map('f', 1),
-    definition: floats((a = 0) => Math.min(a - Math.floor(a), BELOW_ONE)),
+    // Of what is not finite, the greatest it can be: never less finite than that.
+    definition: floats((a = 0) => {
+      const part = a - Math.floor(a);
+      return part < BELOW_ONE ? part : BELOW_ONE;
+    }),
     jumps: true,
     // What comes from an image, such as a path map, may itself step back by whole periods.
     derivative: rule((b, [x], d) =>
@@ -110,23 +142,23 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
   sign: { ...map('f', 1), ...stepped, definition: floats((a = 0) => (a > 0 ? 1 : a < 0 ? -1 : 0)) },
   sqrt: {
     ...map('f', 1),
-    definition: floats((a = 0) => (a > 0 ? Math.sqrt(a) : 0)),
+    definition: floats((a = 0) => Math.sqrt(a < 0 ? 0 : a)),
     derivative: rule((b, [x], d, node) => b.div(b.mul(d(x), 0.5), node)),
   },
   exp: {
     ...map('f', 1),
-    definition: floats((a = 0) => Math.exp(Math.min(a, 88))),
+    definition: floats((a = 0) => (Number.isFinite(a) ? Math.exp(Math.min(a, 88)) : 0)),
     derivative: rule((b, [x], d, node) => b.mul(node, d(x))),
   },
-  log: { ...map('f', 1), ...implicit, definition: floats((a = 0) => (a > 0 ? Math.log(a) : 0)) },
+  log: { ...map('f', 1), ...implicit, definition: floats((a = 0) => logarithm(a)) },
   sin: {
     ...map('f', 1),
-    definition: floats((a = 0) => Math.sin(a)),
+    definition: angular(Math.sin),
     derivative: rule((b, [x], d) => b.mul(b.cos(x), d(x))),
   },
   cos: {
     ...map('f', 1),
-    definition: floats((a = 0) => Math.cos(a)),
+    definition: angular(Math.cos),
     derivative: rule((b, [x], d) => b.neg(b.mul(b.sin(x), d(x)))),
   },
   not: { ...map('b', 1), ...implicit, definition: { b: (a = 0) => 1 - a } },
@@ -165,37 +197,48 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
   },
   min: {
     ...map('fiu', 2),
-    definition: numbers((a = 0, b = 0) => Math.min(a, b)),
+    definition: numbers((a = 0, b = 0) => (b < a ? b : a)),
     derivative: rule((b, [x, y], d) => b.select(b.le(x, y), d(x), d(y))),
   },
   max: {
     ...map('fiu', 2),
-    definition: numbers((a = 0, b = 0) => Math.max(a, b)),
+    definition: numbers((a = 0, b = 0) => (a < b ? b : a)),
     derivative: rule((b, [x, y], d) => b.select(b.le(y, x), d(x), d(y))),
   },
   pow: {
     ...map('f', 2),
     ...implicit,
-    definition: floats((a = 0, b = 0) => (a > 0 ? a ** b : a === 0 && b === 0 ? 1 : 0)),
+    definition: floats((a = 0, b = 0) => power(a, b)),
   },
   atan2: {
     ...map('f', 2),
-    definition: floats((a = 0, b = 0) => (a === 0 && b === 0 ? 0 : Math.atan2(a, b))),
+    definition: stepwise(
+      (round) =>
+        (a = 0, b = 0) =>
+          (a === 0 && b === 0) || !Number.isFinite(round(Math.abs(a) + Math.abs(b))) ? 0 : Math.atan2(a, b),
+    ),
     jumps: true,
     derivative: rule((b, [x, y], d) => b.div(b.sub(b.mul(y, d(x)), b.mul(x, d(y))), b.add(b.mul(x, x), b.mul(y, y)))),
   },
   and: { ...map('iub', 2), ...implicit, definition: bitwise((a = 0, b = 0) => a & b) },
   or: { ...map('iub', 2), ...implicit, definition: bitwise((a = 0, b = 0) => a | b) },
   xor: { ...map('iub', 2), ...implicit, definition: bitwise((a = 0, b = 0) => a ^ b) },
-  shl: { ...map('iu', 2), ...implicit, definition: { i: (a = 0, b = 0) => a << (b & 31) } },
-  shr: {
-    ...map('iu', 2),
+  shl: {
+    ...map('iu', 1),
     ...implicit,
-    definition: (node, [a, b]) =>
+    definition: (node, [a]) =>
       eachComponent(node, (i) => {
-        const count = componentOf(b, i) & 31;
-        return scalarOf(node.type) === 'u' ? componentOf(a, i) >>> count : componentOf(a, i) >> count;
+        const moved = componentOf(a, i) << node.payload;
+        return scalarOf(node.type) === 'u' ? moved >>> 0 : moved;
       }),
+  },
+  shr: {
+    ...map('iu', 1),
+    ...implicit,
+    definition: (node, [a]) =>
+      eachComponent(node, (i) =>
+        scalarOf(node.type) === 'u' ? componentOf(a, i) >>> node.payload : componentOf(a, i) >> node.payload,
+      ),
   },
   lt: compares((a = 0, b = 0) => (a < b ? 1 : 0)),
   le: compares((a = 0, b = 0) => (a <= b ? 1 : 0)),
@@ -218,7 +261,10 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
   },
   clamp: {
     ...map('fiu', 3),
-    definition: numbers((a = 0, low = 0, high = 0) => Math.min(Math.max(a, low), high)),
+    definition: numbers((a = 0, low = 0, high = 0) => {
+      const above = a < low ? low : a;
+      return high < above ? high : above;
+    }),
     derivative: rule((b, [x, y, z], d) => b.select(b.and(b.le(y, x), b.le(x, z)), d(x), 0)),
   },
   dot: {
@@ -279,10 +325,11 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
   call: { scalars: 'fiub', operands: -1, componentwise: false, definition: 'given', ...implicit, cost: 'free' },
 };
 
-/** To another scalar kind: floats by truncation, held to what the kind can say. */
+/** To another scalar kind: floats by truncation, held to what the kind can say; 0 of no number. */
 function converted(value: number, to: Scalar, from: Scalar, round: Round): number {
   if (to === 'f') return round(value);
   if (from === 'f') {
+    if (Number.isNaN(value)) return 0;
     const whole = Math.min(Math.max(Math.trunc(value), -2147483648), to === 'u' ? 4294967295 : 2147483647);
     return to === 'u' ? Math.max(whole, 0) : whole;
   }
@@ -294,5 +341,5 @@ const view = new DataView(new ArrayBuffer(4));
 function reinterpreted(value: number, to: Scalar, from: Scalar): number {
   if (from === 'f') view.setFloat32(0, value);
   else view.setInt32(0, value | 0);
-  return to === 'f' ? finite(view.getFloat32(0)) : to === 'u' ? view.getUint32(0) : view.getInt32(0);
+  return to === 'f' ? view.getFloat32(0) : to === 'u' ? view.getUint32(0) : view.getInt32(0);
 }

@@ -98,8 +98,9 @@ export interface Payloads {
   and: undefined;
   or: undefined;
   xor: undefined;
-  shl: undefined;
-  shr: undefined;
+  /** By so many bits, 0..31: known when compiling. */
+  shl: number;
+  shr: number;
   lt: undefined;
   le: undefined;
   eq: undefined;

@@ -86,12 +86,16 @@ export function timeCellsOf({ b, loops }: LowerContext, rate: Node, inLaps: bool
 export const seedNode = ({ b }: LowerContext, a: Arguments, octave: number): Node =>
   hash(b, b.add(b.convert('u', b.convert('i', b.floor(a.node('seed')))), Math.imul(octave + 1, 0x51ed270b) >>> 0));
 
+/** Most cells along an axis: beyond, neighbouring floats are no longer neighbouring cells. */
+const MOST_CELLS = 2 ** 22;
+
 /** Cells per axis, whole and at least one. */
 export function wholeCells({ b }: LowerContext, a: Arguments, width: number): Node {
   const given = a.node('cells');
   const fitting = widthOf(given.type) > width ? b.swizzle(given, ...Array.from({ length: width }, (_, i) => i)) : given;
   const filled = widthOf(fitting.type) === 2 && width === 3 ? b.vec(fitting, b.x(fitting)) : fitting;
-  return b.splat(b.max(b.floor(b.add(filled, 0.5)), 1), width);
+  // In this order what is no number gives 1.
+  return b.splat(b.min(MOST_CELLS, b.max(1, b.floor(b.add(filled, 0.5)))), width);
 }
 
 /** The seed among the parameters of a noise. */

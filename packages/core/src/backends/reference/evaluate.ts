@@ -1,5 +1,5 @@
 import { testGrid } from '../../image/test-grid.ts';
-import type { Value } from '../../ir/kinds.ts';
+import { finite, type Value } from '../../ir/kinds.ts';
 import { evaluateFrame, pixelInput, valueOf, zeros, type FrameInputs, type PixelInputs } from '../../ir/evaluate.ts';
 import { inOrder, type Node } from '../../ir/node.ts';
 import type { ImageSource, PixelImage } from '../../image/pixels.ts';
@@ -26,7 +26,7 @@ export class Reference {
     );
   }
 
-  /** The roots' values at one pixel. */
+  /** The roots' values at one pixel; what is not finite is 0. */
   pixel(inputs: PixelInputs): Value[] {
     const values = new Map(this.#frame);
     const of = (node: Node): Value => values.get(node) ?? zeros(node);
@@ -38,6 +38,6 @@ export class Reference {
         values.set(node, readImage(image, node.payload, u, v));
       } else values.set(node, valueOf(node, node.args.map(of), Math.fround));
     }
-    return this.roots.map(of);
+    return this.roots.map((root) => of(root).map(finite));
   }
 }

@@ -1,4 +1,4 @@
-import type { PixelImage } from '../../image/pixels.ts';
+import { MOST_TEXELS, type PixelImage } from '../../image/pixels.ts';
 import type { ImageSlot } from '../../ir/node.ts';
 import { fromSrgb } from '../../ops/value-type.ts';
 
@@ -21,13 +21,17 @@ function texel(image: PixelImage, x: number, y: number, slot: ImageSlot): [numbe
   return [decoded(0), decoded(1), decoded(2), f(part(3))];
 }
 
+/** A coordinate in texels; 0 where it is not finite or too large to tell texels apart. */
+const told = (texels: number): number => (Math.abs(texels) <= MOST_TEXELS ? texels : 0);
+
 /** Reads an image at a coordinate, as its slot says. Linear filtering mixes the four nearest texels' decoded values. */
 export function readImage(image: PixelImage, slot: ImageSlot, u: number, v: number): [number, number, number, number] {
   const { width, height } = image;
   const at = (x: number, y: number): [number, number, number, number] =>
     texel(image, wrapIndex(x, width, slot.wrap), wrapIndex(y, height, slot.wrap), slot);
-  if (slot.filter === 'nearest') return at(Math.floor(f(u * width)), Math.floor(f(v * height)));
-  const [x, y] = [f(f(u * width) - 0.5), f(f(v * height) - 0.5)];
+  const [across, down] = [told(f(u * width)), told(f(v * height))];
+  if (slot.filter === 'nearest') return at(Math.floor(across), Math.floor(down));
+  const [x, y] = [f(across - 0.5), f(down - 0.5)];
   const [x0, y0] = [Math.floor(x), Math.floor(y)];
   const [tx, ty] = [f(x - x0), f(y - y0)];
   const mix = (a: number, b: number, t: number): number => f(a + f(f(b - a) * t));

@@ -1,4 +1,4 @@
-import { irType, scalarOf, widthOf, type IrType, type Node, type Scalar } from '../../ir/node.ts';
+import { irType, scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
 import type { Declared, Dialect, Helper } from './dialect.ts';
 import { floatText, within, type Text } from './text.ts';
 
@@ -54,8 +54,8 @@ const infix =
 
 const shift =
   (operator: string) =>
-  (node: Node, [a, b]: readonly [Text, Text, ...Text[]]): Text => ({
-    text: `${within(splat(a, widthOf(node.type)), 4)} ${operator} ${within(b, 4)}`,
+  (node: NodeKind<'shl' | 'shr'>, [a]: readonly [Text, ...Text[]]): Text => ({
+    text: `${within(a, 4)} ${operator} ${String(node.payload)}`,
     level: 0,
     type: node.type,
   });
@@ -172,7 +172,12 @@ const expressions: Dialect['expressions'] = {
     widthOf(a.type) === 1
       ? splat(a, widthOf(node.type))
       : atom(node, `${within(a, 4)}.${node.payload.map((i) => 'xyzw'[i] ?? 'x').join('')}`),
-  convert: (node, [a]) => atom(node, `${typeName(node.type)}(${a.text})`),
+  convert: (node, [a]) => {
+    // GLSL leaves open what floats beyond range become.
+    const [low, high] = node.payload === 'u' ? ['0.0', '4294967040.0'] : ['-2147483648.0', '2147483520.0'];
+    const bounded = scalarOf(a.type) === 'f' ? `clamp(${a.text}, ${low}, ${high})` : a.text;
+    return atom(node, `${typeName(node.type)}(${bounded})`);
+  },
   bitcast: (node, [a]) => {
     const [from, to] = [scalarOf(a.type), node.payload];
     // Between whole numbers a conversion keeps the bits.

@@ -13,7 +13,7 @@ import {
   type PixelInput,
 } from '../../ir/node.ts';
 import { Code, ConstantPool, encodeModule, I32, POOL_BYTES, V128, type ValType } from './encode.ts';
-import { INSTRUCTIONS, instructionScalar, writeConversion } from './instructions.ts';
+import { clearNotFinite, INSTRUCTIONS, instructionScalar, writeConversion } from './instructions.ts';
 import { HEADER_BYTES, readFunction } from './read.ts';
 
 /** Pixels that one call of `run` computes at most; they stay in the processor's nearest cache. */
@@ -124,11 +124,13 @@ class Compiler {
       );
     }
     this.#write(code, this.roots, values);
+    const cleared = code.local(V128);
     this.roots.forEach((root, r) => {
       for (let i = 0; i < widthOf(root.type); i++) {
         code.get(offset);
         this.#push(code, root, i, values);
-        if (scalarOf(root.type) !== 'f') writeConversion(code, scalarOf(root.type), 'f');
+        if (scalarOf(root.type) === 'f') clearNotFinite(code, cleared);
+        else writeConversion(code, scalarOf(root.type), 'f');
         code.memory('v128.store', (outputs[r] ?? 0) + i * PLANE);
       }
     });
@@ -201,6 +203,14 @@ class Compiler {
         for (let i = 0; i < width; i++) {
           this.#push(code, node.args[0]!, i, values);
           writeConversion(code, scalarOf(node.args[0]!.type), node.payload);
+        }
+        return into();
+      case 'shl':
+      case 'shr':
+        for (let i = 0; i < width; i++) {
+          this.#push(code, node.args[0]!, i, values);
+          const right = scalarOf(node.type) === 'u' ? 'i32x4.shr_u' : 'i32x4.shr_s';
+          code.i32(node.payload).simd(node.kind === 'shl' ? 'i32x4.shl' : right);
         }
         return into();
       case 'derivative':

@@ -33,14 +33,6 @@ const unlessZero = (code: Code, args: Operands, divisor: number): void => {
   code.float(0).simd('f32x4.eq').simd('v128.andnot');
 };
 
-/** Shifts take one count for all lanes; counts are constants in every lowering. */
-const shift =
-  (signed: SimdOp, unsigned: SimdOp): Write =>
-  (code, args, scalar) => {
-    args.push(0);
-    code.i32(args.constant(1) ?? 0).simd(scalar === 'u' ? unsigned : signed);
-  };
-
 /** By a function of its own, made of kinds that have instructions. */
 interface Series {
   readonly series: Legal;
@@ -60,6 +52,8 @@ export const INSTRUCTIONS = {
   swizzle: 'compiled',
   convert: 'compiled',
   derivative: 'compiled',
+  shl: 'compiled',
+  shr: 'compiled',
   sample: 'compiled',
   call: 'compiled',
   ...TRANSCENDENTAL,
@@ -68,9 +62,11 @@ export const INSTRUCTIONS = {
   floor: one('f32x4.floor'),
   ceil: one('f32x4.ceil'),
   fract: write((code, args) => {
+    // In this order the lesser of the two is BELOW_ONE where the other is no number.
+    code.float(BELOW_ONE);
     args.push(0);
     args.push(0);
-    code.simd('f32x4.floor').simd('f32x4.sub').float(BELOW_ONE).simd('f32x4.pmin');
+    code.simd('f32x4.floor').simd('f32x4.sub').simd('f32x4.pmin');
   }),
   sign: write((code, args) => {
     code.float(0);
@@ -106,8 +102,6 @@ export const INSTRUCTIONS = {
   and: simple('v128.and'),
   or: simple('v128.or'),
   xor: simple('v128.xor'),
-  shl: shift('i32x4.shl', 'i32x4.shl'),
-  shr: shift('i32x4.shr_s', 'i32x4.shr_u'),
   lt: simple('f32x4.lt', 'i32x4.lt_s', 'i32x4.lt_u'),
   le: simple('f32x4.le', 'i32x4.le_s', 'i32x4.le_u'),
   eq: simple('f32x4.eq', 'i32x4.eq'),
@@ -151,6 +145,10 @@ export const INSTRUCTIONS = {
 /** The scalar kind that tells which instruction a node needs: that of its operands for comparisons. */
 export const instructionScalar = (kind: Kind, type: string, operand: string | undefined): Scalar =>
   scalarOf((kind === 'lt' || kind === 'le' || kind === 'eq' ? (operand ?? type) : type) as never);
+
+/** What is on the stack, as 0 where it is not finite: only there a float less itself is no number. */
+export const clearNotFinite = (code: Code, local: number): Code =>
+  code.set(local).get(local).get(local).get(local).simd('f32x4.sub').float(0).simd('f32x4.eq').simd('v128.and');
 
 /** Converts one component between scalar kinds. */
 export function writeConversion(code: Code, from: Scalar, to: Scalar): void {

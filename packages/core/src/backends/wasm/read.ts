@@ -1,4 +1,5 @@
 import type { ImageSlot } from '../../ir/node.ts';
+import { MOST_TEXELS } from '../../image/pixels.ts';
 import { Code, V128 } from './encode.ts';
 
 /** Bytes of an image's header in memory: address of its texels, width, height, each 32 bits, and room. */
@@ -14,18 +15,21 @@ export function readFunction(slot: ImageSlot, header: number): Code {
   const axes = [0, 1].map((axis) => {
     const size = code.local(V128);
     const low = code.local(V128);
-    const way = code.local(V128);
+    const within = code.local(V128);
+    const scaled = code.local(V128);
     code
       .i32(header + 4 + axis * 4)
       .loadI32(0)
       .simd('i32x4.splat')
       .simd('f32x4.convert_i32x4_s')
       .set(size);
-    code.get(axis).get(size).simd('f32x4.mul');
+    // 0 where it is not finite, or too large to tell texels apart.
+    code.get(axis).get(size).simd('f32x4.mul').set(scaled);
+    code.get(scaled).get(scaled).simd('f32x4.abs').float(MOST_TEXELS).simd('f32x4.le').simd('v128.and');
     if (linear) {
-      code.float(0.5).simd('f32x4.sub').set(way);
-      code.get(way).simd('f32x4.floor').set(low);
-      code.get(way).get(low).simd('f32x4.sub').set(way);
+      code.float(0.5).simd('f32x4.sub').set(within);
+      code.get(within).simd('f32x4.floor').set(low);
+      code.get(within).get(low).simd('f32x4.sub').set(within);
     } else code.simd('f32x4.floor').set(low);
     const indices = [wrapped(code, low, size, slot.wrap)];
     if (linear) {
@@ -33,7 +37,7 @@ export function readFunction(slot: ImageSlot, header: number): Code {
       code.get(low).float(1).simd('f32x4.add').set(next);
       indices.push(wrapped(code, next, size, slot.wrap));
     }
-    return { size, way, indices };
+    return { size, within, indices };
   });
   const [across, down] = axes as [(typeof axes)[0], (typeof axes)[0]];
 
@@ -58,10 +62,10 @@ export function readFunction(slot: ImageSlot, header: number): Code {
     code.get(corner).lane(lane).memory('v128.load', 0).set(local);
     return local;
   };
-  /** from + (to - from) * share, the share being one lane of a vector for all four channels. */
-  const mix = (from: number, to: number, share: number): number => {
+  /** from + (to - from) * weight, the weight being one lane of a vector for all four channels. */
+  const mix = (from: number, to: number, weight: number): number => {
     const local = code.local(V128);
-    code.get(from).get(to).get(from).simd('f32x4.sub').get(share).simd('f32x4.mul').simd('f32x4.add').set(local);
+    code.get(from).get(to).get(from).simd('f32x4.sub').get(weight).simd('f32x4.mul').simd('f32x4.add').set(local);
     return local;
   };
   const laneOf = (vector: number, lane: number): number => {
@@ -72,7 +76,7 @@ export function readFunction(slot: ImageSlot, header: number): Code {
   const pixels = [0, 1, 2, 3].map((lane) => {
     const texels = corners.map((corner) => texel(corner, lane));
     if (!linear) return texels[0]!;
-    const [tx, ty] = [laneOf(across.way, lane), laneOf(down.way, lane)];
+    const [tx, ty] = [laneOf(across.within, lane), laneOf(down.within, lane)];
     return mix(mix(texels[0]!, texels[1]!, tx), mix(texels[2]!, texels[3]!, tx), ty);
   });
   // From a pixel a vector to a channel a vector.

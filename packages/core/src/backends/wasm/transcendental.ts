@@ -1,16 +1,20 @@
 import type { Builder } from '../../ir/builder.ts';
+import { GREATEST, MOST_RADIANS } from '../../ir/kinds.ts';
 import type { Node } from '../../ir/node.ts';
 
 /**
  * Functions that WebAssembly has no instruction for, in arithmetic and bits. Polynomials are those of
  * S. Moshier's Cephes library in single precision; errors are the greatest met against float64 over the
- * ranges given, and tests hold them.
+ * ranges given, and tests hold them. Of what is not finite each gives 0, as `ir/kinds.ts` defines.
  */
 
 const horner = (b: Builder, x: Node, ...coefficients: readonly number[]): Node => {
   const [first = 0, ...rest] = coefficients;
   return rest.reduce<Node>((sum, c) => b.add(b.mul(sum, x), c), b.number(first));
 };
+
+/** False of infinities and of what is no number. */
+const isFinite = (b: Builder, x: Node): Node => b.le(b.abs(x), GREATEST);
 
 /** e^x: 2 ULP for x in -87..88; below that 0, above it e^88. */
 function exp(b: Builder, x: Node): Node {
@@ -30,7 +34,7 @@ function exp(b: Builder, x: Node): Node {
   );
   const fraction = b.add(b.add(b.mul(p, b.mul(r, r)), r), 1);
   const power = b.bitcast('f', b.shl(b.add(b.convert('i', n), 127), 23));
-  return b.select(b.lt(x, -87.3), 0, b.mul(fraction, power));
+  return b.select(b.and(b.le(-87.3, x), isFinite(b, x)), b.mul(fraction, power), 0);
 }
 
 /** ln x: 2 ULP for normal x above 0; 0 for x of 0 and below. */
@@ -56,10 +60,10 @@ function log(b: Builder, x: Node): Node {
     3.3333331174e-1,
   );
   const y = b.sub(b.add(b.mul(b.mul(p, m), z), b.mul(e, -2.1219444e-4)), b.mul(z, 0.5));
-  return b.select(b.le(x, 0), 0, b.add(b.add(m, y), b.mul(e, 0.693359375)));
+  return b.select(b.and(b.lt(0, x), b.le(x, GREATEST)), b.add(b.add(m, y), b.mul(e, 0.693359375)), 0);
 }
 
-/** Sine of x turned on by so many quarter turns: 2 ULP of 1 for |x| below 8192, worse in step beyond. */
+/** Sine of x turned on by so many quarter turns: 2 ULP of 1 for |x| below 8192, worse in step up to MOST_RADIANS, 0 beyond. */
 function sine(b: Builder, x: Node, quarters: number): Node {
   const n = b.floor(b.add(b.mul(x, 2 / Math.PI), 0.5));
   // pi / 2 in three parts (W. Cody and W. Waite, 1980).
@@ -75,7 +79,8 @@ function sine(b: Builder, x: Node, quarters: number): Node {
     1,
   );
   const value = b.select(b.eq(b.and(quadrant, 1), 1), c, s);
-  return b.select(b.eq(b.and(quadrant, 2), 2), b.neg(value), value);
+  const turned = b.select(b.eq(b.and(quadrant, 2), 2), b.neg(value), value);
+  return b.select(b.le(b.abs(x), MOST_RADIANS), turned, 0);
 }
 
 /** Angle of (x, y) in radians: 3 ULP of pi; 0 where both are 0. */
@@ -94,13 +99,14 @@ function atan2(b: Builder, y: Node, x: Node): Node {
   const octant = b.add(p, b.select(far, Math.PI / 4, 0));
   const quadrant = b.select(steep, b.sub(Math.PI / 2, octant), octant);
   const half = b.select(b.lt(x, 0), b.sub(Math.PI, quadrant), quadrant);
-  return b.select(b.lt(y, 0), b.neg(half), half);
+  return b.select(b.le(b.add(ax, ay), GREATEST), b.select(b.lt(y, 0), b.neg(half), half), 0);
 }
 
 /** x^y as e^(y ln x): relative error below 2^-23 (2 + 2 |y ln x|); 0 for x below 0, 1 for 0^0. */
 function pow(b: Builder, x: Node, y: Node): Node {
-  const power = b.map('exp', b.mul(y, b.map('log', x)));
-  return b.select(b.lt(0, x), power, b.truth(b.and(b.eq(x, 0), b.eq(y, 0))));
+  const power = b.map('exp', b.clamp(b.mul(y, b.map('log', x)), -100, 88));
+  const value = b.select(b.lt(0, x), power, b.truth(b.and(b.eq(x, 0), b.eq(y, 0))));
+  return b.select(b.and(isFinite(b, x), isFinite(b, y)), value, 0);
 }
 
 /** A kind as a graph of legal kinds, of single components. */
