@@ -79,6 +79,26 @@ describe('the checker', () => {
     expect(checked(`a = ${text}`).steps[0]?.type).toBe(type);
   });
 
+  it.each([
+    ['uv.x * 1e39', '1e39', '3.4e38'],
+    ['uv.x * -1e39', '1e39', '3.4e38'],
+    ['1e30 * 1e30 * uv.x', '1e30 * 1e30', '3.4e38'],
+    ['(0 - 1e30) * 1e30 + uv.x', '(0 - 1e30) * 1e30', '-3.4e38'],
+    ['((uv.x, 1) * (1e38, 1) * ((1e20, 2) * 1e20)).x', '(1e20, 2) * 1e20', '(3.4e38, 200000000000000000000)'],
+    ['wave(1e60 laps)', '1e60 laps', '3.4e38laps'],
+    ['uv.x * exp(80) * exp(80)', undefined, undefined],
+    ['wave(2e38/s)', '2e38/s', undefined],
+  ])('%s is no number that a pixel can hold', (value, where, cure) => {
+    const text = `loop 4s at 30fps\nout color = ${value}\n`;
+    const { diagnostics, ok } = compile(text);
+    const errors = diagnostics.filter((d) => d.severity === 'error');
+    expect(errors.map((d) => d.code)).toEqual(where === undefined ? [] : ['number-too-large']);
+    const [first] = errors;
+    expect([ok, first && text.slice(first.from, first.to)]).toEqual([where === undefined, where]);
+    expect(first?.fixes.map((f) => f.edits[0]!.insert)).toEqual(cure === undefined ? first && [] : [cure]);
+    if (first && cure !== undefined) expect(compile(fixed(text, first)).ok).toBe(true);
+  });
+
   it('costs a wrong line only its own step', () => {
     const text = 'flow = uv |> pan(0.3)\nn = flow |> checker(2)\nout color = n + missing_thing\nout opacity = n';
     const program = checked(text);

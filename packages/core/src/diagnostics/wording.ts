@@ -125,6 +125,10 @@ export const say = {
     error('off-type', `${operation} turns ${from} into ${to}, so switching it off leaves the wrong type.`),
   recursion: (name: string) =>
     error('recursion', `'${name}' uses itself; an operation is expanded in place and cannot.`),
+  numberTooLarge: (written: string) =>
+    error('number-too-large', `${written} is beyond 3.4e38, the greatest number that a pixel can hold.`),
+  constantTooLarge: () =>
+    error('number-too-large', 'This comes to a number beyond 3.4e38, the greatest that a pixel can hold.'),
   tooManyNodes: (limit: number) =>
     error('too-many-nodes', `The material grows beyond ${String(limit)} operations when expanded; take some out.`),
   tooManySamplers: (limit: number) =>

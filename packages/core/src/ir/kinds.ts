@@ -44,8 +44,6 @@ export interface KindRecord<K extends Kind> {
 /** Largest float below 1: `fract` of a tiny negative number would otherwise round up to 1. */
 const BELOW_ONE = 1 - 2 ** -24;
 
-/** Greatest 32-bit float. */
-export const GREATEST = 3.4028234663852886e38;
 /** Least 32-bit float with all its digits. */
 const LEAST_NORMAL = 2 ** -126;
 /**
@@ -215,7 +213,9 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
     definition: stepwise(
       (round) =>
         (a = 0, b = 0) =>
-          (a === 0 && b === 0) || !Number.isFinite(round(Math.abs(a) + Math.abs(b))) ? 0 : Math.atan2(a, b),
+          (a === 0 && b === 0) || !Number.isFinite(round(Math.abs(a) + Math.abs(b)))
+            ? 0
+            : Math.atan2(a === 0 ? 0 : a, b),
     ),
     jumps: true,
     derivative: rule((b, [x, y], d) => b.div(b.sub(b.mul(y, d(x)), b.mul(x, d(y))), b.add(b.mul(x, x), b.mul(y, y)))),

@@ -1,3 +1,4 @@
+import { GREATEST } from '../diagnostics/limits.ts';
 import { say } from '../diagnostics/wording.ts';
 import type { Cursor } from './cursor.ts';
 import type { Token } from './tokens.ts';
@@ -116,6 +117,11 @@ function parsePrimary(cursor: Cursor, depth: number): Expression {
   switch (token.kind) {
     case 'number': {
       cursor.take();
+      const { value = 0, unit = '' } = token;
+      if (value > GREATEST)
+        cursor.diagnostics.add(say.numberTooLarge(token.text), token, [
+          { title: `Write 3.4e38${unit}`, edits: [{ from, to, insert: `3.4e38${unit}` }] },
+        ]);
       const next = cursor.peek;
       if (
         next.kind === 'name' &&
@@ -130,7 +136,7 @@ function parsePrimary(cursor: Cursor, depth: number): Expression {
       }
       return {
         kind: 'number',
-        value: token.value ?? 0,
+        value: Math.min(value, GREATEST),
         ...(token.unit ? { unit: token.unit } : {}),
         from,
         to,

@@ -1,12 +1,14 @@
 import type { Program, Step, Typed, UserOperation } from '../check/program.ts';
 import { valueTypeOf } from '../check/literals.ts';
+import { isValue } from '../check/scope.ts';
+import { GREATEST } from '../diagnostics/limits.ts';
 import { say } from '../diagnostics/wording.ts';
 import { Diagnostics, type Diagnostic } from '../diagnostics/diagnostic.ts';
 import type { Arguments, LowerContext } from '../ops/operation.ts';
 import { TAU } from '../ops/shared.ts';
-import { componentsOf, type RampTable, type ValueType } from '../ops/value-type.ts';
+import { componentsOf, isPlain, type RampTable, type ValueType } from '../ops/value-type.ts';
 import { Builder, NODE_LIMIT } from '../ir/builder.ts';
-import { inOrder, irType, type ImageSlot, type Node } from '../ir/node.ts';
+import { inOrder, irType, scalarOf, type ImageSlot, type Node } from '../ir/node.ts';
 
 /** Most expansions of user operations: nesting them multiplies. */
 export const EXPANSION_LIMIT = 10_000;
@@ -50,6 +52,11 @@ export function lower(
   return new Lowering(program, switches, builder).run();
 }
 
+const isTooLargeValue = (v: number): boolean => !(Math.abs(v) <= GREATEST);
+/** A constant that no 32-bit float holds. */
+const isTooLarge = (node: Node): boolean =>
+  node.kind === 'constant' && scalarOf(node.type) === 'f' && node.payload.some(isTooLargeValue);
+
 class Lowering {
   readonly #b: Builder;
   readonly #context: LowerContext;
@@ -57,6 +64,9 @@ class Lowering {
   readonly #steps = new Map<Step, Lowered>();
   readonly #arguments = new Map<Typed, ReadonlyMap<string, Node>>();
   readonly #values = new Map<Typed, Node>();
+  readonly #found = new Diagnostics();
+  /** Where a constant beyond range was found: what it is part of is not told again. */
+  readonly #large: Typed[] = [];
   #expansions = 0;
 
   constructor(
@@ -76,13 +86,16 @@ class Lowering {
   }
 
   run(): Graph {
-    const found = new Diagnostics();
+    const found = this.#found;
+    const looked = new Set<Node>();
     const outputs = new Map<string, Node>();
     const steps = this.program.steps.map((step) => {
       const lowered = this.#step(step, []);
       this.#steps.set(step, lowered);
       const node = this.#nodeOf(lowered, step.type === 'unknown' ? 'number' : step.type);
       if (step.kind === 'out' && !step.off) outputs.set(step.name, node);
+      // What is no value of an expression, such as a sum within an operation.
+      if (inOrder([node], looked).some(isTooLarge)) this.#tooLarge(step.value);
       if ((this.#b.full || this.#expansions > EXPANSION_LIMIT) && found.all().length === 0)
         found.add(say.tooManyNodes(NODE_LIMIT), step.span);
       return node;
@@ -140,7 +153,24 @@ class Lowering {
   #lower(typed: Typed, parameters: readonly Lowered[]): Lowered {
     const lowered = this.#lowered(typed, parameters);
     if (lowered.node && parameters.length === 0) this.#values.set(typed, lowered.node);
+    if (lowered.node && isTooLarge(lowered.node) && typed.kind !== 'step' && typed.kind !== 'parameter')
+      this.#tooLarge(typed);
     return lowered;
+  }
+
+  #tooLarge(typed: Typed): void {
+    if (this.program.diagnostics.some((d) => d.code === say.constantTooLarge().code)) return;
+    if (this.#large.some((l) => typed.from <= l.from && l.to <= typed.to)) return;
+    this.#large.push(typed);
+    const values = this.#values.get(typed)?.payload;
+    const parts =
+      Array.isArray(values) && isValue(typed.type) && isPlain(typed.type)
+        ? values.map((v: number) => (isTooLargeValue(v) ? (v < 0 ? '-3.4e38' : '3.4e38') : String(v)))
+        : [];
+    const insert = parts.length === 1 ? parts[0]! : `(${parts.join(', ')})`;
+    const fixes =
+      parts.length === 0 ? [] : [{ title: `Write ${insert}`, edits: [{ from: typed.from, to: typed.to, insert }] }];
+    this.#found.add(say.constantTooLarge(), typed, fixes);
   }
 
   #lowered(typed: Typed, parameters: readonly Lowered[]): Lowered {

@@ -1,5 +1,6 @@
 import type { Builder } from '../../ir/builder.ts';
-import { GREATEST, MOST_RADIANS } from '../../ir/kinds.ts';
+import { GREATEST } from '../../diagnostics/limits.ts';
+import { MOST_RADIANS } from '../../ir/kinds.ts';
 import type { Node } from '../../ir/node.ts';
 
 /**
