@@ -54,8 +54,7 @@ export function stepCosts(graph: Graph, live: ReadonlySet<Step>): readonly Cost[
   const used = new Set(inOrder([...graph.outputs.values()]));
   return graph.program.steps.map((step) => {
     const added =
-      live.has(step) && !step.off ? inOrder([graph.steps[step.index]!]).filter((n) => used.has(n) && !seen.has(n)) : [];
-    for (const n of added) seen.add(n);
+      live.has(step) && !step.off ? inOrder([graph.steps[step.index]!], seen).filter((n) => used.has(n)) : [];
     const cost = costOf(added);
     const fresh = new Set(
       added.flatMap((n) => (n.kind === 'sample' && !images.has(n.payload.name) ? [n.payload.name] : [])),

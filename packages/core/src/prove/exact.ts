@@ -23,6 +23,8 @@ const MEANT = 1e-13;
 /** More terms than this are no longer followed. */
 const TERM_LIMIT = 24;
 const DEGREE_LIMIT = 6;
+/** Longer fractions than this, of numerator or denominator, are no longer followed: chains of turns double them. */
+const SIZE_LIMIT = 2n ** 192n;
 
 /**
  * The simplest fraction among the convergents of a float that lies within a few roundings of it; undefined for what is
@@ -49,6 +51,7 @@ export const ZERO: Exact = new Map();
 const keyOf = (atoms: readonly Node[], turns: number): string => `${atoms.map((a) => a.id).join('*')}|${String(turns)}`;
 const of = (factor: Fraction, atoms: readonly Node[] = [], turns = 0): Exact =>
   factor.n === 0n ? ZERO : new Map([[keyOf(atoms, turns), { factor, atoms, turns }]]);
+const isTooLong = ({ n, d }: Fraction): boolean => n > SIZE_LIMIT || d > SIZE_LIMIT;
 
 export const whole = (value: number): Exact => of(new Fraction(value));
 export const atom = (node: Node): Exact => of(new Fraction(1), [node]);
@@ -72,13 +75,14 @@ export function negated(x: Exact): Exact {
   return new Map([...x].map(([key, term]) => [key, { ...term, factor: term.factor.neg() }]));
 }
 
-/** Undefined where the sum grows too long. */
+/** Undefined where the sum, or a fraction in it, grows too long. */
 export function sum(x: Exact, y: Exact): Exact | undefined {
   if (isZero(x)) return y;
   if (isZero(y)) return x;
   const result = new Map(x);
   for (const [key, term] of y) {
     const factor = result.get(key)?.factor.add(term.factor) ?? term.factor;
+    if (isTooLong(factor)) return undefined;
     if (factor.n === 0n) result.delete(key);
     else result.set(key, { ...term, factor });
   }
@@ -91,7 +95,9 @@ export function product(x: Exact, y: Exact): Exact | undefined {
     for (const b of y.values()) {
       const atoms = [...a.atoms, ...b.atoms].sort((m, n) => m.id - n.id);
       if (atoms.length > DEGREE_LIMIT || !result) return undefined;
-      result = sum(result, of(a.factor.mul(b.factor), atoms, a.turns + b.turns));
+      const factor = a.factor.mul(b.factor);
+      if (isTooLong(factor)) return undefined;
+      result = sum(result, of(factor, atoms, a.turns + b.turns));
     }
   return result;
 }
@@ -109,7 +115,9 @@ export function quotient(x: Exact, y: Exact): Exact | undefined {
       rest.splice(at, 1);
     }
     if (!result || turns < divisor.turns) return undefined;
-    result = sum(result, of(factor.div(divisor.factor), rest, turns - divisor.turns));
+    const share = factor.div(divisor.factor);
+    if (isTooLong(share)) return undefined;
+    result = sum(result, of(share, rest, turns - divisor.turns));
   }
   return result;
 }

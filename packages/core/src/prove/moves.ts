@@ -2,7 +2,7 @@ import type { Kind } from '../ir/node.ts';
 import { isZero, negated, product, same, sum, ZERO, type Exact } from './exact.ts';
 
 /** What the move of one component needs of its operands, by their place. */
-interface Moving {
+export interface Moving {
   readonly isWhole: (x: Exact) => boolean;
   /** Of a `mod`: whether a change is a whole number of its periods. */
   readonly isTakenUp: (x: Exact) => boolean;
@@ -77,7 +77,7 @@ export const MOVES: Readonly<Record<Kind, Move>> = {
     return part && sum(x, part);
   },
   clamp: unknown,
-  dot: unknown,
+  dot: followed,
   convert: unknown,
   bitcast: unknown,
 };

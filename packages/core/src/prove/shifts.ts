@@ -3,7 +3,8 @@ import { evaluateFrame } from '../ir/evaluate.ts';
 import type { Graph } from '../lower/lower.ts';
 import { inOrder, widthOf, type ImageSlot, type IrFunction, type Node, type NodeKind } from '../ir/node.ts';
 import { DISPLACEMENTS, type Shift } from '../measure/subject.ts';
-import { MOVES } from './moves.ts';
+import { MOVES, type Moving } from './moves.ts';
+import { Signs } from './signs.ts';
 import {
   atom,
   exactOf,
@@ -60,11 +61,14 @@ const TWO = whole(2);
 /** Follows what one of the three shifts does to the values of a graph: time by one loop, u by 1, or v by 1. */
 export class Shifts {
   readonly #known = new Map<Node, Change>();
+  readonly #followed = new Set<Node>();
   readonly #calls = new Map<string, { readonly change: Change; readonly broken: Break | undefined }>();
   readonly #broken = new Map<Node, Break>();
   readonly #exact = new Map<Node, Exact>();
   readonly #given = new Map<Node, boolean>();
+  readonly #lookedGiven = new Set<Node>();
   readonly #wholeDials: ReadonlySet<string>;
+  readonly #signs: Signs;
 
   constructor(
     readonly graph: Graph,
@@ -72,6 +76,7 @@ export class Shifts {
     readonly setting: Setting,
   ) {
     const { dials, variants } = graph.program;
+    this.#signs = new Signs(dials, setting);
     this.#wholeDials = new Set(dials.filter((d) => isWholeDial(d, variants)).map((d) => d.name));
   }
 
@@ -82,7 +87,7 @@ export class Shifts {
   }
 
   changeOf(node: Node): Change {
-    return this.#known.get(node) ?? this.#follow(node, this.#known, this.#broken, undefined);
+    return this.#known.get(node) ?? this.#follow(node, this.#known, this.#broken, undefined, this.#followed);
   }
 
   /** Why the change of a node is not known, if that is so though those of its operands are. */
@@ -95,9 +100,9 @@ export class Shifts {
     known: Map<Node, Change>,
     breaks: Map<Node, Break>,
     parameters: readonly Change[] | undefined,
+    done?: Set<Node>,
   ): Change {
-    for (const node of inOrder([root])) {
-      if (known.has(node)) continue;
+    for (const node of inOrder([root], done)) {
       // Most values have nothing to do with the shift: those are told at once.
       const still = node.args.length > 0 && node.args.every((a) => STILL.has(known.get(a)!));
       known.set(
@@ -117,8 +122,7 @@ export class Shifts {
 
   /** Whether a value follows from the given dials alone. */
   #isGiven(node: Node): boolean {
-    for (const n of inOrder([node])) {
-      if (this.#given.has(n)) continue;
+    for (const n of inOrder([node], this.#lookedGiven)) {
       const own = n.kind !== 'uniform' || (n.payload !== 'time' && this.setting.has(n.payload.dial));
       this.#given.set(n, n.frequency !== 'pixel' && own && n.args.every((a) => this.#given.get(a)));
     }
@@ -240,6 +244,16 @@ export class Shifts {
       const { wrap } = node.payload;
       return all(broken(wrap === 'clamp' ? 'clamp' : 'period', [place], wrap === 'mirror' ? TWO : ONE));
     }
+    if (node.kind === 'dot') {
+      const parts = Array.from({ length: widthOf(node.args[0]!.type) }, (_, i) => i);
+      if (args.some((change) => change.includes(undefined))) return all(undefined);
+      const moved = parts.reduce<Exact | undefined>((total, i) => {
+        const changes = args.map((change) => at(change, i)) as [Exact, Exact];
+        const term = MOVES.mul(this.#moving(node, i), [...changes, ZERO]);
+        return total && term && sum(total, term);
+      }, ZERO);
+      return all(moved ?? broken('shape', args));
+    }
     // Next pixels move as far as this one, if all move alike.
     if (node.kind === 'derivative')
       return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.frequency !== 'pixel')))
@@ -270,21 +284,25 @@ export class Shifts {
 
   /** The change of one component, from those of its operands: all known, not all zero. */
   #component(node: Node, c: readonly Exact[], i: number): Exact | undefined {
+    return MOVES[node.kind](this.#moving(node, i), c as readonly [Exact, Exact, Exact]);
+  }
+
+  /** What the move of one component is told of its operands. */
+  #moving(node: Node, i: number): Moving {
     const operand = (index: number): Node => this.#operand(node, index, i);
-    return MOVES[node.kind](
-      {
-        isWhole: (x) => this.isWhole(x),
-        isTakenUp: (x) => node.kind === 'mod' && this.#isTakenUpBy(node, x, operand(1)),
-        exactly: (index) => this.#exactly(operand(index)),
-        divided: (x, index) => this.#divided(x, operand(index)),
-      },
-      c as readonly [Exact, Exact, Exact],
-    );
+    return {
+      isWhole: (x) => this.isWhole(x),
+      isTakenUp: (x) => node.kind === 'mod' && this.#isTakenUpBy(node, x, operand(1)),
+      exactly: (index) => this.#exactly(operand(index)),
+      divided: (x, index) => this.#divided(x, operand(index)),
+    };
   }
 
   #divided(x: Exact, divisor: Node): Exact | undefined {
     const by = this.#exactly(divisor);
     if (isZero(by)) return ZERO;
+    // Divided by 0 is 0: what may be nothing at some setting takes the change up there, and only there.
+    if (this.#signs.of(divisor) === undefined) return undefined;
     const b = this.graph.builder;
     return quotient(x, by) ?? product(x, atom(b.div(1, divisor)));
   }
