@@ -84,7 +84,29 @@ number. A heading says where the *picture* goes: 0deg right, 90deg up, 180deg le
 \`uv\` and \`uv2\` (top left is 0, 0), \`screen\` (0..1), \`position\` and \`world\` (metres), \`vertex_color\`, \`time\`,
 \`phase\` (0..1 through the loop), \`frame\`, \`loop_seconds\`.
 
-Division by zero, roots and logarithms of what has none, and the angle of nothing are 0.
+## What a number is, what a claim means
+
+Numbers are 32-bit floats (IEEE 754). Values that differ from pixel to pixel are computed in them; what is the same over
+a frame, such as all that is made of dials and time alone, is computed in 64 bits and handed to the pixels in 32.
+
+- A literal, or what constants come to, beyond 3.4e38 is an error, with a fix.
+- Division by 0 is 0. So are roots and logarithms of what has none, and the angle of (0, 0). 0 to the power 0 is 1.
+- In between IEEE 754 goes on: a sum may overflow, and what is made of that may be no number. **At an output, and in what
+  is shown of a step, what is not finite is 0.** So is a coordinate of an image that is not finite, or more than two million
+  texels from the first. A float becomes a whole number by dropping its fraction, held to 32 bits; no number becomes 0.
+- \`exp\`, \`log\`, \`sin\`, \`cos\`, \`power\` and \`atan\` of what is not finite are 0. \`exp\` and \`power\` stop at e^88. A pixel's
+  \`sin\` and \`cos\` take angles up to 65536 radians, and are 0 beyond; give them turns between 0 and 1.
+- Noise has 1 to 2^22 cells along an axis.
+
+The reference evaluator and the WebAssembly back end keep to all of this, bit for bit but for the functions of the fourth
+point, whose bounds are stated in code and held by tests. A shader promises the same as long as what is computed on the way
+is finite; graphics hardware leaves the rest open.
+
+A **claim** (the loop closes; it tiles) is about exact numbers: 0.1 is a tenth, and \`turn(90deg)\` is a quarter. "At every
+setting" means every setting of the dials within their ranges, and of the switches; a dial without a range may be anything.
+Where a hard step, such as that of \`floor\`, \`pixelate\` or \`checker\`, lies within a few roundings of a value, pixels may
+fall on either side of it: there, and only there, a picture may differ from a true claim. Give such a step room
+(\`offset\` by a hair), and it will not.
 `;
 
 const WORDS: Readonly<Record<string, string>> = {
