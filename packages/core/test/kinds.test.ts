@@ -36,6 +36,7 @@ describe('a new kind of node', () => {
         'backends/wasm/instructions.ts',
         'ir/kinds.ts',
         'prove/moves.ts',
+        'prove/parity.ts',
         'prove/signs.ts',
       ]);
     } finally {

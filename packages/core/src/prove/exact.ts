@@ -127,6 +127,12 @@ export const same = (x: Exact, y: Exact): boolean => {
   return difference !== undefined && isZero(difference);
 };
 
+/** Radians as whole turns, where each term has 2 pi once. */
+export const inTurns = (x: Exact): Exact | undefined =>
+  [...x.values()].every((t) => t.turns === 1)
+    ? new Map([...x.values()].map((t) => [keyOf(t.atoms, 0), { ...t, turns: 0 }]))
+    : undefined;
+
 /** The value, where it is a plain fraction. */
 export function fractionIn(x: Exact): Fraction | undefined {
   if (isZero(x)) return new Fraction(0);

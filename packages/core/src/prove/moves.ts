@@ -1,5 +1,5 @@
 import type { Kind } from '../ir/node.ts';
-import { isZero, negated, product, same, sum, ZERO, type Exact } from './exact.ts';
+import { inTurns, isZero, negated, product, same, sum, ZERO, type Exact } from './exact.ts';
 
 /** What the move of one component needs of its operands, by their place. */
 export interface Moving {
@@ -22,8 +22,7 @@ const unknown: Move = () => undefined;
 const stepped: Move = ({ isWhole }, [x]) => (isWhole(x) ? x : undefined);
 /** Radians that are whole turns, 2 pi once in each term, come back to the same. */
 const turning: Move = ({ isWhole }, [x]) => {
-  const turns =
-    [...x.values()].every((t) => t.turns === 1) && new Map([...x].map(([key, t]) => [key, { ...t, turns: 0 }]));
+  const turns = inTurns(x);
   return turns && isWhole(turns) ? ZERO : undefined;
 };
 /** Followed by `Shifts` itself, as whole values. */

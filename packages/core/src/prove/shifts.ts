@@ -4,6 +4,8 @@ import type { Graph } from '../lower/lower.ts';
 import { inOrder, widthOf, type ImageSlot, type IrFunction, type Node, type NodeKind } from '../ir/node.ts';
 import { DISPLACEMENTS, type Shift } from '../measure/subject.ts';
 import { MOVES, type Moving } from './moves.ts';
+import { Congruences } from './congruence.ts';
+import { PARITIES, Reflections, type Parity } from './parity.ts';
 import { Signs } from './signs.ts';
 import {
   atom,
@@ -68,6 +70,17 @@ export class Shifts {
   readonly #given = new Map<Node, boolean>();
   readonly #lookedGiven = new Set<Node>();
   readonly #wholeDials: ReadonlySet<string>;
+  /** Of values whose changes are not known. */
+  readonly #reflections = new Reflections((node, index, i) => this.#exactly(this.#operand(node, index, i)));
+  readonly #congruences = new Congruences({
+    exactly: (node) => this.#exactly(node),
+    isWhole: (x) => this.isWhole(x),
+    change: (node) => this.#known.get(node)?.[0],
+    negates: (node) => {
+      const about = this.#reflections.of(node, 0);
+      return about !== undefined && isZero(about);
+    },
+  });
   readonly #signs: Signs;
 
   constructor(
@@ -231,8 +244,16 @@ export class Shifts {
     }
     const at = (change: Change | undefined, i: number): Exact | undefined =>
       change?.length === 1 ? change[0] : change?.[i];
-    if (node.kind === 'vec') return args.flat();
-    if (node.kind === 'swizzle') return node.payload.map((i) => args[0]?.[i]);
+    if (node.kind === 'vec') {
+      const about = node.args.flatMap((arg, a) => args[a]!.map((_, i) => this.#reflections.of(arg, i)));
+      return this.#kept(node, args.flat(), [], about, parameters);
+    }
+    if (node.kind === 'swizzle') {
+      const [of] = node.args as readonly [Node];
+      const about = node.payload.map((i) => this.#reflections.of(of, i));
+      const changes = node.payload.map((i) => args[0]?.[i]);
+      return this.#kept(node, changes, [], about, parameters);
+    }
     if (node.kind === 'sample') {
       if (args.some((c) => c.includes(undefined))) return all(undefined);
       const place = args[0] ?? [];
@@ -246,7 +267,11 @@ export class Shifts {
     }
     if (node.kind === 'dot') {
       const parts = Array.from({ length: widthOf(node.args[0]!.type) }, (_, i) => i);
-      if (args.some((change) => change.includes(undefined))) return all(undefined);
+      if (args.some((change) => change.includes(undefined))) {
+        const parities = parts.map((i) => PARITIES.mul(this.#reflections.parities(node, args, i)));
+        const [first] = parities.every((x) => x === parities[0]) ? parities : [];
+        return this.#kept(node, all(undefined), [first], [first === 'negates' ? ZERO : undefined], parameters);
+      }
       const moved = parts.reduce<Exact | undefined>((total, i) => {
         const changes = args.map((change) => at(change, i)) as [Exact, Exact];
         const term = MOVES.mul(this.#moving(node, i), [...changes, ZERO]);
@@ -259,15 +284,37 @@ export class Shifts {
       return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.frequency !== 'pixel')))
         ? stillOf(node)
         : all(broken('shape', args));
-    return Array.from({ length: width }, (_, i) => {
+    const parities: Parity[] = [];
+    const about: (Exact | undefined)[] = [];
+    const isAngular = node.kind === 'sin' || node.kind === 'cos';
+    const changes = Array.from({ length: width }, (_, i) => {
+      parities.push(PARITIES[node.kind](this.#reflections.parities(node, args, i)));
+      const isHalf = isAngular && parameters === undefined && this.#congruences.isHalfTurn(this.#operand(node, 0, i));
+      about.push(isHalf ? ZERO : this.#reflections.made(node, args, i));
       const given = args.map((change) => at(change, i));
       if (given.includes(undefined)) return undefined;
       const change = this.#component(node, given as Exact[], i);
       if (change) return change;
       const period =
         node.kind === 'fract' ? ONE : node.kind === 'mod' ? this.#exactly(this.#operand(node, 1, i)) : undefined;
-      return broken(period || node.kind === 'sin' || node.kind === 'cos' ? 'period' : 'shape', [given], period);
+      return broken(period || isAngular ? 'period' : 'shape', [given], period);
     });
+    return this.#kept(node, changes, parities, about, parameters);
+  }
+
+  /** Changes with what parities tell beside them: what returns by its parity has none; what is mirrored is kept in mind. */
+  #kept(
+    node: Node,
+    changes: Change,
+    parities: readonly Parity[],
+    about: readonly (Exact | undefined)[],
+    parameters: unknown,
+  ): Change {
+    // Within a function a node stands for several calls.
+    if (parameters !== undefined || !changes.includes(undefined)) return changes;
+    this.#reflections.keep(node, about);
+    if (changes.length === 1) this.#congruences.note(node);
+    return changes.map((change, i) => change ?? (parities[i] === 'returns' ? ZERO : undefined));
   }
 
   #isTakenUp({ wrap }: ImageSlot, change: Exact): boolean {
