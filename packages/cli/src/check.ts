@@ -66,7 +66,7 @@ function asJson(file: string, { text, program, findings, report }: Checked): obj
       ...(m.laps === undefined
         ? {}
         : { period_seconds: m.laps === 0 ? null : rounded(loop.seconds / Math.abs(m.laps)), laps: rounded(m.laps) }),
-      closes: m.state === 'closes',
+      closes: m.state === 'closes' || m.state === 'later',
     })),
     dials: dialsInUnits(program),
     ...(report ? { cost: report.cost } : {}),

@@ -16,8 +16,9 @@ import {
 import { readImage } from '../src/backends/reference/images.ts';
 import { pixelInput, valueOf, zeros } from '../src/ir/evaluate.ts';
 import { finite } from '../src/ir/kinds.ts';
-import { inOrder } from '../src/ir/node.ts';
+import { inOrder, widthOf } from '../src/ir/node.ts';
 import { DISPLACEMENTS } from '../src/measure/subject.ts';
+import { componentsOf } from '../src/ops/value-type.ts';
 import { CLOSED_WITHIN } from '../src/measure/witness.ts';
 import { materialOf, randomOf } from './random-materials.ts';
 
@@ -136,6 +137,12 @@ function judge(seed: number, count: Count): void {
   if (!compiled.ok) return;
   const { program } = compiled;
   const proof = new Proof(program);
+  program.steps.forEach((s, i) => {
+    if (s.type !== 'unknown' && widthOf(proof.graph.steps[i]!.type) !== componentsOf(s.type))
+      count.faults.push(
+        `seed ${String(seed)}: ${s.name} is a ${s.type}, but as wide as ${proof.graph.steps[i]!.type}\n${text}`,
+      );
+  });
   const proven = provenVerdicts(proof);
   const random = randomOf(seed + 1);
   const claims = [

@@ -226,6 +226,23 @@ describe('what is found', () => {
     ).toEqual([]);
   });
 
+  it('a step that comes back only later is told so, where all it goes into closes', () => {
+    const text = (out: string): string =>
+      `loop 4s at 30fps\nslow = uv |> spin(0.5 laps)\nthird = uv |> pan(1.5 laps)\nring = slow |> polar()\nleaf = abs(sin(ring.x * 3turn))\nout color = ${out}\n`;
+    const told = (out: string): unknown[] => {
+      const { periods, movements, verdicts } = looked(text(out));
+      return [
+        verdicts.whole.verdicts.loop,
+        periods.map((p) => ('loops' in p ? p.loops : p.kind)),
+        movements.map((m) => m.state),
+      ];
+    };
+    // `ring` moves with `slow`; `third` goes nowhere.
+    expect(told('leaf')).toEqual(['always', [2, 'open', 2, 'moving', 'moving'], ['later', 'closes']]);
+    expect(told('leaf * ring.x')[0]).toBe('open');
+    expect((told('leaf * ring.x')[2] as string[])[0]).toBe('open');
+  });
+
   it('what a step costs is what it adds to those above it: by component, once, and nothing a frame', () => {
     const { cost, stepCosts } = looked(
       [

@@ -55,6 +55,8 @@ export interface ExamineOptions {
   readonly budget?: Budget;
 }
 
+const CLOSED: ReadonlySet<string | undefined> = new Set(['always', 'present']);
+
 /** Checks that read the proof and evaluate little. */
 const CHECKS: readonly Check[] = [
   openLoops,
@@ -78,11 +80,20 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
   const { variant, images, aspect = 1, budget = {} } = options;
   const proof = new Proof(program, variant);
   const { graph, values } = proof;
+  const outputs = program.steps
+    .filter((s) => s.kind === 'out' && graph.outputs.get(s.name) === graph.steps[s.index])
+    .map((step) => ({ step, from: reached([step]) }));
   const live = reached(program.steps.filter((s) => s.kind === 'out' && !s.off));
   const blames = SHIFTS.flatMap((s) => new Tracer(proof.shifts(s)).blames(program.steps));
   const moving = movementsOf(proof, blames);
   const describe = (verdicts: AllVerdicts): Pick<Report, 'verdicts' | 'because' | 'movements' | 'periods'> => {
-    const movements = judged(moving, blames, (b) => isOpen({ program, verdicts }, b));
+    const outputsClose = (step: number): boolean => {
+      const into = outputs.filter(({ from }) => from.has(program.steps[step]!));
+      return (
+        into.length > 0 && into.every(({ step: { name } }) => CLOSED.has(verdicts.outputs.get(name)?.verdicts.loop))
+      );
+    };
+    const movements = judged(moving, blames, (b) => isOpen({ program, verdicts }, b), outputsClose);
     const loop = verdicts.whole.verdicts.loop;
     const broken = blames.find((b) => b.shift === 'loop' && live.has(b.step));
     const because =
@@ -96,7 +107,7 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
       verdicts,
       because,
       movements,
-      periods: periodsOf(proof, movements, (step) => verdicts.steps[step]!.verdicts.loop),
+      periods: periodsOf(proof, movements, (step) => verdicts.steps[step]!.verdicts.loop, outputsClose),
     };
   };
   const proven = provenVerdicts(proof);

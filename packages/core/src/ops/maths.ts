@@ -85,7 +85,7 @@ export const maths: readonly Operation[] = [
   glsl(
     'atan',
     'The angle of a direction',
-    'vector',
+    'number',
     ['along'],
     ({ b }, y, x) => b.div(b.atan2(y, x), TAU),
     'angle',

@@ -5,6 +5,7 @@ import { evaluateFrame } from '../ir/evaluate.ts';
 import type { Node } from '../ir/node.ts';
 import { flowsIn } from '../ops/operation.ts';
 import { hasOwnTime, ratesOf, type Blame } from './blame.ts';
+import { fractionOf } from './exact.ts';
 import type { Proof } from './proof.ts';
 import type { Verdict } from './verdicts.ts';
 
@@ -18,8 +19,11 @@ export interface Movement extends Span {
   readonly laps?: number;
   /** Dials that its rate is made of. */
   readonly dials: readonly string[];
-  /** Whether what takes it up is back at the loop's end; `unproven` where it may be. */
-  readonly state: 'closes' | 'open' | 'unproven';
+  /**
+   * Whether what takes it up is back at the loop's end; `unproven` where it may be. `later`: its step is not, but all
+   * outputs that it goes into are.
+   */
+  readonly state: 'closes' | 'open' | 'unproven' | 'later';
   /**
    * 0..1 at even moments from the loop's start to its end, the end included: how far through its period it is, or the
    * shape it takes. Empty where it differs from pixel to pixel.
@@ -35,18 +39,26 @@ const SAMPLES = 96;
 export type StepPeriod =
   | { readonly kind: 'still' }
   | { readonly kind: 'laps'; readonly laps: number }
+  /** Back after more than one loop, of so many where that can be counted; all outputs that it goes into close. */
+  | { readonly kind: 'later'; readonly loops?: number }
   | { readonly kind: 'open' | 'unproven' | 'moving' };
 
-/** Motions once it is known which breaks were seen: those that set one going are open. */
+/**
+ * Motions once it is known which breaks were seen: those that set one going are open; of steps whose outputs close they
+ * come back later.
+ */
 export function judged(
   movements: readonly Movement[],
   blames: readonly Blame[],
   isOpen: (blame: Blame) => boolean,
+  outputsClose: (step: number) => boolean,
 ): Movement[] {
   const spans = new Set(originsOf(blames.filter(isOpen)).map(({ from, to }) => `${String(from)} ${String(to)}`));
-  return movements.map((m) =>
-    m.state === 'unproven' && spans.has(`${String(m.from)} ${String(m.to)}`) ? { ...m, state: 'open' } : m,
-  );
+  return movements.map((m) => {
+    if (m.state !== 'unproven') return m;
+    if (outputsClose(m.step)) return { ...m, state: 'later' };
+    return spans.has(`${String(m.from)} ${String(m.to)}`) ? { ...m, state: 'open' } : m;
+  });
 }
 
 /** What set going the breaks of a loop. */
@@ -166,6 +178,25 @@ const dialsOf = (typed: Typed): string[] => [
   ),
 ];
 
+/** Whole periods: what closes otherwise, such as by being even, has a period of its own that is not told. */
+const isCounted = (laps: number | undefined): laps is number =>
+  laps !== undefined && laps > 0.5 && Math.abs(laps - Math.round(laps)) < 1e-6;
+
+/** Most loops that are counted. */
+const LOOPS = 64;
+
+/** After how many loops motions of so many laps each are back together. */
+function laterOf(laps: readonly (number | undefined)[]): StepPeriod {
+  let loops = fractionOf(1)!;
+  for (const each of laps) {
+    const whole = each === undefined ? undefined : fractionOf(each);
+    if (!whole) return { kind: 'later' };
+    loops = loops.lcm(Number(whole.d));
+  }
+  const count = loops.valueOf();
+  return count > 1 && count <= LOOPS ? { kind: 'later', loops: count } : { kind: 'later' };
+}
+
 const gcd = (a: number, b: number): number => (b < 1e-9 ? a : gcd(b, a % b));
 
 /**
@@ -175,6 +206,7 @@ export function periodsOf(
   proof: Proof,
   movements: readonly Movement[],
   verdict: (step: number) => Verdict,
+  outputsClose: (step: number) => boolean,
 ): StepPeriod[] {
   const { program, graph } = proof;
   const laps = new Map<Step, number>();
@@ -191,12 +223,11 @@ export function periodsOf(
     if (all.length > 0) laps.set(step, all.map((l) => l ?? 1).reduce(gcd, 0));
     const each = laps.get(step);
     if (all.length === 0 || graph.steps[step.index]!.frequency === 'constant') result.push({ kind: 'still' });
+    else if ((verdict(step.index) === 'open' || verdict(step.index) === 'unproven') && outputsClose(step.index))
+      result.push(laterOf(all));
     else if (verdict(step.index) === 'open' || verdict(step.index) === 'unproven')
       result.push({ kind: verdict(step.index) === 'open' ? 'open' : 'unproven' });
-    else
-      result.push(
-        each !== undefined && each > 1e-6 ? { kind: 'laps', laps: Number(each.toPrecision(6)) } : { kind: 'moving' },
-      );
+    else result.push(isCounted(each) ? { kind: 'laps', laps: Math.round(each) } : { kind: 'moving' });
   }
   return result;
 }

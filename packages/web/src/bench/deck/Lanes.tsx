@@ -52,7 +52,9 @@ const CODES = new Set(['loop-open', 'loop-unproven', 'scrolls-past-edge']);
 
 /** The fixes of the finding that a motion is to blame in. */
 function fixesFor(m: Movement, findings: readonly Finding[]): Finding | undefined {
-  return m.state === 'closes' ? undefined : findings.find((f) => CODES.has(f.code) && f.from >= m.from && f.to <= m.to);
+  return m.state === 'closes' || m.state === 'later'
+    ? undefined
+    : findings.find((f) => CODES.has(f.code) && f.from >= m.from && f.to <= m.to);
 }
 
 /** Nothing of it follows the text but what it says: keys are not held up by lanes. */
@@ -75,7 +77,12 @@ const Lane = memo(function Lane({
   const ink = open ? tokens.coral : tokens.amber;
   const finding = fixesFor(movement, findings);
   const { start, end } = laneEnds(movement);
-  const says = open ? 'does not close' : movement.state === 'unproven' ? 'not proven to close' : 'closes';
+  const says = {
+    open: 'does not close',
+    unproven: 'not proven to close',
+    later: 'back after more than a loop, and what it goes into closes',
+    closes: 'closes',
+  }[movement.state];
   return (
     <Box
       role="group"
