@@ -226,6 +226,15 @@ describe('what is found', () => {
     ).toEqual([]);
   });
 
+  it('thousands of steps, each made of the one above, are followed without end of the stack', () => {
+    const lines = Array.from(
+      { length: 7000 },
+      (_, i) => `s${String(i)} = ${i === 0 ? 'uv.x' : `s${String(i - 1)}`} + 0.5`,
+    );
+    const [first] = examine(checked(`${lines.join('\n')}\nout color = s6999\n`));
+    expect(first?.verdicts.whole.verdicts).toMatchObject({ loop: 'always', tile_v: 'always', tile_u: 'unproven' });
+  });
+
   it('a step that comes back only later is told so, where all it goes into closes', () => {
     const text = (out: string): string =>
       `loop 4s at 30fps\nslow = uv |> spin(0.5 laps)\nthird = uv |> pan(1.5 laps)\nring = slow |> polar()\nleaf = abs(sin(ring.x * 3turn))\nout color = ${out}\n`;

@@ -136,3 +136,17 @@ it('a period is known by what its maker says of it, not by how its graph is spel
     expect(new Shifts(graph, 'loop', new Map()).returns(b.mod(index, period))).toBe(false);
   }
 });
+
+it('switches are proven as they are left open, however many, and one by one where that fails', () => {
+  const many = Array.from({ length: 9 }, (_, i) => `switch w${String(i)} = on`).join('\n');
+  const loopOf = (value: string): Verdict =>
+    materialVerdicts(checked(`loop 4s at 30fps\n${many}\ndial go: laps = 1 in 0..4 by 1\nout color = ${value}\n`))
+      .verdicts.loop;
+  expect(loopOf('wave(mix(1 laps, 3 laps, w0)) * w1 + w2 * saw(go * w3) + w8')).toBe('always');
+  expect(loopOf('saw(mix(1 laps, 1.5 laps, w0))')).not.toBe('always');
+  const few = (value: string): Verdict =>
+    materialVerdicts(checked(`loop 4s at 30fps\nswitch a = on\nswitch b = on\nout color = ${value}\n`)).verdicts.loop;
+  // Only with a as 0 or 1 is a * a - a nothing.
+  expect(few('saw(0.5/s * (1 + 0.3 * (a * a - a)))')).toBe('always');
+  expect(few('saw(0.5/s * (1 + 0.3 * (a - b)))')).toBe('present');
+});

@@ -28,7 +28,7 @@ export interface Graph {
   readonly argumentsOf: ReadonlyMap<Typed, ReadonlyMap<string, Node>>;
   /** What each expression outside operations of one's own came to. */
   readonly valueOf: ReadonlyMap<Typed, Node>;
-  /** Switch values the graph was made for. */
+  /** Switch values the graph was made for; empty where they are left open. */
   readonly switches: ReadonlyMap<string, boolean>;
   /** What only expanding can tell: limits. */
   readonly diagnostics: readonly Diagnostic[];
@@ -43,10 +43,13 @@ interface Lowered {
   readonly word?: string;
 }
 
-/** Lowers a checked material, with its switches settled as given or as written. */
+/**
+ * Lowers a checked material, with its switches settled as given or as written; or `open`, each a value of the frame like
+ * a dial's of 0 or 1.
+ */
 export function lower(
   program: Program,
-  switches: ReadonlyMap<string, boolean> = new Map(),
+  switches: ReadonlyMap<string, boolean> | 'open' = new Map(),
   builder = new Builder(),
 ): Graph {
   return new Lowering(program, switches, builder).run();
@@ -71,11 +74,12 @@ class Lowering {
 
   constructor(
     readonly program: Program,
-    switches: ReadonlyMap<string, boolean>,
+    switches: ReadonlyMap<string, boolean> | 'open',
     builder: Builder,
   ) {
     this.#b = builder;
-    this.#switches = new Map(program.switches.map((s) => [s.name, switches.get(s.name) ?? s.on]));
+    this.#switches =
+      switches === 'open' ? new Map() : new Map(program.switches.map((s) => [s.name, switches.get(s.name) ?? s.on]));
     const time = builder.uniform('time');
     this.#context = {
       b: builder,
@@ -186,7 +190,7 @@ class Lowering {
           inLaps: typed.dial.type === 'laps',
         };
       case 'switch':
-        return { node: b.number(this.#switches.get(typed.of.name) === true ? 1 : 0) };
+        return { node: this.#switch(typed.of.name) };
       case 'step':
         return this.#steps.get(typed.step) ?? {};
       case 'parameter':
@@ -216,6 +220,11 @@ class Lowering {
       case 'expand':
         return this.#expand(typed.operation(), typed.args, parameters);
     }
+  }
+
+  #switch(name: string): Node {
+    const on = this.#switches.get(name);
+    return on === undefined ? this.#b.uniform({ dial: name }) : this.#b.number(on ? 1 : 0);
   }
 
   #builtIn(name: Extract<Typed, { kind: 'built-in' }>['name']): Node {

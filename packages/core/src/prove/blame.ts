@@ -62,12 +62,12 @@ export class Tracer {
 
   #blame(step: Step, typed: Typed): Blame {
     const origins: Site[] = [];
-    const path: Step[] = [];
+    const path = new Set<Step>();
     const moving = partsOf(typed).filter((p) => this.#state(p) === 'moves');
     if (moving.length === 0 || (this.shifts.shift === 'loop' && this.#moves(typed))) origins.push({ step, typed });
-    for (const part of moving) this.#origins(step, part, origins, path);
+    for (const part of moving) this.#origins({ step, typed: part }, origins, path);
     const node = this.#node(typed);
-    return { step, typed, shift: this.shifts.shift, broken: node && this.#breakIn(node), origins, path };
+    return { step, typed, shift: this.shifts.shift, broken: node && this.#breakIn(node), origins, path: [...path] };
   }
 
   /** Whether it has a motion of its own, other than one at a rate of 0. */
@@ -94,21 +94,25 @@ export class Tracer {
   }
 
   /** What set a moving value going: calls that move or stretch it, products, or time and place themselves. */
-  #origins(step: Step, typed: Typed, origins: Site[], path: Step[]): void {
-    if (typed.kind === 'step') {
-      const from = inForce(typed.step);
-      if (from && !path.includes(from)) {
-        path.push(from);
-        this.#origins(from, from.value, origins, path);
+  #origins(site: Site, origins: Site[], path: Set<Step>): void {
+    // No recursion: materials may be thousands of steps deep.
+    const waiting = [site];
+    for (let at = waiting.pop(); at; at = waiting.pop()) {
+      const { step, typed } = at;
+      if (typed.kind === 'step') {
+        const from = inForce(typed.step);
+        if (!from || path.has(from)) continue;
+        path.add(from);
+        waiting.push({ step: from, typed: from.value });
+        continue;
       }
-      return;
+      const moving = partsOf(typed).filter((p) => this.#state(p) === 'moves');
+      const stretches =
+        this.shifts.shift !== 'loop' &&
+        (typed.kind === 'call' || (typed.kind === 'binary' && (typed.operator === '*' || typed.operator === '/')));
+      if (moving.length === 0 || stretches || this.#moves(typed)) origins.push({ step, typed });
+      for (const part of [...moving].reverse()) waiting.push({ step, typed: part });
     }
-    const moving = partsOf(typed).filter((p) => this.#state(p) === 'moves');
-    const stretches =
-      this.shifts.shift !== 'loop' &&
-      (typed.kind === 'call' || (typed.kind === 'binary' && (typed.operator === '*' || typed.operator === '/')));
-    if (moving.length === 0 || stretches || this.#moves(typed)) origins.push({ step, typed });
-    for (const part of moving) this.#origins(step, part, origins, path);
   }
 }
 
@@ -126,13 +130,14 @@ export const hasOwnTime = (typed: Typed): boolean =>
 /** The steps that an output or step is made of, itself included. */
 export function reached(roots: readonly Step[]): ReadonlySet<Step> {
   const found = new Set<Step>();
-  const add = (step: Step): void => {
-    if (found.has(step)) return;
+  // No recursion: materials may be thousands of steps deep.
+  const waiting = [...roots];
+  for (let step = waiting.pop(); step; step = waiting.pop()) {
+    if (found.has(step)) continue;
     found.add(step);
-    if (step.off && step.before) add(step.before);
-    if (!step.off) for (const t of within(step.value)) if (t.kind === 'step') add(t.step);
-  };
-  for (const root of roots) add(root);
+    if (step.off && step.before) waiting.push(step.before);
+    if (!step.off) for (const t of within(step.value)) if (t.kind === 'step') waiting.push(t.step);
+  }
   return found;
 }
 

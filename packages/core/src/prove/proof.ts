@@ -1,7 +1,7 @@
 import type { Dial, Program, Step } from '../check/program.ts';
 import type { SettingValues } from '../check/values.ts';
 import { compile } from '../compile.ts';
-import type { Graph } from '../lower/lower.ts';
+import { lower, type Graph } from '../lower/lower.ts';
 import type { Node } from '../ir/node.ts';
 import type { Shift } from '../measure/subject.ts';
 import { Shifts, type Setting } from './shifts.ts';
@@ -38,6 +38,9 @@ export class Proof {
   #graphs: readonly Graph[] | undefined;
   readonly #present = new Map<Shift, Shifts>();
   readonly #any = new Map<Shift, Shifts[]>();
+  readonly #open = new Map<Shift, Shifts>();
+  /** With switches left open. */
+  #graph: Graph | undefined;
 
   constructor(
     readonly program: Program,
@@ -83,10 +86,22 @@ export class Proof {
   #always(asked: Asked, shift: Shift, step: Step | undefined): boolean {
     let all = this.#any.get(shift);
     if (!all) this.#any.set(shift, (all = [new Shifts(this.graph, shift, NOTHING)]));
-    if (!this.#others || !this.#returns(all[0]!, asked, step)) return false;
+    if (!this.#returns(all[0]!, asked, step)) return false;
+    if (this.program.switches.length === 0 || this.#returns(this.#left(shift), asked, step)) return true;
+    if (!this.#others) return false;
     // Other settings of the switches are gone through only where this one holds.
     if (all.length === 1) all.push(...this.#others().map((g) => new Shifts(g, shift, NOTHING)));
     return all.every((s) => this.#returns(s, asked, step));
+  }
+
+  /** What the shift does where dials and switches are all left open. */
+  #left(shift: Shift): Shifts {
+    let known = this.#open.get(shift);
+    if (!known) {
+      this.#graph ??= lower(this.program, 'open');
+      this.#open.set(shift, (known = new Shifts(this.#graph, shift, NOTHING)));
+    }
+    return known;
   }
 
   /** A pair is a place in a picture that repeats: whole repeats lead back to it. */

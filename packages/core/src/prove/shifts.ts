@@ -90,7 +90,8 @@ export class Shifts {
   ) {
     const { dials, variants } = graph.program;
     this.#signs = new Signs(dials, setting);
-    this.#wholeDials = new Set(dials.filter((d) => isWholeDial(d, variants)).map((d) => d.name));
+    const open = graph.program.switches.filter(({ name }) => !graph.switches.has(name));
+    this.#wholeDials = new Set([...dials.filter((d) => isWholeDial(d, variants)), ...open].map((d) => d.name));
   }
 
   /** Whether a value is proven to be what it was. */
@@ -166,6 +167,11 @@ export class Shifts {
         return sum(at(0), negated(at(1)));
       case 'mul':
         return product(at(0), at(1));
+      case 'mix': {
+        const span = sum(at(1), negated(at(0)));
+        const part = span && product(span, at(2));
+        return part && sum(at(0), part);
+      }
       default:
         return undefined;
     }
