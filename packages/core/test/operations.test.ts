@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { emitShader, GLSL, OPERATIONS, Reference, type Operation } from '../src/index.ts';
+import { emitShader, GLSL, OPERATIONS, Reference, type Node, type Operation } from '../src/index.ts';
+import { corner, fade, gradientNoise, latticeAxes } from '../src/ops/lattice.ts';
 import { BLEND_MODES } from '../src/ops/blend-modes.ts';
 import { LEVELS, PHRASES } from '../src/ops/phrases.ts';
 import { lower } from '../src/lower/lower.ts';
@@ -349,6 +350,43 @@ describe('noise', () => {
       ),
       { numRuns: 10 },
     );
+  });
+
+  it('mixes slopes before offsets, and is what the sum over corners is but for rounding', () => {
+    const b = new Builder();
+    const [seed, cells] = [b.constant('u1', [77]), b.constant('f3', [5, 4, 3])];
+    const at = b.input('position');
+    for (const width of [2, 3]) {
+      const axes = latticeAxes(
+        b,
+        b.swizzle(at, ...[0, 1, 2].slice(0, width)),
+        b.swizzle(cells, ...[0, 1, 2].slice(0, width)),
+      );
+      const bits = Math.floor(32 / width);
+      /** Perlin's sum as it is written: at each corner the dot product, then all mixed. */
+      const corners = (k: number, hash: Node, offsets: readonly Node[]): Node => {
+        const axis = axes[k];
+        if (!axis) {
+          const h = corner(b, hash);
+          return offsets
+            .map((offset, i) => b.mul(b.convert('f', b.convert('i', i === 0 ? h : b.shl(h, bits * i))), offset))
+            .reduce((sum, t) => b.add(sum, t));
+        }
+        const [low, high] = [axis.low, axis.high].map((line, i) =>
+          corners(k + 1, b.xor(hash, line), [...offsets, i === 0 ? axis.t : b.sub(axis.t, 1)]),
+        );
+        return b.mix(low!, high!, fade(b, axis.t));
+      };
+      const reference = new Reference([b.mul(corners(0, seed, []), 2 ** -31), gradientNoise(b, axes, seed)]);
+      reference.setFrame({ time: 0, dials: new Map() });
+      let worst = 0;
+      for (let i = 0; i < 4000; i++) {
+        const position = [(i * 0.7548776662) % 1, (i * 0.5698402909) % 1, (i * 0.4301597091) % 1];
+        const [plain, factored] = reference.pixel({ uv: [0, 0], position });
+        worst = Math.max(worst, Math.abs(plain![0]! - factored![0]!));
+      }
+      expect([worst > 0, worst < 1.8e-7]).toEqual([true, true]);
+    }
   });
 
   it('never comes back at a rate per second, though it would fit the loop', () => {

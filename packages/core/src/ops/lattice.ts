@@ -68,46 +68,54 @@ export function latticeAxes(b: Builder, position: Node, cells: Node): LatticeAxi
   });
 }
 
-/** The value of one corner, given its hash and the offset from it along each axis. */
-type Corner = (hash: Node, offsets: readonly Node[]) => Node;
-
-/** Mixes the corners around a position, by the fade of t along each axis. */
-function mixCorners(b: Builder, axes: readonly LatticeAxis[], seed: Node, at: Corner): Node {
-  const fades = axes.map((axis) => axis.weight ?? fade(b, axis.t));
-  const visit = (i: number, sofar: Node, offsets: readonly Node[]): Node => {
-    const axis = axes[i];
-    if (!axis) return at(corner(b, sofar), offsets);
-    return b.mix(
-      visit(i + 1, b.xor(sofar, axis.low), [...offsets, axis.t]),
-      visit(i + 1, b.xor(sofar, axis.high), [...offsets, b.sub(axis.t, 1)]),
-      fades[i]!,
-    );
-  };
-  return visit(0, seed, []);
-}
+const fadesOf = (b: Builder, axes: readonly LatticeAxis[]): Node[] =>
+  axes.map((axis) => axis.weight ?? fade(b, axis.t));
 
 const SIGNED = 2 ** -31;
 
 /** Value noise: one random number a corner, mixed. Range -1..1, mean 0. */
 export function valueNoise(b: Builder, axes: readonly LatticeAxis[], seed: Node): Node {
-  return b.mul(
-    mixCorners(b, axes, seed, (h) => b.convert('f', b.convert('i', h))),
-    SIGNED,
-  );
+  const fades = fadesOf(b, axes);
+  const mixed = (k: number, hash: Node): Node => {
+    const axis = axes[k];
+    if (!axis) return b.convert('f', b.convert('i', corner(b, hash)));
+    return b.mix(mixed(k + 1, b.xor(hash, axis.low)), mixed(k + 1, b.xor(hash, axis.high)), fades[k]!);
+  };
+  return b.mul(mixed(0, seed), SIGNED);
+}
+
+/** Gradients mixed over some axes: their slopes along the axes before those, and what they add along those. */
+interface MixedGradients {
+  readonly slopes: readonly Node[];
+  readonly added: Node | undefined;
 }
 
 /**
  * Gradient noise (K. Perlin, "Improving noise", 2002), with gradients drawn evenly from the cube
  * rather than from its edges, so that every component comes from the corner's hash by a shift.
  * A corner adds at most the sum of its offsets, so the result lies within n/2 for n axes, mean 0.
+ *
+ * The sum is taken axis by axis, the last first, and slopes are mixed before they are multiplied by the offset: along the
+ * first axis what is left is a slope and a height for each line, which do not depend on where between two lines it is.
  */
 export function gradientNoise(b: Builder, axes: readonly LatticeAxis[], seed: Node): Node {
   const bits = Math.floor(32 / axes.length);
-  const sum = mixCorners(b, axes, seed, (h, offsets) => {
-    const terms = offsets.map((offset, i) =>
-      b.mul(b.convert('f', b.convert('i', i === 0 ? h : b.shl(h, bits * i))), offset),
-    );
-    return terms.reduce((a, t) => b.add(a, t));
-  });
-  return b.mul(sum, SIGNED);
+  const fades = fadesOf(b, axes);
+  const slopesOf = (h: Node): Node[] =>
+    axes.map((_, i) => b.convert('f', b.convert('i', i === 0 ? h : b.shl(h, bits * i))));
+  const mixed = (k: number, hash: Node): MixedGradients => {
+    const axis = axes[k];
+    if (!axis) return { slopes: slopesOf(corner(b, hash)), added: undefined };
+    const [low, high] = [mixed(k + 1, b.xor(hash, axis.low)), mixed(k + 1, b.xor(hash, axis.high))];
+    const along = ({ slopes, added }: MixedGradients, offset: Node): Node => {
+      const own = b.mul(slopes[k]!, offset);
+      return added ? b.add(added, own) : own;
+    };
+    const weight = fades[k]!;
+    return {
+      slopes: Array.from({ length: k }, (_, i) => b.mix(low.slopes[i]!, high.slopes[i]!, weight)),
+      added: b.mix(along(low, axis.t), along(high, b.sub(axis.t, 1)), weight),
+    };
+  };
+  return b.mul(mixed(0, seed).added!, SIGNED);
 }
