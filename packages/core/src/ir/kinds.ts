@@ -148,7 +148,11 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
     definition: floats((a = 0) => (Number.isFinite(a) ? Math.exp(Math.min(a, 88)) : 0)),
     derivative: rule((b, [x], d, node) => b.mul(node, d(x))),
   },
-  log: { ...map('f', 1), ...implicit, definition: floats((a = 0) => logarithm(a)) },
+  log: {
+    ...map('f', 1),
+    definition: floats((a = 0) => logarithm(a)),
+    derivative: rule((b, [x], d) => b.div(d(x), b.max(x, 0))),
+  },
   sin: {
     ...map('f', 1),
     definition: angular(Math.sin),
@@ -191,7 +195,7 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
           b === 0 ? 0 : a - round(b * Math.floor(round(a / b))),
     ),
     jumps: true,
-    derivative: rule((_, [x], d) => d(x)),
+    derivative: rule((b, [x, y], d) => b.sub(d(x), b.mul(b.floor(b.div(x, y)), d(y)))),
   },
   min: {
     ...map('fiu', 2),
@@ -205,8 +209,8 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
   },
   pow: {
     ...map('f', 2),
-    ...implicit,
     definition: floats((a = 0, b = 0) => power(a, b)),
+    derivative: rule((b, [x, y], d, node) => b.mul(node, b.add(b.mul(d(y), b.log(x)), b.mul(y, b.div(d(x), x))))),
   },
   atan2: {
     ...map('f', 2),
@@ -265,7 +269,7 @@ export const KINDS: { readonly [K in Kind]: KindRecord<K> } = {
       const above = a < low ? low : a;
       return high < above ? high : above;
     }),
-    derivative: rule((b, [x, y, z], d) => b.select(b.and(b.le(y, x), b.le(x, z)), d(x), 0)),
+    derivative: rule((b, [x, y, z], d) => b.select(b.lt(x, y), d(y), b.select(b.lt(z, x), d(z), d(x)))),
   },
   dot: {
     scalars: 'f',

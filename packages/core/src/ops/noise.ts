@@ -1,3 +1,4 @@
+import { Forward, type Slopes } from '../ir/forward.ts';
 import { widthOf, type Node } from '../ir/node.ts';
 import { BASES, BASIS_FUNCTIONS, cellDistances, whiteNoise, type Basis, type TimeCells } from './bases.ts';
 import { fade, hash } from './lattice.ts';
@@ -239,9 +240,6 @@ const folded = (
   },
 });
 
-/** How far apart curl takes its differences, in cells. */
-const CURL_STEP = 1 / 16;
-
 export const noise: readonly Operation[] = [
   {
     name: 'white',
@@ -368,13 +366,11 @@ export const noise: readonly Operation[] = [
     example: shows('uv |> distort(uv |> curl(cells: 3, evolve: 1 laps), amount: 0.3) |> checker(8)'),
     lower: (c, a) => {
       const { b } = c;
-      const step = b.div(CURL_STEP, wholeCells(c, a, 2));
-      const slope = (axis: 0 | 1): Node => {
-        const by = axis === 0 ? b.vec(b.x(step), 0) : b.vec(0, b.y(step));
-        return b.div(b.sub(summed(c, a, b.add(a.flow, by)), summed(c, a, b.sub(a.flow, by))), 2 * CURL_STEP);
-      };
-      // Slopes of a noise with this contrast rarely pass 3 a cell.
-      const turned = b.vec(slope(1), b.neg(slope(0)));
+      const at = a.flow;
+      const seeds = new Map<Node, Slopes>([[at, [b.constant('f2', [1, 0]), b.constant('f2', [0, 1])]]]);
+      const [alongU, alongV] = new Forward(b, seeds, () => [b.zero('f4'), b.zero('f4')]).of(summed(c, a, at));
+      // By cell. Slopes of a noise with this contrast rarely pass 3.
+      const turned = b.div(b.vec(alongV, b.neg(alongU)), b.swizzle(wholeCells(c, a, 2), 1, 0));
       return b.clamp(b.add(b.mul(turned, 1 / 6), 0.5), 0, 1);
     },
   },

@@ -1,5 +1,6 @@
 import type { Builder } from '../ir/builder.ts';
 import type { Node } from '../ir/node.ts';
+import { Forward, isSmooth, type Slopes } from '../ir/forward.ts';
 import { substitute } from '../ir/substitute.ts';
 import { flow, shows, type Operation } from './operation.ts';
 import { parameter } from './shared.ts';
@@ -18,7 +19,7 @@ export const surface: readonly Operation[] = [
     result: 'vec3',
     summary: 'Makes a normal of a height',
     uses: 'normal from height, relief',
-    help: 'Bright is high. The slope is taken over a 256th of the square, so the height must be made from uv. Tangent space, y up.',
+    help: 'Bright is high. The height must be made from uv. Where it has hard steps or comes from an image, the slope is taken over a 256th of the square. Tangent space, y up.',
     parameters: [
       flow('height', 'number'),
       parameter('strength', 'number', 'Height of 1, in UV units.', { default: 0.1, range: [0, 1] }),
@@ -26,12 +27,22 @@ export const surface: readonly Operation[] = [
     example: shows('(uv |> fbm(cells: 4, evolve: 1 laps) |> bump(0.2)) * 0.5 + 0.5'),
     lower: ({ b }, a) => {
       const uv = b.input('uv');
-      const at = (du: number, dv: number): Node =>
-        substitute(b, a.flow, new Map([[uv, b.add(uv, b.constant('f2', [du, dv]))]]));
-      const steep = b.mul(a.node('strength'), 0.5 / BUMP_STEP);
-      const alongU = b.mul(b.sub(at(BUMP_STEP, 0), at(-BUMP_STEP, 0)), steep);
-      const alongV = b.mul(b.sub(at(0, BUMP_STEP), at(0, -BUMP_STEP)), steep);
-      return unit(b, b.vec(b.neg(alongU), alongV, 1));
+      /** The difference of a value over a 256th of the square, along u or v. */
+      const difference = (of: Node, du: number, dv: number): Node => {
+        const at = (side: 1 | -1): Node =>
+          substitute(b, of, new Map([[uv, b.add(uv, b.constant('f2', [side * du, side * dv]))]]));
+        return b.mul(b.sub(at(1), at(-1)), 0.5 / BUMP_STEP);
+      };
+      const differences = (of: Node): Slopes => [difference(of, BUMP_STEP, 0), difference(of, 0, BUMP_STEP)];
+      // Hard steps have a slope only over a distance, and so have images between their texels.
+      const forward = new Forward(
+        b,
+        new Map([[uv, [b.constant('f2', [1, 0]), b.constant('f2', [0, 1])]]]),
+        differences,
+      );
+      const [alongU, alongV] = isSmooth(a.flow) ? forward.of(a.flow) : differences(a.flow);
+      const steep = a.node('strength');
+      return unit(b, b.vec(b.neg(b.mul(alongU, steep)), b.mul(alongV, steep), 1));
     },
   },
   {
