@@ -194,7 +194,8 @@ it('no claim over materials of all operations is false, in the present setting a
   const runs = Number(process.env.ESTELA_CLAIM_RUNS ?? 150);
   const nothing = (): Returning => ({ returning: 0, unproven: 0 });
   const count: Count = { claims: 0, steps: nothing(), outputs: nothing(), faults: [] };
-  for (let seed = 1; seed <= runs && count.faults.length < 8; seed++) judge(seed, count);
+  const first = Number(process.env.ESTELA_CLAIM_FIRST ?? 1);
+  for (let seed = first; seed < first + runs && count.faults.length < 8; seed++) judge(seed, count);
   expect(count.faults).toEqual([]);
   expect(count.claims).toBeGreaterThan(runs);
   for (const { unproven, returning } of [count.steps, count.outputs]) expect(unproven / returning).toBeLessThan(0.12);

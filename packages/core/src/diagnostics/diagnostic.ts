@@ -56,11 +56,26 @@ export class Diagnostics {
   }
 }
 
+/** Where the lines of the text that was asked about last begin. */
+let lines: { readonly text: string; readonly starts: readonly number[] } = { text: '', starts: [0] };
+
+function startsOf(text: string): readonly number[] {
+  if (lines.text !== text) {
+    const starts = [0];
+    for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) starts.push(at + 1);
+    lines = { text, starts };
+  }
+  return lines.starts;
+}
+
 /** One-based line and column of an offset, for printing. */
 export function lineAndColumn(text: string, offset: number): { line: number; column: number } {
-  const before = text.slice(0, offset);
-  const start = before.lastIndexOf('\n') + 1;
-  let line = 1;
-  for (let i = before.indexOf('\n'); i !== -1; i = before.indexOf('\n', i + 1)) line++;
-  return { line, column: offset - start + 1 };
+  const starts = startsOf(text);
+  let [low, high] = [0, starts.length];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (starts[middle]! <= offset) low = middle;
+    else high = middle;
+  }
+  return { line: low + 1, column: offset - starts[low]! + 1 };
 }

@@ -48,7 +48,10 @@ export function findWitnesses(
   );
   const us = Float32Array.from({ length: PLACES }, (_, i) => spread(i, 1 / PLASTIC));
   const vs = Float32Array.from({ length: PLACES }, (_, i) => spread(i, 1 / (PLASTIC * PLASTIC)));
-  const at = (time: number, [du, dv]: readonly [number, number]): Float32Array[][] => {
+  const planesOf = watched.map(({ node }, r) =>
+    Array.from({ length: widthOf(node.type) }, (_, c) => evaluator.outputPlane(r, c)),
+  );
+  const evaluate = (time: number, [du, dv]: readonly [number, number]): void => {
     evaluator.setFrame({ time, dials });
     const [u, v] = evaluator.uvPlanes();
     for (let i = 0; i < PLACES; i++) {
@@ -56,32 +59,45 @@ export function findWitnesses(
       v[i] = vs[i]! + dv;
     }
     evaluator.run(PLACES);
-    return watched.map(({ node }, r) =>
-      Array.from({ length: widthOf(node.type) }, (_, c) => evaluator.outputPlane(r, c).slice(0, PLACES)),
-    );
   };
+  const start = planesOf.map((planes) => planes.map(() => new Float32Array(PLACES)));
   const found = watched.map((): Partial<Record<Shift, Witness>> => ({}));
   const hits = watched.map((): Record<Shift, number> => ({ loop: 0, tile_u: 0, tile_v: 0 }));
-  for (let m = 0; m < MOMENTS; m++) {
-    const time = spread(m, 0.6180339887) * seconds;
-    const start = at(time, [0, 0]);
-    const compare = (shift: Shift, after: readonly (readonly Float32Array[])[]): void => {
-      start.forEach((planes, r) => {
+  /** Largest difference of any component, by place. */
+  const differences = new Float64Array(PLACES);
+  const compare = (shift: Shift, time: number): void => {
+    planesOf.forEach((planes, r) => {
+      const { wraps } = watched[r]!;
+      differences.fill(0);
+      planes.forEach((plane, c) => {
+        const before = start[r]![c]!;
         for (let i = 0; i < PLACES; i++) {
-          const difference = planes.reduce((max, plane, c) => {
-            const apart = Math.abs(after[r]![c]![i]! - plane[i]!);
-            return Math.max(max, watched[r]!.wraps ? Math.abs(apart - Math.round(apart)) : apart);
-          }, 0);
-          if (!(difference > CLOSED_WITHIN)) continue;
-          hits[r]![shift]++;
-          if (difference > (found[r]![shift]?.difference ?? 0))
-            found[r]![shift] = { uv: [us[i]!, vs[i]!], time, difference };
+          const apart = Math.abs(plane[i]! - before[i]!);
+          const difference = wraps ? Math.abs(apart - Math.round(apart)) : apart;
+          if (difference > differences[i]!) differences[i] = difference;
         }
       });
-    };
+      for (let i = 0; i < PLACES; i++) {
+        const difference = differences[i]!;
+        if (!(difference > CLOSED_WITHIN)) continue;
+        hits[r]![shift]++;
+        if (difference > (found[r]![shift]?.difference ?? 0))
+          found[r]![shift] = { uv: [us[i]!, vs[i]!], time, difference };
+      }
+    });
+  };
+  for (let m = 0; m < MOMENTS; m++) {
+    const time = spread(m, 0.6180339887) * seconds;
+    evaluate(time, [0, 0]);
+    planesOf.forEach((planes, r) => {
+      planes.forEach((plane, c) => {
+        start[r]![c]!.set(plane.subarray(0, PLACES));
+      });
+    });
     for (const shift of SHIFTS) {
       const { loops, uv } = DISPLACEMENTS[shift];
-      compare(shift, at(time + loops * seconds, uv));
+      evaluate(time + loops * seconds, uv);
+      compare(shift, time);
     }
   }
   return found.map((of, r) => Object.fromEntries(Object.entries(of).filter(([shift]) => hits[r]![shift as Shift] > 1)));
