@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, it } from '@jest/globals';
 import {
   compile,
@@ -201,6 +202,42 @@ it('no claim over materials of all operations is false, in the present setting a
   for (const { unproven, returning } of [count.steps, count.outputs]) expect(unproven / returning).toBeLessThan(0.12);
   if (process.env.ESTELA_CLAIM_RUNS) console.log(JSON.stringify(count));
 }, 3_600_000);
+
+interface FalseClaim {
+  readonly text: string;
+  /** An output, or a step by its name and index. */
+  readonly claims: string;
+  readonly dials: Readonly<Record<string, Value>> | null;
+}
+const once = JSON.parse(
+  readFileSync(new URL('conformance/false-claims.json', import.meta.url), 'utf8'),
+) as readonly FalseClaim[];
+
+it.each(once.map((c, i) => ({ ...c, i })))(
+  'what was falsely claimed once, $i: $claims, is claimed no more',
+  ({ text, claims, dials }) => {
+    const { program, values } = compile(text);
+    const given = new Map([...values.dials, ...Object.entries(dials ?? {})]);
+    const switches = new Map(
+      program.switches.map((s) => [s.name, given.get(s.name)?.[0] === undefined ? s.on : given.get(s.name)![0] !== 0]),
+    );
+    const proof = new Proof(program);
+    const proven = provenVerdicts(proof);
+    const index = Number(/#(\d+)$/.exec(claims)?.[1]);
+    const output = /^out (\w+)/.exec(claims)?.[1];
+    const verdicts = (output === undefined ? proven.steps[index] : proven.outputs.get(output))!.verdicts;
+    const { graph } = compile(program, { values: { dials: given, switches } });
+    const node = output === undefined ? graph.steps[index]! : graph.outputs.get(output)!;
+    const wraps = output === undefined && program.steps[index]!.type === 'vec2';
+    const [found] = findWitnesses([{ node, wraps }], program.loop.seconds, given);
+    for (const shift of SHIFTS) {
+      const witness = found![shift];
+      const claimed = verdicts[shift] === 'always' || (dials === null && verdicts[shift] === 'present');
+      if (claimed && witness)
+        expect([shift, isFalse(node, wraps, shift, witness, given, program.loop.seconds)]).toEqual([shift, false]);
+    }
+  },
+);
 
 it('what no rounding explains is false, and a step within rounding is not', () => {
   const differs = (value: string, shift: Shift, dials: Dials = new Map()): (boolean | undefined)[] => {
