@@ -90,10 +90,17 @@ function isFalse(
   const there: [number, number] = [uv[0] + moved[0], uv[1] + moved[1]];
   const before = Array.from({ length: TRIES }, (_, i) => nudged(node, uv, time, dials, i));
   const after = Array.from({ length: TRIES }, (_, i) => nudged(node, there, time + loops * seconds, dials, i * 7 + 3));
+  // How far rounding alone moves a component, here or there: values that blow their last bits up say no more than that.
+  const spread = before[0]!.map((_, c) =>
+    Math.max(
+      ...[before, after].map((of) => Math.max(...of.map((v) => v[c]!)) - Math.min(...of.map((v) => v[c]!))),
+      CLOSED_WITHIN,
+    ),
+  );
   const near = (a: Value, b: Value): boolean =>
     a.every((x, c) => {
       const apart = Math.abs(x - b[c]!);
-      return (wraps ? Math.abs(apart - Math.round(apart)) : apart) <= CLOSED_WITHIN * Math.max(1, Math.abs(x) / 16);
+      return (wraps ? Math.abs(apart - Math.round(apart)) : apart) <= spread[c]!;
     });
   return !before.some((a) => after.some((b) => near(a, b)));
 }
