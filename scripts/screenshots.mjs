@@ -39,7 +39,8 @@ const open = async (title, view, frame) => {
 
 try {
   await page.goto(address);
-  await page.waitForTimeout(6000);
+  // Pictures come one after the other; until then a card shows the test grid.
+  await page.waitForTimeout(20_000);
   await take('shelf');
   await open('Mist curtain', '', 36);
   await take('bench');
