@@ -229,9 +229,20 @@ test('packs channels and moves the reads of a material', async ({ page }) => {
     'out color = (a.r, (uv |> sample(spores)).r, 0)',
     '',
   ].join('\n');
+  // Until an image is there its channel shows the test grid.
+  await openMaterial(page, text.replace(/fern-\w+/g, 'none'));
+  await goToFrame(page, 0);
+  const grid = await pictureOf(stage(page));
   const id = await openMaterial(page, `material "Packs"\n${text}`);
   await goToFrame(page, 0);
-  const before = await pictureOf(stage(page));
+  let before = grid;
+  await expect(async () => {
+    before = await pictureOf(stage(page));
+    for (const channel of [0, 1]) {
+      const apart = before.data.filter((v, i) => i % 4 === channel && Math.abs(v - grid.data[i]!) > 8).length;
+      expect(apart).toBeGreaterThan(before.data.length / 40);
+    }
+  }).toPass();
   await openSources(page);
   await page.getByRole('button', { name: 'Pack channels' }).click();
   for (const [channel, name] of [
