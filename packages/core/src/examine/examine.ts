@@ -73,8 +73,7 @@ const FINE = 64;
 
 /**
  * Examines a material without errors, in stages: the cheap proof first, then what evaluation tells. Go on to the next
- * stage for more;
- * the last report is complete.
+ * stage for more; the last report is complete.
  */
 export function* examine(program: Program, options: ExamineOptions = {}): Generator<Report, void> {
   const { variant, images, aspect = 1, budget = {} } = options;

@@ -1,6 +1,6 @@
 import type { Builder } from './builder.ts';
-import { KINDS, type Derivative } from './kinds.ts';
-import { inOrder, irType, widthOf, type IrFunction, type Kind, type Node, type NodeKind } from './node.ts';
+import { KINDS, stillSlope, type Derivative } from './kinds.ts';
+import { inOrder, widthOf, type IrFunction, type Kind, type Node, type NodeKind } from './node.ts';
 
 /** Derivatives of a value along two directions, each as wide as the value. */
 export type Slopes = readonly [Node, Node];
@@ -63,7 +63,7 @@ export class Forward {
   }
 
   #still(node: Node): Slopes {
-    const zero = this.b.zero(irType('f', widthOf(node.type)));
+    const zero = stillSlope(this.b, node);
     return [zero, zero];
   }
 

@@ -85,8 +85,8 @@ export const componentOf = (value: Value | undefined, i: number): number => valu
 export const eachComponent = (node: Node, f: (i: number) => number): Value =>
   Array.from({ length: widthOf(node.type) }, (_, i) => f(i));
 
-/** Zero as wide as a node, of floats. */
-const still = (b: Builder, node: Node): Node => b.zero(irType('f', widthOf(node.type)));
+/** The derivative of what does not move: zero as wide as a node. */
+export const stillSlope = (b: Builder, node: Node): Node => b.zero(irType('f', widthOf(node.type)));
 
 type Operands = readonly [Node, Node, Node];
 /** The chain rule with the operands taken apart. */
@@ -103,7 +103,7 @@ const map = (scalars: string, operands: number) =>
   ({ scalars, operands, componentwise: true, cost: 'a component' }) as const;
 const implicit = { derivative: 'implicit' } as const;
 /** Constant between jumps. */
-const stepped = { jumps: true, derivative: still } as const;
+const stepped = { jumps: true, derivative: stillSlope } as const;
 const compares = (b: Componentwise) => ({ ...map('fiu', 2), ...implicit, jumps: true, definition: { b } }) as const;
 
 /** One record a kind. */

@@ -1,5 +1,5 @@
 import type { Node } from '../ir/node.ts';
-import { fractionIn, inTurns, negated, product, sum, whole, type Exact } from './exact.ts';
+import { fractionIn, inTurns, isZero, negated, product, sum, whole, type Exact } from './exact.ts';
 
 /** What congruences are told of the values of a graph under a shift. */
 interface Known {
@@ -52,11 +52,12 @@ export class Congruences {
       case 'sub':
         return this.#sum(node, this.#plain);
       case 'mul':
-        return this.#times(x, y) ?? this.#times(y, x);
+        return this.#times(x, y, (worth) => worth) ?? this.#times(y, x, (worth) => worth);
       case 'div': {
         // Radians over a whole turn.
         const turns = this.#radians.get(x);
-        const by = turns && this.known.change(y)?.size === 0 ? inTurns(this.known.exactly(y)) : undefined;
+        const worth = turns && this.#worth(y);
+        const by = worth && inTurns(worth);
         return by && fractionIn(by)?.equals(1) ? turns : undefined;
       }
       default:
@@ -73,7 +74,7 @@ export class Congruences {
       case 'sub':
         return this.#sum(node, this.#radians, true);
       case 'mul':
-        return this.#inTurns(x, y) ?? this.#inTurns(y, x);
+        return this.#times(x, y, inTurns) ?? this.#times(y, x, inTurns);
       case 'atan2':
         return this.known.negates(x) && this.known.negates(y) ? HALF : undefined;
       default:
@@ -96,17 +97,17 @@ export class Congruences {
     return a && b && sum(a, node.kind === 'sub' ? negated(b) : b);
   }
 
-  /** A value known but for whole numbers, a whole number of times. */
-  #times(x: Node, y: Node): Exact | undefined {
-    const moved = this.#plain.get(x);
-    const by = moved && this.known.change(y)?.size === 0 ? this.known.exactly(y) : undefined;
-    return moved && by && this.known.isWhole(by) ? product(moved, by) : undefined;
+  /** What a value is worth that the shift leaves alone. */
+  #worth(node: Node): Exact | undefined {
+    const change = this.known.change(node);
+    return change && isZero(change) ? this.known.exactly(node) : undefined;
   }
 
-  /** A value known but for whole numbers, as so many whole turns in radians. */
-  #inTurns(x: Node, y: Node): Exact | undefined {
+  /** A value known but for whole numbers, so many times what `count` reads of the other operand, where that is whole. */
+  #times(x: Node, y: Node, count: (worth: Exact) => Exact | undefined): Exact | undefined {
     const moved = this.#plain.get(x);
-    const by = moved && this.known.change(y)?.size === 0 ? inTurns(this.known.exactly(y)) : undefined;
+    const worth = moved && this.#worth(y);
+    const by = worth && count(worth);
     return moved && by && this.known.isWhole(by) ? product(moved, by) : undefined;
   }
 }

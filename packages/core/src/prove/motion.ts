@@ -222,11 +222,10 @@ export function periodsOf(
     // What closes and cannot be counted comes round once.
     if (all.length > 0) laps.set(step, all.map((l) => l ?? 1).reduce(gcd, 0));
     const each = laps.get(step);
+    const told = verdict(step.index);
     if (all.length === 0 || graph.steps[step.index]!.frequency === 'constant') result.push({ kind: 'still' });
-    else if ((verdict(step.index) === 'open' || verdict(step.index) === 'unproven') && outputsClose(step.index))
-      result.push(laterOf(all));
-    else if (verdict(step.index) === 'open' || verdict(step.index) === 'unproven')
-      result.push({ kind: verdict(step.index) === 'open' ? 'open' : 'unproven' });
+    else if (told === 'open' || told === 'unproven')
+      result.push(outputsClose(step.index) ? laterOf(all) : { kind: told });
     else result.push(isCounted(each) ? { kind: 'laps', laps: Math.round(each) } : { kind: 'moving' });
   }
   return result;

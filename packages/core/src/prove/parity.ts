@@ -69,6 +69,10 @@ export const PARITIES: Readonly<Record<Kind, Rule>> = {
 const TWO = whole(2);
 const twice = (x: Exact): Exact | undefined => product(x, TWO);
 
+/** What a value v becomes: c - v for the c told, itself, or nothing that is known. */
+export type Mirror = Exact | 'returns' | undefined;
+export const mirrorOf = (parity: Parity): Mirror => (parity === 'negates' ? ZERO : parity);
+
 /** Values that a shift mirrors: v becomes c - v, c being 0 where it becomes its opposite. */
 export class Reflections {
   readonly #about = new Map<Node, readonly (Exact | undefined)[]>();
@@ -81,7 +85,8 @@ export class Reflections {
     return this.#about.get(node)?.[widthOf(node.type) === 1 ? 0 : i];
   }
 
-  keep(node: Node, about: readonly (Exact | undefined)[]): void {
+  keep(node: Node, mirrors: readonly Mirror[]): void {
+    const about = mirrors.map((m) => (m === 'returns' ? undefined : m));
     if (about.some((c) => c !== undefined)) this.#about.set(node, about);
   }
 
@@ -94,10 +99,11 @@ export class Reflections {
     }) as unknown as readonly [Parity, Parity, Parity];
   }
 
-  /** The c of a component, of those of its operands and of what returns. */
-  made(node: Node, args: readonly Change[], i: number): Exact | undefined {
+  /** What a component becomes, by what its operands become. */
+  made(node: Node, args: readonly Change[], i: number): Mirror {
     const parities = this.parities(node, args, i);
-    if (PARITIES[node.kind](parities) === 'negates') return ZERO;
+    const parity = PARITIES[node.kind](parities);
+    if (parity) return mirrorOf(parity);
     const mirrored = (index: number): Exact | undefined => {
       const arg = node.args[index];
       return arg && this.of(arg, i);

@@ -5,7 +5,7 @@ import { inOrder, widthOf, type ImageSlot, type IrFunction, type Node, type Node
 import { DISPLACEMENTS, type Shift } from '../measure/subject.ts';
 import { MOVES, type Moving } from './moves.ts';
 import { Congruences } from './congruence.ts';
-import { PARITIES, Reflections, type Parity } from './parity.ts';
+import { mirrorOf, PARITIES, Reflections, type Mirror } from './parity.ts';
 import { Signs } from './signs.ts';
 import {
   atom,
@@ -251,14 +251,13 @@ export class Shifts {
     const at = (change: Change | undefined, i: number): Exact | undefined =>
       change?.length === 1 ? change[0] : change?.[i];
     if (node.kind === 'vec') {
-      const about = node.args.flatMap((arg, a) => args[a]!.map((_, i) => this.#reflections.of(arg, i)));
-      return this.#kept(node, args.flat(), [], about, parameters);
+      const parts = node.args.flatMap((arg, a) => args[a]!.map((_, i) => [arg, i] as const));
+      return this.#kept(node, args.flat(), parameters, (c) => this.#reflections.of(...parts[c]!));
     }
     if (node.kind === 'swizzle') {
       const [of] = node.args as readonly [Node];
-      const about = node.payload.map((i) => this.#reflections.of(of, i));
       const changes = node.payload.map((i) => args[0]?.[i]);
-      return this.#kept(node, changes, [], about, parameters);
+      return this.#kept(node, changes, parameters, (c) => this.#reflections.of(of, node.payload[c]!));
     }
     if (node.kind === 'sample') {
       if (args.some((c) => c.includes(undefined))) return all(undefined);
@@ -274,9 +273,10 @@ export class Shifts {
     if (node.kind === 'dot') {
       const parts = Array.from({ length: widthOf(node.args[0]!.type) }, (_, i) => i);
       if (args.some((change) => change.includes(undefined))) {
-        const parities = parts.map((i) => PARITIES.mul(this.#reflections.parities(node, args, i)));
-        const [first] = parities.every((x) => x === parities[0]) ? parities : [];
-        return this.#kept(node, all(undefined), [first], [first === 'negates' ? ZERO : undefined], parameters);
+        return this.#kept(node, all(undefined), parameters, () => {
+          const products = parts.map((i) => PARITIES.mul(this.#reflections.parities(node, args, i)));
+          return products.every((x) => x === products[0]) ? mirrorOf(products[0]) : undefined;
+        });
       }
       const moved = parts.reduce<Exact | undefined>((total, i) => {
         const changes = args.map((change) => at(change, i)) as [Exact, Exact];
@@ -290,13 +290,8 @@ export class Shifts {
       return args[0]!.every((c) => c && [...c.values()].every((t) => t.atoms.every((a) => a.frequency !== 'pixel')))
         ? stillOf(node)
         : all(broken('shape', args));
-    const parities: Parity[] = [];
-    const about: (Exact | undefined)[] = [];
     const isAngular = node.kind === 'sin' || node.kind === 'cos';
     const changes = Array.from({ length: width }, (_, i) => {
-      parities.push(PARITIES[node.kind](this.#reflections.parities(node, args, i)));
-      const isHalf = isAngular && parameters === undefined && this.#congruences.isHalfTurn(this.#operand(node, 0, i));
-      about.push(isHalf ? ZERO : this.#reflections.made(node, args, i));
       const given = args.map((change) => at(change, i));
       if (given.includes(undefined)) return undefined;
       const change = this.#component(node, given as Exact[], i);
@@ -305,22 +300,21 @@ export class Shifts {
         node.kind === 'fract' ? ONE : node.kind === 'mod' ? this.#exactly(this.#operand(node, 1, i)) : undefined;
       return broken(period || isAngular ? 'period' : 'shape', [given], period);
     });
-    return this.#kept(node, changes, parities, about, parameters);
+    return this.#kept(node, changes, parameters, (i) =>
+      isAngular && this.#congruences.isHalfTurn(this.#operand(node, 0, i))
+        ? ZERO
+        : this.#reflections.made(node, args, i),
+    );
   }
 
-  /** Changes with what parities tell beside them: what returns by its parity has none; what is mirrored is kept in mind. */
-  #kept(
-    node: Node,
-    changes: Change,
-    parities: readonly Parity[],
-    about: readonly (Exact | undefined)[],
-    parameters: unknown,
-  ): Change {
+  /** Changes with what `mirror` tells of components whose own is not known: what returns has none, the rest is kept in mind. */
+  #kept(node: Node, changes: Change, parameters: unknown, mirror: (i: number) => Mirror): Change {
     // Within a function a node stands for several calls.
     if (parameters !== undefined || !changes.includes(undefined)) return changes;
-    this.#reflections.keep(node, about);
+    const mirrors = changes.map((change, i) => (change ? undefined : mirror(i)));
+    this.#reflections.keep(node, mirrors);
     if (changes.length === 1) this.#congruences.note(node);
-    return changes.map((change, i) => change ?? (parities[i] === 'returns' ? ZERO : undefined));
+    return changes.map((change, i) => change ?? (mirrors[i] === 'returns' ? ZERO : undefined));
   }
 
   #isTakenUp({ wrap }: ImageSlot, change: Exact): boolean {

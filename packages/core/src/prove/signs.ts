@@ -11,7 +11,10 @@ const unknown = (): Sign => undefined;
 
 type Rule = (args: readonly [Sign, Sign, Sign]) => Sign;
 
-/** How each kind passes signs on, of single components; what is not finite has none, and is not asked for. */
+/**
+ * How each kind passes signs on, of single components. A claim is about exact numbers: what is only too small for a float
+ * is not 0. `exp` and `pow` are 0 from somewhere on by their definitions.
+ */
 const RULES: Readonly<Record<Kind, Rule>> = {
   // Told by `Signs` itself.
   constant: unknown,
@@ -26,7 +29,6 @@ const RULES: Readonly<Record<Kind, Rule>> = {
   ceil: ([x]) => (x === 1 ? 1 : undefined),
   fract: unknown,
   sign: ([x]) => x,
-  // Roots and powers of very small numbers may come to 0, and so may products of them.
   sqrt: ([x]) => (x === 1 ? 1 : undefined),
   exp: unknown,
   log: unknown,

@@ -1,8 +1,6 @@
 import type { Builder } from '../../ir/builder.ts';
-import { KINDS, type Derivative } from '../../ir/kinds.ts';
-import { inOrder, irType, widthOf, type Kind, type Node } from '../../ir/node.ts';
-
-const zeroOf = (b: Builder, node: Node): Node => b.zero(irType('f', widthOf(node.type)));
+import { KINDS, stillSlope, type Derivative } from '../../ir/kinds.ts';
+import { inOrder, type Kind, type Node } from '../../ir/node.ts';
 
 /**
  * Gives image reads explicit gradients wherever the difference to the neighbouring pixel would be wrong:
@@ -49,16 +47,16 @@ class Derivatives {
   of(node: Node, axis: 'x' | 'y'): Node {
     const derivatives = this.#derivatives[axis];
     for (const n of inOrder([node], this.#seen[axis])) derivatives.set(n, this.#derivative(n, axis));
-    return derivatives.get(node) ?? zeroOf(this.b, node);
+    return derivatives.get(node) ?? stillSlope(this.b, node);
   }
 
   #derivative(node: Node, axis: 'x' | 'y'): Node {
     const { b } = this;
-    if (node.frequency !== 'pixel' || !node.type.startsWith('f')) return zeroOf(b, node);
+    if (node.frequency !== 'pixel' || !node.type.startsWith('f')) return stillSlope(b, node);
     const direct = (): Node => b.node('derivative', node.type, [node], axis);
     if (!this.jumps(node)) return direct();
     const rule = KINDS[node.kind].derivative as Derivative<Kind>;
     if (rule === 'implicit') return direct();
-    return rule(b, node, (operand) => this.#derivatives[axis].get(operand) ?? zeroOf(b, operand));
+    return rule(b, node, (operand) => this.#derivatives[axis].get(operand) ?? stillSlope(b, operand));
   }
 }
