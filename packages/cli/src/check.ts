@@ -93,12 +93,14 @@ function openSentences({ report }: Checked): string[] {
 
 async function checkFile(file: string, sources: string | undefined, budget: Budget): Promise<Checked> {
   const loaded = await loadMaterial(file, sources);
-  const own: Finding[] = [
-    ...loaded.diagnostics,
-    ...(loaded.program.ok ? compile(loaded.program).graph.diagnostics : []),
-  ];
+  const compiled = loaded.program.ok ? compile(loaded.program) : undefined;
+  const own: Finding[] = [...loaded.diagnostics, ...(compiled?.graph.diagnostics ?? [])];
   if (own.some((d) => d.severity === 'error')) return { ...loaded, report: undefined, findings: own };
-  const report = examined(loaded.program, { images: (slot) => loaded.images.get(slot.name), budget });
+  const report = examined(loaded.program, {
+    ...(compiled ? { compiled } : {}),
+    images: (slot) => loaded.images.get(slot.name),
+    budget,
+  });
   return { ...loaded, report, findings: [...own, ...report.findings].sort((a, b) => a.from - b.from) };
 }
 

@@ -116,6 +116,7 @@ export { SHIFTS, type Shift, type Subject } from './measure/subject.ts';
 export { CLOSED_WITHIN, findWitnesses, type Watched, type Witness } from './measure/witness.ts';
 export { Proof } from './prove/proof.ts';
 export {
+  isProven,
   materialVerdicts,
   provenVerdicts,
   witnessedVerdicts,

@@ -5,6 +5,7 @@ import { say } from '../diagnostics/wording.ts';
 import { PHRASES } from '../ops/phrases.ts';
 import { substitute } from '../ir/substitute.ts';
 import { measureJump, type Jump } from '../measure/jump.ts';
+import { isProven } from '../prove/verdicts.ts';
 import { findingAt, type Examined, type Finding } from './finding.ts';
 
 /** A last frame that differs from the first by this many usual changes is seen. */
@@ -23,7 +24,7 @@ function startsOver(typed: Typed): boolean {
 /** Saws that close on paper but jump to the eye: without them the loop would not. */
 export function sawCuts({ program, proof, live, images, verdicts }: Examined, jump: Jump): Finding[] {
   const closed = verdicts.whole.verdicts.loop;
-  if (jump.ratio < JUMP_LIMIT || jump.usual || (closed !== 'always' && closed !== 'present')) return [];
+  if (jump.ratio < JUMP_LIMIT || jump.usual || !isProven(closed)) return [];
   const { graph, values } = proof;
   const { builder: b } = graph;
   const findings: Finding[] = [];

@@ -2,6 +2,7 @@ import { say } from '../diagnostics/wording.ts';
 import { lapsDial } from '../edits/laps-dial.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import { frameValues } from '../ir/hoist.ts';
+import { isProven } from '../prove/verdicts.ts';
 import type { Movement } from '../prove/motion.ts';
 import { findingAt, lastStage, type Examined, type Finding } from './finding.ts';
 
@@ -28,7 +29,7 @@ const HOURS = 24;
  */
 export function lostPrecision({ program, proof, verdicts }: Examined, movements: readonly Movement[]): Finding[] {
   const { loop } = verdicts.whole.verdicts;
-  if (loop === 'always' || loop === 'present') return [];
+  if (isProven(loop)) return [];
   const { graph, values } = proof;
   const nodes = frameValues([...graph.outputs.values()]).filter((n) => n.type.startsWith('f'));
   const at = (time: number): ReadonlyMap<object, readonly number[]> =>

@@ -1,4 +1,5 @@
 import type { Program } from '../check/program.ts';
+import type { Compiled } from '../compile.ts';
 import { say } from '../diagnostics/wording.ts';
 import { inTextOrder, type Fix } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
@@ -10,6 +11,7 @@ import { judged, movementsOf, periodsOf, type Movement, type StepPeriod } from '
 import { SHIFTS } from '../measure/subject.ts';
 import { Proof } from '../prove/proof.ts';
 import {
+  isProven,
   provenVerdicts,
   wholeVerdicts,
   witnessedVerdicts,
@@ -49,13 +51,13 @@ export interface Report {
 export interface ExamineOptions {
   /** The variant whose values are the present ones. */
   readonly variant?: string | undefined;
+  /** The program compiled for it, where that is done already; its graph is added to, so it is given once. */
+  readonly compiled?: Compiled;
   readonly images?: ImageSource;
   /** Width over height of the surface; 1 where it is not told. */
   readonly aspect?: number;
   readonly budget?: Budget;
 }
-
-const CLOSED: ReadonlySet<string | undefined> = new Set(['always', 'present']);
 
 /** Checks that read the proof and evaluate little. */
 const CHECKS: readonly Check[] = [
@@ -76,8 +78,8 @@ const FINE = 64;
  * stage for more; the last report is complete.
  */
 export function* examine(program: Program, options: ExamineOptions = {}): Generator<Report, void> {
-  const { variant, images, aspect = 1, budget = {} } = options;
-  const proof = new Proof(program, variant);
+  const { variant, images, aspect = 1, budget = {}, compiled } = options;
+  const proof = new Proof(program, variant, compiled);
   const { graph, values } = proof;
   const outputs = program.steps
     .filter((s) => s.kind === 'out' && graph.outputs.get(s.name) === graph.steps[s.index])
@@ -88,9 +90,7 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
   const describe = (verdicts: AllVerdicts): Pick<Report, 'verdicts' | 'because' | 'movements' | 'periods'> => {
     const outputsClose = (step: number): boolean => {
       const into = outputs.filter(({ from }) => from.has(program.steps[step]!));
-      return (
-        into.length > 0 && into.every(({ step: { name } }) => CLOSED.has(verdicts.outputs.get(name)?.verdicts.loop))
-      );
+      return into.length > 0 && into.every(({ step: { name } }) => isProven(verdicts.outputs.get(name)?.verdicts.loop));
     };
     const movements = judged(moving, blames, (b) => isOpen({ program, verdicts }, b), outputsClose);
     const loop = verdicts.whole.verdicts.loop;

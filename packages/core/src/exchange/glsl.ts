@@ -4,6 +4,7 @@ import { emitShader } from '../backends/shader/emit.ts';
 import { GLSL } from '../backends/shader/glsl.ts';
 import { compileOrThrow } from '../compile.ts';
 import type { SettingValues } from '../check/values.ts';
+import { sourceName } from '../ir/node.ts';
 import { dialsInUnits } from './dials.ts';
 
 /** A material for another program: its shader text, and what its host must set. */
@@ -46,12 +47,7 @@ export function exportGlsl(program: Program, values: SettingValues): GlslPackage
     uniforms: glsl.uniforms.map((u) => ({
       name: u.name,
       type: u.type,
-      from:
-        u.node.kind === 'uniform'
-          ? u.node.payload === 'time'
-            ? 'time'
-            : `dial ${u.node.payload.dial}`
-          : 'computed each frame',
+      from: u.node.kind === 'uniform' ? sourceName(u.node.payload) : 'computed each frame',
     })),
     images: glsl.samplers.map(({ name, slot }) => ({
       uniform: name,

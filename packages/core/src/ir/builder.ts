@@ -5,6 +5,7 @@ import {
   mostVarying,
   PIXEL_INPUTS,
   scalarOf,
+  sourceName,
   widthOf,
   type ImageSlot,
   type Frequency,
@@ -344,7 +345,7 @@ function payloadKey(payload: Payloads[Kind]): string {
   if (payload === undefined) return '';
   if (typeof payload !== 'object' || Array.isArray(payload)) return String(payload); // -0 and 0 are alike to every back end.
   const named = payload as ImageSlot | IrFunction | Exclude<UniformSource, string> | PeriodFact;
-  if ('dial' in named) return `dial ${named.dial}`;
+  if ('dial' in named) return sourceName(named);
   if ('times' in named) return `times ${String(named.times)}`;
   return 'parameters' in named ? `${named.name}/${named.parameters.map((p) => p.type).join('')}` : named.name;
 }

@@ -1,5 +1,5 @@
 import type { Value } from './kinds.ts';
-import { inOrder, type ImageSlot, type IrFunction, type Node } from './node.ts';
+import { inOrder, sourceName, type ImageSlot, type IrFunction, type Node } from './node.ts';
 
 /** What stands around a graph when it is written down. */
 export interface DigestInputs {
@@ -32,7 +32,7 @@ export function digestOf(root: Node, { frame, contentsOf }: DigestInputs): strin
       case 'sample':
         return [node.payload.wrap, node.payload.filter, node.payload.encoding, contentsOf(node.payload)].join(' ');
       case 'uniform':
-        return node.payload === 'time' ? 'time' : `dial ${node.payload.dial}`;
+        return sourceName(node.payload);
       default:
         return node.payload === undefined ? '' : JSON.stringify(node.payload);
     }

@@ -31,6 +31,8 @@ export const mostVarying = (a: Frequency, b: Frequency): Frequency =>
 
 /** What the host sets for each frame: seconds since the start, or a dial's value in internal units. */
 export type UniformSource = 'time' | { readonly dial: string };
+/** Its name, in digests and manifests: `time`, or `dial` and the dial's. */
+export const sourceName = (source: UniformSource): string => (source === 'time' ? 'time' : `dial ${source.dial}`);
 
 /**
  * What the maker of a `mod` vouches for of its period: where its third operand n is a whole number, the period is

@@ -5,7 +5,7 @@ import { GREATEST } from '../diagnostics/limits.ts';
 import { say } from '../diagnostics/wording.ts';
 import { Diagnostics, type Diagnostic } from '../diagnostics/diagnostic.ts';
 import type { Arguments, LowerContext } from '../ops/operation.ts';
-import { TAU } from '../ops/shared.ts';
+import { HAIR, TAU } from '../ops/shared.ts';
 import { componentsOf, isPlain, type RampTable, type ValueType } from '../ops/value-type.ts';
 import { Builder, NODE_LIMIT } from '../ir/builder.ts';
 import { inOrder, irType, scalarOf, type ImageSlot, type Node } from '../ir/node.ts';
@@ -235,8 +235,7 @@ class Lowering {
       case 'phase':
         return b.fract(loops);
       case 'frame':
-        // A hair is added so that the start of a frame, reached by division, counts as that frame.
-        return b.floor(b.add(b.mul(time, this.program.loop.fps), 1e-6));
+        return b.floor(b.add(b.mul(time, this.program.loop.fps), HAIR));
       case 'loop_seconds':
         return b.number(loopSeconds);
       default:

@@ -1,6 +1,6 @@
 import { widthOf, type Node } from '../ir/node.ts';
 import { flow, shows, type LowerContext, type Operation } from './operation.ts';
-import { directionOf, onPivot, parameter, pivotParameter, rotateAbout, TAU } from './shared.ts';
+import { directionOf, HAIR, onPivot, parameter, pivotParameter, rotateAbout, TAU } from './shared.ts';
 
 const at = flow('at', 'vec2');
 const rateParameter = parameter('rate', 'rate', 'Periods: 2 laps are two a loop, 0.5/s one every two seconds.', {
@@ -94,10 +94,9 @@ export const motion: readonly Operation[] = [
     lower: (c, a) => {
       const { b } = c;
       const [columns, rows] = [a.node('columns'), a.node('rows')];
-      // A hair above the frame's start counts as the frame, so that whole frames are not missed by rounding.
-      const index = b.floor(b.add(b.mul(b.fract(cycles(c, a.node('rate'))), b.mul(columns, rows)), 1e-6));
+      const index = b.floor(b.add(b.mul(b.fract(cycles(c, a.node('rate'))), b.mul(columns, rows)), HAIR));
       const column = b.mod(index, columns);
-      const row = b.floor(b.div(b.add(index, 1e-6), columns));
+      const row = b.floor(b.div(b.add(index, HAIR), columns));
       return b.div(b.add(b.fract(a.flow), b.vec(column, row)), b.vec(columns, rows));
     },
   },

@@ -10,7 +10,7 @@ import {
   type Operation,
   type OperationParameter,
 } from './operation.ts';
-import { parameter } from './shared.ts';
+import { HAIR, parameter } from './shared.ts';
 
 /** Most octaves a fractal may add up. */
 export const OCTAVE_LIMIT = 12;
@@ -58,8 +58,6 @@ const basis = parameter('basis', 'keyword', 'The noise that is added up.', { opt
 
 /** One lap passes two cells of the time axis: out to a fresh pattern, and on. */
 const CELLS_PER_LAP = 2;
-/** Far below what is seen of a cell, far above what rounding leaves of one. */
-const HAIR = 1e-6;
 /** The period of what is not to repeat, in cells: whole numbers up to it are exact. */
 const ENDLESS = 2 ** 30;
 
@@ -71,7 +69,6 @@ const ENDLESS = 2 ** 30;
 export function timeCellsOf({ b, loops }: LowerContext, rate: Node, inLaps: boolean): TimeCells | undefined {
   if (rate.kind === 'constant' && rate.payload[0] === 0) return undefined;
   const position = b.mul(b.mul(rate, CELLS_PER_LAP), loops);
-  // A hair is added so that a moment at which a cell starts, reached by division, counts as that cell.
   const low = b.floor(b.add(position, HAIR));
   const wrapped = (index: Node): Node =>
     inLaps

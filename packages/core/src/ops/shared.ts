@@ -4,6 +4,12 @@ import type { Accepts, LowerContext, OperationParameter } from './operation.ts';
 
 export const TAU = 2 * Math.PI;
 
+/**
+ * A hair: added so that a moment or place at which something starts, reached by division, counts as its start. Far below
+ * what is seen, far above what rounding leaves.
+ */
+export const HAIR = 1e-6;
+
 /** Things turn about the middle of the UV square unless told otherwise; its corner is the default nowhere. */
 export const MIDDLE = [0.5, 0.5] as const;
 

@@ -1,7 +1,7 @@
 import type { Node } from '../ir/node.ts';
 import { substitute } from '../ir/substitute.ts';
 import { flow, shows, type LowerContext, type Operation } from './operation.ts';
-import { parameter } from './shared.ts';
+import { HAIR, parameter } from './shared.ts';
 
 const value = flow('value', 'quantity');
 const boiling = 'uv |> fbm(cells: 4, evolve: 1 laps)';
@@ -21,9 +21,6 @@ function reseeded({ b, time }: LowerContext, of: Node, other: Node): Node {
     return b.node('call', node.type, seeded, node.payload);
   });
 }
-
-/** Held moments are a hair late, so that a frame's start, reached by division, counts as that frame. */
-const HAIR = 1e-6;
 
 /** An operation that shows what flows at another time. */
 const shownAt = (

@@ -45,8 +45,10 @@ export class Proof {
   constructor(
     readonly program: Program,
     readonly variant?: string,
+    /** The program compiled for the variant, where that is done already. */
+    compiled = compile(program, { variant }),
   ) {
-    const { values, graph } = compile(program, { variant });
+    const { values, graph } = compiled;
     this.values = values;
     this.graph = graph;
     const settings = switchSettings(program, this.values.switches);

@@ -10,6 +10,8 @@ import { Proof, type Asked } from './proof.ts';
  * `unproven`: neither.
  */
 export type Verdict = 'always' | 'present' | 'open' | 'unproven';
+/** Whether it is proven, at every setting or at the present one. */
+export const isProven = (verdict: Verdict | undefined): boolean => verdict === 'always' || verdict === 'present';
 export type ByShift<T> = Readonly<Record<Shift, T>>;
 
 export interface Verdicts {

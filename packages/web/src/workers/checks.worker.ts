@@ -83,11 +83,12 @@ const work = {
   },
   /** The report of an edited text, without measuring; undefined where it would have errors. */
   async after({ text, variant, pictures }: Subject, edits: readonly TextEdit[]): Promise<Report | undefined> {
-    const { program, ok } = compile(applyEdits(text, edits), { variant });
-    if (!ok) return undefined;
+    const compiled = compile(applyEdits(text, edits), { variant });
+    const { program } = compiled;
+    if (!compiled.ok) return undefined;
     const images = await imagesFor(program, pictures);
     let seen: Report | undefined;
-    for (seen of examine(program, { variant, images })) if (seen.stage === 'seen') break;
+    for (seen of examine(program, { variant, compiled, images })) if (seen.stage === 'seen') break;
     return seen;
   },
   async keeping(subject: Subject, all: readonly (readonly TextEdit[])[], time: number): Promise<number[]> {

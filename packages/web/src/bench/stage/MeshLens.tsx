@@ -1,5 +1,6 @@
 import {
   CLOSED_WITHIN,
+  isProven,
   lengthsOf,
   stretches,
   surfaceVelocities,
@@ -226,7 +227,7 @@ function Seams({ mesh, show }: LensProps): ReactElement {
   // A jump of whole tiles is met wherever the tile's own verdict holds.
   const proven = seams.every((seam) => {
     const tiles = tilesAcross(mesh, seam);
-    const holds = (shift: Shift): boolean => verdicts?.[shift] === 'always' || verdicts?.[shift] === 'present';
+    const holds = (shift: Shift): boolean => isProven(verdicts?.[shift]);
     return tiles !== undefined && (tiles[0] === 0 || holds('tile_u')) && (tiles[1] === 0 || holds('tile_v'));
   });
   return (
