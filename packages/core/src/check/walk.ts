@@ -35,6 +35,13 @@ export function* within(typed: Typed): Generator<Typed> {
   for (const part of partsOf(typed)) yield* within(part);
 }
 
+/** The steps that an expression reads by name, each as often as it does. */
+export function stepsIn(typed: Typed, found: Step[] = []): Step[] {
+  if (typed.kind === 'step') found.push(typed.step);
+  else for (const part of partsOf(typed)) stepsIn(part, found);
+  return found;
+}
+
 /** The step whose value a step's name stands for: of a line that is off the one it leaves in force, if any. */
 export const inForce = (step: Step): Step | undefined => (step.off ? step.before : step);
 
@@ -44,20 +51,24 @@ export function keywordOf(call: Extract<Typed, { kind: 'call' }>, parameter: str
   return word?.kind === 'keyword' ? word.word : undefined;
 }
 
-/**
- * Every expression of a material with the one around it, and the step it belongs to, those of its own operations
- * included.
- */
-export function* expressionsOf(
-  program: Program,
-): Generator<{ readonly typed: Typed; readonly parent: Typed | undefined; readonly step: Step | undefined }> {
-  function* below(typed: Typed, parent: Typed | undefined, step: Step | undefined): ReturnType<typeof expressionsOf> {
-    yield { typed, parent, step };
-    for (const part of partsOf(typed)) yield* below(part, typed, step);
-  }
-  for (const step of program.steps) yield* below(step.value, undefined, step);
+/** An expression with the one around it, and the step it belongs to. */
+export interface Placed {
+  readonly typed: Typed;
+  readonly parent: Typed | undefined;
+  readonly step: Step | undefined;
+}
+
+/** Every expression of a material, those of its own operations included, the outer before the inner. */
+export function expressionsOf(program: Program): readonly Placed[] {
+  const all: Placed[] = [];
+  const below = (typed: Typed, parent: Typed | undefined, step: Step | undefined): void => {
+    all.push({ typed, parent, step });
+    for (const part of partsOf(typed)) below(part, typed, step);
+  };
+  for (const step of program.steps) below(step.value, undefined, step);
   for (const operation of program.operations) {
-    for (const step of operation.steps) yield* below(step.value, undefined, step);
-    yield* below(operation.result, undefined, undefined);
+    for (const step of operation.steps) below(step.value, undefined, step);
+    below(operation.result, undefined, undefined);
   }
+  return all;
 }

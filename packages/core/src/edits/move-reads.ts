@@ -31,7 +31,7 @@ export function moveReads(program: Program, packed: string, moves: readonly Chan
   const { text } = program.tree;
   const line = (at: number): string => `line ${String(lineAndColumn(text, at).line)}`;
   const edits: TextEdit[] = [];
-  const all = [...expressionsOf(program)];
+  const all = expressionsOf(program);
 
   /** The image whose sample an expression is, as it is or by the name of the step that holds it. */
   const sampled = (typed: Typed): ImageDeclaration | undefined => {

@@ -1,4 +1,4 @@
-import { expressionsOf, keywordOf } from '../check/walk.ts';
+import { keywordOf } from '../check/walk.ts';
 import type { Typed } from '../check/program.ts';
 import type { Fix } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
@@ -22,13 +22,13 @@ function startsOver(typed: Typed): boolean {
 }
 
 /** Saws that close on paper but jump to the eye: without them the loop would not. */
-export function sawCuts({ program, proof, live, images, verdicts }: Examined, jump: Jump): Finding[] {
+export function sawCuts({ program, expressions, proof, live, images, verdicts }: Examined, jump: Jump): Finding[] {
   const closed = verdicts.whole.verdicts.loop;
   if (jump.ratio < JUMP_LIMIT || jump.usual || !isProven(closed)) return [];
   const { graph, values } = proof;
   const { builder: b } = graph;
   const findings: Finding[] = [];
-  for (const { typed, step } of expressionsOf(program)) {
+  for (const { typed, step } of expressions) {
     const node = graph.valueOf.get(typed);
     if (!step || !live.has(step) || step.off || !node || !startsOver(typed)) continue;
     const triangle = b.sub(1, b.abs(b.sub(b.mul(node, 2), 1)));

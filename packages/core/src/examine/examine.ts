@@ -1,4 +1,5 @@
 import type { Program } from '../check/program.ts';
+import { expressionsOf } from '../check/walk.ts';
 import type { Compiled } from '../compile.ts';
 import { say } from '../diagnostics/wording.ts';
 import { inTextOrder, type Fix } from '../diagnostics/diagnostic.ts';
@@ -115,7 +116,18 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
 
   const verdicts = witnessedVerdicts(proof, proven, images);
   const described = describe(verdicts);
-  const examined: Examined = { program, proof, verdicts, blames, live, images, aspect, budget, ...costs };
+  const examined: Examined = {
+    program,
+    expressions: expressionsOf(program),
+    proof,
+    verdicts,
+    blames,
+    live,
+    images,
+    aspect,
+    budget,
+    ...costs,
+  };
   const variants = [undefined, ...program.variants.map((v) => v.name)].map((name) => {
     if (name === variant) return { name, verdicts: verdicts.whole, cost: costs.cost };
     const other = new Proof(program, name);
@@ -156,7 +168,7 @@ function variantFixes(program: Program, variant: string): Fix[] {
   const proof = new Proof(program, variant);
   const blames: Blame[] = new Tracer(proof.shifts('loop')).blames(program.steps);
   const [first] = blames;
-  return first ? new Fixer(proof).fixesOf(first) : [];
+  return first ? new Fixer(proof, blames).fixesOf(first) : [];
 }
 
 /** What goes over the budget, and where most of it comes in. */

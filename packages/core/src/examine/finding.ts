@@ -1,6 +1,7 @@
 import { lineAndColumn, type Diagnostic, type Message, type Fix, type Span } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import type { Program, Step } from '../check/program.ts';
+import type { Placed } from '../check/walk.ts';
 import type { Blame } from '../prove/blame.ts';
 import type { Budget, Cost } from '../prove/cost.ts';
 import type { Proof } from '../prove/proof.ts';
@@ -27,6 +28,8 @@ export interface Finding extends Diagnostic {
 /** What all checks read. */
 export interface Examined {
   readonly program: Program;
+  /** All of the program's, with their steps. */
+  readonly expressions: readonly Placed[];
   readonly proof: Proof;
   readonly verdicts: AllVerdicts;
   /** Breaks of all three shifts, of every step. */

@@ -1,4 +1,3 @@
-import { expressionsOf } from '../check/walk.ts';
 import type { ImageDeclaration, Typed } from '../check/program.ts';
 import type { Fix } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
@@ -8,8 +7,8 @@ import { findingAt, type Check, type Examined, type Finding } from './finding.ts
 type Sample = Extract<Typed, { kind: 'call' }>;
 
 /** Calls of live steps that read an image, with it. */
-function samples({ program, live }: Examined): { typed: Sample; image: ImageDeclaration; step: number }[] {
-  return [...expressionsOf(program)].flatMap(({ typed, step }) => {
+function samples({ expressions, live }: Examined): { typed: Sample; image: ImageDeclaration; step: number }[] {
+  return expressions.flatMap(({ typed, step }) => {
     const image = typed.kind === 'call' && !typed.off ? typed.args.get('image') : undefined;
     return typed.kind === 'call' && image?.kind === 'image' && step && !step.off && live.has(step)
       ? [{ typed, image: image.image, step: step.index }]
@@ -97,12 +96,12 @@ export const imageReadings: Check = (examined) => {
 };
 
 /** Whether the red, green and blue of an image are taken together, as a colour is. */
-function takenWhole({ program }: Examined, image: ImageDeclaration): boolean {
+function takenWhole({ expressions }: Examined, image: ImageDeclaration): boolean {
   const reads = (typed: Typed): boolean =>
     typed.kind === 'step'
       ? reads(typed.step.value)
       : typed.kind === 'call' && [...typed.args.values()].some((a) => a.kind === 'image' && a.image === image);
-  return [...expressionsOf(program)].some(
+  return expressions.some(
     ({ typed }) =>
       typed.kind === 'swizzle' && typed.indices.length >= 3 && new Set(typed.indices).size >= 3 && reads(typed.of),
   );

@@ -10,13 +10,11 @@ import { findingAt, lastStage, lineOf, type Check, type Examined, type Finding, 
 
 const OVER: Record<Shift, string> = { loop: 'in one loop', tile_u: 'over a tile across', tile_v: 'over a tile down' };
 
-/** The lines from where a value is lost to what set it moving. */
-export function reasonsOf(
-  { program }: Pick<Examined, 'program'>,
-  { step, typed, shift, broken, origins, path }: Blame,
-): Reason[] {
-  const { text } = program.tree;
-  const line = (at: number): number => lineOf(program, at);
+/** Most steps between a break and its origin that are told one by one. */
+const MOST_STEPS = 12;
+
+/** The line where a value is lost, and how. */
+function breakOf({ program }: Pick<Examined, 'program'>, { step, typed, shift, broken, origins }: Blame): Reason {
   const distance = broken && distanceOf(broken);
   const moved =
     distance === undefined
@@ -34,10 +32,25 @@ export function reasonsOf(
         : broken.by === 'shape'
           ? `${what} in ${step.name} has no period: nothing brings it back ${OVER[shift]}`
           : `${what} in ${step.name} repeats every ${String(period ?? 1)}, but what flows in ${moved}`;
-  const reasons: Reason[] = [{ line: line(typed.to), text: last }];
-  for (const s of path)
-    if (!origins.some((o) => o.step === s))
-      reasons.push({ line: line(s.nameSpan.from), text: `it comes by ${s.name}` });
+  return { line: lineOf(program, typed.to), text: last };
+}
+
+/** The lines from where a value is lost to what set it moving. */
+export function reasonsOf(examined: Pick<Examined, 'program'>, blame: Blame): Reason[] {
+  const { typed, shift, origins, path } = blame;
+  const { program } = examined;
+  const { text } = program.tree;
+  const line = (at: number): number => lineOf(program, at);
+  const reasons = [breakOf(examined, blame)];
+  const started = new Set(origins.map((o) => o.step));
+  const between = path.filter((s) => !started.has(s));
+  const told = between.length > MOST_STEPS ? between.slice(0, MOST_STEPS - 1) : between;
+  for (const s of told) reasons.push({ line: line(s.nameSpan.from), text: `it comes by ${s.name}` });
+  if (told.length < between.length) {
+    const { name, nameSpan } = between.at(-1)!;
+    const count = String(between.length - told.length);
+    reasons.push({ line: line(nameSpan.from), text: `and by ${count} more steps, of which ${name} is the last` });
+  }
   for (const o of origins) {
     // A place moves by itself from tile to tile; what moves with time has no part in that.
     if (o.typed === typed || o.typed.kind === 'built-in' || (shift !== 'loop' && hasOwnTime(o.typed))) continue;
@@ -71,7 +84,7 @@ export const openLoops: Check = (examined) => {
   const verdict = verdicts.whole.verdicts.loop;
   if (verdict === 'always') return [];
   if (verdict === 'present') return presentLoops(examined);
-  const fixer = new Fixer(proof);
+  const fixer = new Fixer(proof, blames);
   return blames
     .filter((b) => b.shift === 'loop' && live.has(b.step))
     .map((blame) => {
@@ -138,7 +151,7 @@ export const openTiles: Check = (examined) => {
   const { program, proof, verdicts, blames, live } = examined;
   const shifts = (['tile_u', 'tile_v'] as const).filter((s) => verdicts.whole.verdicts[s] === 'open');
   if (shifts.length === 0) return [];
-  const fixer = new Fixer(proof);
+  const fixer = new Fixer(proof, blames);
   const places = new Map<object, { blame: Blame; shifts: Shift[]; fixes: Fix[] }>();
   for (const blame of blames.filter((b) => shifts.some((s) => s === b.shift) && live.has(b.step))) {
     const known = places.get(blame.typed);
@@ -163,7 +176,7 @@ export const openTiles: Check = (examined) => {
   if (first) {
     const lines = [
       ...new Map(
-        rest.map(({ blame }) => reasonsOf(examined, blame)[0]!).map((r) => [`${String(r.line)} ${r.text}`, r]),
+        rest.map(({ blame }) => breakOf(examined, blame)).map((r) => [`${String(r.line)} ${r.text}`, r]),
       ).values(),
     ];
     findings.push(

@@ -1,4 +1,4 @@
-import { expressionsOf, keywordOf } from '../check/walk.ts';
+import { keywordOf } from '../check/walk.ts';
 import type { Step, Typed } from '../check/program.ts';
 import type { Fix } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
@@ -15,8 +15,8 @@ interface Noise {
   readonly step: Step;
 }
 
-const noisesOf = ({ program, live }: Examined): Noise[] =>
-  [...expressionsOf(program)].flatMap(({ typed, step }) =>
+const noisesOf = ({ expressions, live }: Examined): Noise[] =>
+  expressions.flatMap(({ typed, step }) =>
     typed.kind === 'call' && !typed.off && typed.operation.lattice && step && live.has(step) && !step.off
       ? [{ typed, step }]
       : [],

@@ -1,4 +1,3 @@
-import { expressionsOf } from '../check/walk.ts';
 import type { Step, Typed } from '../check/program.ts';
 import { say } from '../diagnostics/wording.ts';
 import { removeExposed } from '../edits/dial-edits.ts';
@@ -6,9 +5,8 @@ import { removeLines } from '../edits/line-edits.ts';
 import { findingAt, type Check, type Finding } from './finding.ts';
 
 /** Steps that no output uses, and declarations that nothing uses. */
-export const unused: Check = ({ program, live }) => {
+export const unused: Check = ({ program, expressions, live }) => {
   const { tree } = program;
-  const expressions = [...expressionsOf(program)];
   const named = new Set<string>();
   const used = new Set<Step>(program.steps.flatMap((s) => (s.before ? [s.before] : [])));
   const note = (typed: Typed): void => {

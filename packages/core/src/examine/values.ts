@@ -1,8 +1,7 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import { expressionsOf } from '../check/walk.ts';
 import { say } from '../diagnostics/wording.ts';
 import type { Span } from '../diagnostics/diagnostic.ts';
-import { widthOf, type Node } from '../ir/node.ts';
+import { dependsOnTime, widthOf, type Node } from '../ir/node.ts';
 import { PHRASES } from '../ops/phrases.ts';
 import type { Step } from '../check/program.ts';
 import { findingAt, type Check, type Finding } from './finding.ts';
@@ -22,7 +21,7 @@ interface Watched extends Span {
  * Values that leave the range that makes sense of them, seen by evaluation over the square and the loop; and divisions
  * by what may be nothing.
  */
-export const valueRanges: Check = ({ program, proof, live, images }) => {
+export const valueRanges: Check = ({ program, expressions, proof, live, images }) => {
   const { graph, values } = proof;
   const watched: Watched[] = [];
   for (const step of program.steps) {
@@ -60,7 +59,7 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
       });
     }
   }
-  for (const { typed, step } of expressionsOf(program)) {
+  for (const { typed, step } of expressions) {
     if (!step || !live.has(step) || step.off) continue;
     const bad = (operand: Span, said: Parameters<typeof findingAt>[0]): Finding =>
       findingAt(said, operand, [], { lens: 'step', step: step.index });
@@ -95,13 +94,16 @@ export const valueRanges: Check = ({ program, proof, live, images }) => {
     images,
   );
   const ranges = watched.map(() => [Infinity, -Infinity] as [number, number]);
-  for (let m = 0; m < MOMENTS; m++) {
+  const moments = dependsOnTime(watched.map((w) => w.node)) ? MOMENTS : 1;
+  for (let m = 0; m < moments; m++) {
     evaluator.setFrame({ time: (m / MOMENTS) * program.loop.seconds, dials: values.dials });
     evaluator.picture(SIZE, SIZE).forEach((plane, i) => {
+      let [low, high] = ranges[i]!;
       for (const v of plane) {
-        ranges[i]![0] = Math.min(ranges[i]![0], v);
-        ranges[i]![1] = Math.max(ranges[i]![1], v);
+        if (v < low) low = v;
+        if (v > high) high = v;
       }
+      ranges[i] = [low, high];
     });
   }
   return watched.flatMap((w, i) => w.judge(...ranges[i]!) ?? []);

@@ -150,27 +150,30 @@ export type NodeKind<K extends Kind> = NodeOf<K>;
  */
 export function inOrder(roots: readonly Node[], done = new Set<Node>()): Node[] {
   const order: Node[] = [];
-  // An explicit stack: graphs may be thousands of nodes deep.
-  const stack: { node: Node; next: number }[] = [];
+  // An explicit stack, of nodes and of which operand is next: graphs may be thousands of nodes deep.
+  const stack: Node[] = [];
+  const next: number[] = [];
+  const enter = (node: Node): void => {
+    if (done.has(node)) return;
+    done.add(node);
+    stack.push(node);
+    next.push(0);
+  };
   for (const root of roots) {
-    if (done.has(root)) continue;
-    stack.push({ node: root, next: 0 });
-    done.add(root);
+    enter(root);
     while (stack.length > 0) {
-      const top = stack[stack.length - 1] as { node: Node; next: number };
-      const child = top.node.args[top.next++];
-      if (child === undefined) {
-        order.push(top.node);
-        stack.pop();
-      } else if (!done.has(child)) {
-        done.add(child);
-        stack.push({ node: child, next: 0 });
+      const top = stack.length - 1;
+      const child = stack[top]!.args[next[top]!++];
+      if (child) enter(child);
+      else {
+        order.push(stack.pop()!);
+        next.pop();
       }
     }
   }
   return order;
 }
 
-/** Whether a value changes as time goes on. */
-export const dependsOnTime = (node: Node): boolean =>
-  inOrder([node]).some((n) => n.kind === 'uniform' && n.payload === 'time');
+/** Whether any of the values changes as time goes on. */
+export const dependsOnTime = (roots: readonly Node[]): boolean =>
+  inOrder(roots).some((n) => n.kind === 'uniform' && n.payload === 'time');

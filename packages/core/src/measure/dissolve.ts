@@ -26,10 +26,10 @@ export interface Dissolve {
 export function dissolvesOf(program: Program): Dissolve[] {
   const found: Dissolve[] = [];
   for (const { typed, step } of expressionsOf(program)) {
-    if (typed.kind !== 'call' || typed.off || !step || !program.steps.includes(step)) continue;
+    if (typed.kind !== 'call' || typed.off || !step) continue;
     const { dissolves, name } = typed.operation;
     const mask = dissolves && typed.args.get(dissolves.mask);
-    if (!mask) continue;
+    if (!mask || !program.steps.includes(step)) continue;
     const ramp = dissolves.ramp === undefined ? undefined : typed.args.get(dissolves.ramp);
     found.push({
       name,

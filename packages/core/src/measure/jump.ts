@@ -1,5 +1,5 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import { widthOf, type Node } from '../ir/node.ts';
+import { dependsOnTime, widthOf, type Node } from '../ir/node.ts';
 import type { Subject } from './subject.ts';
 
 export interface Jump {
@@ -69,13 +69,15 @@ export function measureJump(
 ): Jump {
   const { frames, fps } = graph.program.loop;
   if (roots.length === 0) return { ratio: 1, usual: true, changes: [] };
+  const stride = Math.max(1, Math.ceil(frames / FRAME_LIMIT));
+  if (!dependsOnTime(roots))
+    return { ratio: 1, usual: true, changes: Array.from({ length: Math.ceil(frames / stride) }, () => 0) };
   const evaluator = new WasmEvaluator(roots, images);
   const widths = roots.map((r) => widthOf(r.type));
   const pictureAt = (frame: number): Float32Array[] => {
     evaluator.setFrame({ time: frame / fps, dials });
     return evaluator.picture(size, size);
   };
-  const stride = Math.max(1, Math.ceil(frames / FRAME_LIMIT));
   const changes: number[] = [];
   const first = pictureAt(0);
   let before = first;

@@ -68,7 +68,7 @@ export function carriedBy(graph: Graph, step: Step): { readonly node: Node; read
     const carries = typed.coordinates === true || (typed.kind === 'call' && typed.operation.family === 'motion');
     if (typed.type === 'vec2' && carries && node?.type === 'f2') {
       const owner = typed.kind === 'step' ? typed.step : of;
-      if (dependsOnTime(node)) return { node, step: owner };
+      if (dependsOnTime([node])) return { node, step: owner };
       still ??= { node, step: owner };
     }
     if (typed.kind === 'step') {

@@ -1,5 +1,6 @@
 import type { ImageSource } from '../image/pixels.ts';
 import { widthOf, type Node } from '../ir/node.ts';
+import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { DISPLACEMENTS, SHIFTS, type Shift } from './subject.ts';
 
@@ -12,10 +13,13 @@ export interface Witness {
   readonly difference: number;
 }
 
-/** A value to look at; `wraps` for a coordinate, whose whole repeats are no difference. */
+/** A value to look at. */
 export interface Watched {
   readonly node: Node;
+  /** A coordinate, whose whole repeats are no difference. */
   readonly wraps?: boolean;
+  /** What to look for; all shifts where nothing is said. */
+  readonly shifts?: readonly Shift[];
 }
 
 /** Differences up to this are none. */
@@ -33,7 +37,8 @@ const PLASTIC = 1.324717957244746;
 /**
  * Looks for places where values after one loop, or one tile, differ by more than 1/512 from what they were: for each
  * value what was found, by shift. Finding none proves nothing; what is found is certain, but for a place that lies by
- * chance on a hard edge, so two are wanted. `seconds` is the loop's length.
+ * chance on a hard edge, so two are wanted. What is found is looked for at no further moment. `seconds` is the loop's
+ * length.
  */
 export function findWitnesses(
   watched: readonly Watched[],
@@ -48,9 +53,6 @@ export function findWitnesses(
   );
   const us = Float32Array.from({ length: PLACES }, (_, i) => spread(i, 1 / PLASTIC));
   const vs = Float32Array.from({ length: PLACES }, (_, i) => spread(i, 1 / (PLASTIC * PLASTIC)));
-  const planesOf = watched.map(({ node }, r) =>
-    Array.from({ length: widthOf(node.type) }, (_, c) => evaluator.outputPlane(r, c)),
-  );
   const evaluate = (time: number, [du, dv]: readonly [number, number]): void => {
     evaluator.setFrame({ time, dials });
     const [u, v] = evaluator.uvPlanes();
@@ -60,44 +62,50 @@ export function findWitnesses(
     }
     evaluator.run(PLACES);
   };
-  const start = planesOf.map((planes) => planes.map(() => new Float32Array(PLACES)));
+  // Materials may have thousands of steps: no views and no arrays of their own for each.
+  const { floats } = evaluator;
+  let planes = 0;
+  const looks = watched.map(({ node, wraps = false, shifts = SHIFTS }, root) => {
+    const width = widthOf(node.type);
+    const kept = planes;
+    planes += width;
+    return { now: evaluator.outputStart(root), kept: kept * PLACES, width, wraps, wanted: new Set(shifts) };
+  });
+  const before = new Float32Array(planes * PLACES);
   const found = watched.map((): Partial<Record<Shift, Witness>> => ({}));
-  const hits = watched.map((): Record<Shift, number> => ({ loop: 0, tile_u: 0, tile_v: 0 }));
-  /** Largest difference of any component, by place. */
-  const differences = new Float64Array(PLACES);
-  const compare = (shift: Shift, time: number): void => {
-    planesOf.forEach((planes, r) => {
-      const { wraps } = watched[r]!;
-      differences.fill(0);
-      planes.forEach((plane, c) => {
-        const before = start[r]![c]!;
-        for (let i = 0; i < PLACES; i++) {
-          const apart = Math.abs(plane[i]! - before[i]!);
-          const difference = wraps ? Math.abs(apart - Math.round(apart)) : apart;
-          if (difference > differences[i]!) differences[i] = difference;
-        }
-      });
-      for (let i = 0; i < PLACES; i++) {
-        const difference = differences[i]!;
-        if (!(difference > CLOSED_WITHIN)) continue;
-        hits[r]![shift]++;
-        if (difference > (found[r]![shift]?.difference ?? 0))
-          found[r]![shift] = { uv: [us[i]!, vs[i]!], time, difference };
-      }
-    });
-  };
-  for (let m = 0; m < MOMENTS; m++) {
+  const hits = watched.map(() => ({ loop: 0, tile_u: 0, tile_v: 0 }));
+  for (let m = 0; m < MOMENTS && looks.some((l) => l.wanted.size > 0); m++) {
     const time = spread(m, 0.6180339887) * seconds;
     evaluate(time, [0, 0]);
-    planesOf.forEach((planes, r) => {
-      planes.forEach((plane, c) => {
-        start[r]![c]!.set(plane.subarray(0, PLACES));
-      });
-    });
+    for (const { now, kept, width } of looks)
+      for (let c = 0; c < width; c++)
+        before.set(floats.subarray(now + c * BLOCK, now + c * BLOCK + PLACES), kept + c * PLACES);
     for (const shift of SHIFTS) {
+      if (!looks.some((l) => l.wanted.has(shift))) continue;
       const { loops, uv } = DISPLACEMENTS[shift];
       evaluate(time + loops * seconds, uv);
-      compare(shift, time);
+      looks.forEach(({ now, kept, width, wraps, wanted }, r) => {
+        if (!wanted.has(shift)) return;
+        let places = 0;
+        let at = -1;
+        let most = found[r]![shift]?.difference ?? CLOSED_WITHIN;
+        for (let i = 0; i < PLACES; i++) {
+          let difference = 0;
+          for (let c = 0; c < width; c++) {
+            let apart = Math.abs(floats[now + c * BLOCK + i]! - before[kept + c * PLACES + i]!);
+            if (wraps) apart = Math.abs(apart - Math.round(apart));
+            if (apart > difference) difference = apart;
+          }
+          if (!(difference > CLOSED_WITHIN)) continue;
+          places++;
+          if (difference <= most) continue;
+          at = i;
+          most = difference;
+        }
+        hits[r]![shift] += places;
+        if (at >= 0) found[r]![shift] = { uv: [us[at]!, vs[at]!], time, difference: most };
+        if (hits[r]![shift] > 1) wanted.delete(shift);
+      });
     }
   }
   return found.map((of, r) => Object.fromEntries(Object.entries(of).filter(([shift]) => hits[r]![shift as Shift] > 1)));

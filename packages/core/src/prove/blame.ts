@@ -1,5 +1,5 @@
 import type { Step, Typed } from '../check/program.ts';
-import { inForce, partsOf, within } from '../check/walk.ts';
+import { inForce, partsOf, stepsIn } from '../check/walk.ts';
 import type { Node } from '../ir/node.ts';
 import type { Shift } from '../measure/subject.ts';
 import { fractionIn, isZero } from './exact.ts';
@@ -136,7 +136,7 @@ export function reached(roots: readonly Step[]): ReadonlySet<Step> {
     if (found.has(step)) continue;
     found.add(step);
     if (step.off && step.before) waiting.push(step.before);
-    if (!step.off) for (const t of within(step.value)) if (t.kind === 'step') waiting.push(t.step);
+    if (!step.off) stepsIn(step.value, waiting);
   }
   return found;
 }

@@ -44,16 +44,19 @@ const plural = (laps: number): string => `${trimmed(laps)} ${Math.abs(laps) === 
 export class Fixer {
   readonly #text: string;
   readonly #program: Program;
-  readonly #counts = new Map<Shift, number>();
 
-  constructor(readonly proof: Proof) {
+  constructor(
+    readonly proof: Proof,
+    /** All that breaks as the text is. */
+    readonly blames: readonly Blame[],
+  ) {
     this.#program = proof.program;
     this.#text = proof.program.tree.text;
   }
 
   /** Fixes of one place, the nearest first; each leaves fewer places broken than there are now. */
   fixesOf(blame: Blame): Fix[] {
-    const before = this.#countNow(blame);
+    const before = this.blames.filter((b) => b.shift === blame.shift).length;
     const closes = ({ edits }: Fix): boolean => {
       const program = check(parse(applyEdits(this.#text, edits)));
       return program.ok && this.#count(new Proof(program, this.proof.variant), blame) < before;
@@ -71,13 +74,7 @@ export class Fixer {
     return this.#weaves(blame).filter(closes);
   }
 
-  /** How many places a shift breaks as the text is. */
-  #countNow(blame: Blame): number {
-    let known = this.#counts.get(blame.shift);
-    if (known === undefined) this.#counts.set(blame.shift, (known = this.#count(this.proof, blame)));
-    return known;
-  }
-
+  /** How many places a shift breaks. */
   #count(proof: Proof, { shift }: Blame): number {
     return new Tracer(proof.shifts(shift)).blames(proof.program.steps).length;
   }

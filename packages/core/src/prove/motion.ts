@@ -1,5 +1,5 @@
 import type { Step, Typed } from '../check/program.ts';
-import { inForce, partsOf, within } from '../check/walk.ts';
+import { inForce, partsOf, stepsIn, within } from '../check/walk.ts';
 import type { Span } from '../diagnostics/diagnostic.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
 import type { Node } from '../ir/node.ts';
@@ -211,12 +211,11 @@ export function periodsOf(
   const { program, graph } = proof;
   const laps = new Map<Step, number>();
   const result: StepPeriod[] = [];
-  const usedBy = (typed: Typed): Set<Step> =>
-    new Set([...within(typed)].flatMap((t) => (t.kind === 'step' ? [inForce(t.step) ?? t.step] : [])));
+  const lapsOf = new Map<number, (number | undefined)[]>(program.steps.map((s) => [s.index, []]));
+  for (const m of movements) lapsOf.get(m.step)!.push(m.laps === undefined ? undefined : Math.abs(m.laps));
+  const usedBy = (typed: Typed): Set<Step> => new Set(stepsIn(typed).map((s) => inForce(s) ?? s));
   for (const step of program.steps) {
-    const own = movements
-      .filter((m) => m.step === step.index)
-      .map((m) => (m.laps === undefined ? undefined : Math.abs(m.laps)));
+    const own = lapsOf.get(step.index)!;
     const under = step.off ? [] : [...usedBy(step.value)].flatMap((s) => (laps.has(s) ? [laps.get(s)] : []));
     const all = [...own, ...under];
     // What closes and cannot be counted comes round once.

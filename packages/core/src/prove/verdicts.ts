@@ -31,8 +31,11 @@ export interface AllVerdicts {
 const RANK: Record<Verdict, number> = { always: 0, present: 1, unproven: 2, open: 3 };
 const worst = (verdicts: readonly Verdict[]): Verdict =>
   verdicts.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), 'always');
-const byShift = <T>(of: (shift: Shift) => T): ByShift<T> =>
-  Object.fromEntries(SHIFTS.map((s) => [s, of(s)])) as ByShift<T>;
+const byShift = <T>(of: (shift: Shift) => T): ByShift<T> => ({
+  loop: of('loop'),
+  tile_u: of('tile_u'),
+  tile_v: of('tile_v'),
+});
 
 function wholeOf(outputs: ReadonlyMap<string, Verdicts>): Verdicts {
   const all = [...outputs];
@@ -59,12 +62,16 @@ export function provenVerdicts(proof: Proof): AllVerdicts {
 /** The same with witnesses, by evaluation, for what is not proven. Images that are not given are test grids. */
 export function witnessedVerdicts(proof: Proof, proven: AllVerdicts, images?: ImageSource): AllVerdicts {
   const { graph, program, values } = proof;
-  const isOpen = ({ verdicts }: Verdicts): boolean => SHIFTS.some((s) => verdicts[s] === 'unproven');
-  const outputs = [...proven.outputs].filter(([, v]) => isOpen(v)).map(([name]) => name);
-  const steps = program.steps.filter((s) => !s.off && isOpen(proven.steps[s.index]!));
+  const unproven = ({ verdicts }: Verdicts): readonly Shift[] => SHIFTS.filter((s) => verdicts[s] === 'unproven');
+  const outputs = [...proven.outputs].filter(([, v]) => unproven(v).length > 0).map(([name]) => name);
+  const steps = program.steps.filter((s) => !s.off && unproven(proven.steps[s.index]!).length > 0);
   const watched = [
-    ...outputs.map((name) => ({ node: graph.outputs.get(name)! })),
-    ...steps.map((s) => ({ node: graph.steps[s.index]!, wraps: s.type === 'vec2' })),
+    ...outputs.map((name) => ({ node: graph.outputs.get(name)!, shifts: unproven(proven.outputs.get(name)!) })),
+    ...steps.map((s) => ({
+      node: graph.steps[s.index]!,
+      wraps: s.type === 'vec2',
+      shifts: unproven(proven.steps[s.index]!),
+    })),
   ];
   const found = findWitnesses(watched, program.loop.seconds, values.dials, images);
   const merged = (before: Verdicts, witnesses: Partial<ByShift<Witness>> | undefined): Verdicts => {

@@ -53,12 +53,15 @@ class Compiler {
   readonly #helpers = new Builder();
   readonly #pool = new ConstantPool();
 
+  /** All nodes of the roots, operands first. */
+  readonly #order: readonly Node[];
   #frame: ReadonlyMap<Node, number> = new Map();
   /** For each function: the argument that every call gives a parameter, where it is one, and no pixel's. */
   readonly #invariantArgs: ReadonlyMap<IrFunction, readonly (Node | undefined)[]>;
 
   constructor(readonly roots: readonly Node[]) {
-    this.#invariantArgs = invariantArgumentsOf(roots);
+    this.#order = inOrder(roots);
+    this.#invariantArgs = invariantArgumentsOf(this.#order);
   }
 
   compile(): WasmModule {
@@ -71,12 +74,12 @@ class Compiler {
     const frame = new Map<Node, number>();
     for (const node of frameValues(this.roots)) frame.set(node, room(widthOf(node.type) * 16));
     const inputs = new Map<PixelInput, number>();
-    for (const node of inOrder(this.roots))
+    for (const node of this.#order)
       if (node.kind === 'input' && !inputs.has(node.payload))
         inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * PLANE));
     const outputs = this.roots.map((root) => room(widthOf(root.type) * PLANE));
     const slots = new Map<string, ImageSlot>();
-    for (const node of inOrder(this.roots)) if (node.kind === 'sample') slots.set(node.payload.name, node.payload);
+    for (const node of this.#order) if (node.kind === 'sample') slots.set(node.payload.name, node.payload);
     for (const slot of slots.values()) this.#images.push({ slot, header: room(HEADER_BYTES) });
 
     this.#frame = frame;
@@ -108,7 +111,7 @@ class Compiler {
       );
     }
     code.loop();
-    for (const node of inOrder(this.roots)) {
+    for (const node of this.#order) {
       if (node.kind !== 'input') continue;
       const at = inputs.get(node.payload) ?? 0;
       values.set(
@@ -123,7 +126,7 @@ class Compiler {
         }),
       );
     }
-    this.#write(code, this.roots, values);
+    this.#write(code, this.#order, values);
     const cleared = code.local(V128);
     this.roots.forEach((root, r) => {
       for (let i = 0; i < widthOf(root.type); i++) {
@@ -138,9 +141,9 @@ class Compiler {
     return code;
   }
 
-  /** Computes all that the roots need and `values` does not hold yet, each component into a local. */
-  #write(code: Code, roots: readonly Node[], values: Map<Node, number[]>): void {
-    for (const node of inOrder(roots)) {
+  /** Computes the nodes of an order that `values` does not hold yet, each component into a local. */
+  #write(code: Code, order: readonly Node[], values: Map<Node, number[]>): void {
+    for (const node of order) {
       if (values.has(node) || node.kind === 'constant' || node.kind === 'parameter') continue;
       // What is per frame and not asked for by a pixel stays outside.
       if (node.frequency === 'frame') continue;
@@ -297,7 +300,8 @@ class Compiler {
       this.#pool,
     );
     const values = new Map<Node, number[]>();
-    for (const node of inOrder([result])) {
+    const order = inOrder([result]);
+    for (const node of order) {
       if (node.kind !== 'parameter') continue;
       const start = passed.slice(0, node.payload).reduce<number>((n, width) => n + width, 0);
       const known = invariantArgs[node.payload];
@@ -313,7 +317,7 @@ class Compiler {
         }),
       );
     }
-    this.#write(code, [result], values);
+    this.#write(code, order, values);
     for (let i = 0; i < widthOf(result.type); i++) this.#push(code, result, i, values);
     this.#functions.push(code);
     return this.#functions.length - 1;
@@ -336,10 +340,10 @@ class Compiler {
  * What each function is called with: for a parameter that all calls give the same constant or per-frame
  * value, that node. Passing it four pixels after four pixels would cost more than reading it where it is used.
  */
-function invariantArgumentsOf(roots: readonly Node[]): Map<IrFunction, readonly (Node | undefined)[]> {
+function invariantArgumentsOf(order: readonly Node[]): Map<IrFunction, readonly (Node | undefined)[]> {
   const invariantArgs = new Map<IrFunction, (Node | undefined)[]>();
-  const visit = (results: readonly Node[]): void => {
-    for (const node of inOrder(results)) {
+  const visit = (nodes: readonly Node[]): void => {
+    for (const node of nodes) {
       if (node.kind !== 'call') continue;
       const known = invariantArgs.get(node.payload);
       if (known) known.forEach((arg, p) => (known[p] = arg === node.args[p] ? arg : undefined));
@@ -348,10 +352,10 @@ function invariantArgumentsOf(roots: readonly Node[]): Map<IrFunction, readonly 
           node.payload,
           node.args.map((arg) => (arg.frequency === 'pixel' ? undefined : arg)),
         );
-        visit([node.payload.result]);
+        visit(inOrder([node.payload.result]));
       }
     }
   };
-  visit(roots);
+  visit(order);
   return invariantArgs;
 }

@@ -76,15 +76,17 @@ export class Bytes {
   #data = new Uint8Array(1024);
   length = 0;
 
+  /** Makes room for so many more. */
+  #grow(more: number): void {
+    if (this.length + more <= this.#data.length) return;
+    const grown = new Uint8Array(Math.max(this.#data.length * 2, this.length + more));
+    grown.set(this.#data);
+    this.#data = grown;
+  }
+
   byte(...values: readonly number[]): this {
-    for (const value of values) {
-      if (this.length === this.#data.length) {
-        const grown = new Uint8Array(this.#data.length * 2);
-        grown.set(this.#data);
-        this.#data = grown;
-      }
-      this.#data[this.length++] = value;
-    }
+    this.#grow(values.length);
+    for (const value of values) this.#data[this.length++] = value;
     return this;
   }
 
@@ -120,7 +122,9 @@ export class Bytes {
   }
 
   bytes(values: Uint8Array): this {
-    for (const value of values) this.byte(value);
+    this.#grow(values.length);
+    this.#data.set(values, this.length);
+    this.length += values.length;
     return this;
   }
 

@@ -60,7 +60,8 @@ export interface BlockInputs {
 export class WasmEvaluator {
   readonly #module: WasmModule;
   readonly #memory: ArrayBuffer;
-  readonly #floats: Float32Array;
+  /** All of the module's memory. */
+  readonly floats: Float32Array;
   readonly #run: (bytes: number) => void;
   readonly #u = new Float32Array(BLOCK);
   readonly #v = new Float32Array(BLOCK);
@@ -80,12 +81,12 @@ export class WasmEvaluator {
     });
     const memory = new host.Memory({ initial: Math.ceil(end / PAGE) });
     this.#memory = memory.buffer;
-    this.#floats = new Float32Array(this.#memory);
+    this.floats = new Float32Array(this.#memory);
     const words = new Int32Array(this.#memory);
     for (const { bits, address } of layout.constants) words.fill(bits, address / 4, address / 4 + 4);
     loaded.forEach(({ header, image, texels }, i) => {
       words.set([starts[i]!, image.width, image.height], header / 4);
-      this.#floats.set(texels, starts[i]! / 4);
+      this.floats.set(texels, starts[i]! / 4);
     });
     this.#run = new host.Instance(new host.Module(bytes), { host: { memory } }).exports.run;
   }
@@ -103,7 +104,7 @@ export class WasmEvaluator {
     for (const [node, at] of layout.frame) {
       (values.get(node) ?? []).forEach((value, i) => {
         const place = at / 4 + i * 4;
-        if (node.type.startsWith('f')) this.#floats.fill(value, place, place + 4);
+        if (node.type.startsWith('f')) this.floats.fill(value, place, place + 4);
         else words.fill(node.type.startsWith('b') ? (value === 0 ? 0 : -1) : value | 0, place, place + 4);
       });
     }
@@ -114,13 +115,18 @@ export class WasmEvaluator {
     const start = this.#module.layout.inputs.get(name);
     return start === undefined
       ? undefined
-      : this.#floats.subarray(start / 4 + component * BLOCK, start / 4 + (component + 1) * BLOCK);
+      : this.floats.subarray(start / 4 + component * BLOCK, start / 4 + (component + 1) * BLOCK);
+  }
+
+  /** Where in `floats` the planes of a root begin, one a component, BLOCK floats each. */
+  outputStart(root: number): number {
+    return this.#module.layout.outputs[root]! / 4;
   }
 
   /** The same of one component of a root, filled by `run`. */
   outputPlane(root: number, component: number): Float32Array {
-    const start = this.#module.layout.outputs[root]! / 4 + component * BLOCK;
-    return this.#floats.subarray(start, start + BLOCK);
+    const start = this.outputStart(root) + component * BLOCK;
+    return this.floats.subarray(start, start + BLOCK);
   }
 
   /** Evaluates the first `count` pixels of the planes, at most BLOCK. Inputs that follow from uv are filled in. */

@@ -40,7 +40,7 @@ const moving = new WeakMap<ShaderMaterial, boolean>();
 /** Whether a picture of a material changes as time goes on: time reaches a shader by its uniforms alone. */
 function moves({ glsl }: Look): boolean {
   let known = moving.get(glsl);
-  if (known === undefined) moving.set(glsl, (known = glsl.uniforms.some((u) => dependsOnTime(u.node))));
+  if (known === undefined) moving.set(glsl, (known = dependsOnTime(glsl.uniforms.map((u) => u.node))));
   return known;
 }
 
