@@ -9,24 +9,30 @@ b = uv |> distort(a, amount: 0.2) |> fbm(cells: 6, octaves: 5, evolve: 1 laps, s
 out color = (a, b, a * b)
 `;
 
-/** Steps that each build on the ones above, as materials do. */
-export function chain(count: number): string {
-  const lines = [
-    'loop 4s at 30fps',
-    'dial go: laps = 1 in -4..4',
-    'p0 = uv |> pan(go, heading: 270deg)',
-    'n0 = p0 |> fbm(cells: 3, octaves: 3, evolve: 1 laps)',
-  ];
-  for (let i = 1; lines.length < count + 2; i++) {
+/** Steps that each build on the ones above, as materials do; each switch has a part in every so many of them. */
+export function chain(count: number, switches = 0): string {
+  const lines = ['p0 = uv |> pan(go, heading: 270deg)', 'n0 = p0 |> fbm(cells: 3, octaves: 3, evolve: 1 laps)'];
+  for (let i = 1; lines.length < count; i++) {
+    const before = switches === 0 ? '0.5' : `(0.4 + 0.1 * w${String(i % switches)})`;
     lines.push(
       `p${String(i)} = p${String(i - 1)} |> distort(n${String(i - 1)}, amount: 0.0${String((i % 9) + 1)}) |> turn(${String(i)}deg)`,
     );
     lines.push(
       i % 4 === 0
         ? `n${String(i)} = p${String(i)} |> gradient(cells: ${String(2 + (i % 5))}, evolve: 1 laps)`
-        : `n${String(i)} = (p${String(i)} |> radial_gradient(radius: 0.${String((i % 8) + 1)})) * 0.5 + n${String(i - 1)} * 0.5`,
+        : `n${String(i)} = (p${String(i)} |> radial_gradient(radius: 0.${String((i % 8) + 1)})) * 0.5 + n${String(i - 1)} * ${before}`,
     );
   }
-  const steps = lines.slice(0, count + 2);
-  return `${steps.join('\n')}\nout color = ${steps.findLast((l) => l.startsWith('n'))!.split(' ')[0]!}\n`;
+  const head = ['loop 4s at 30fps', 'dial go: laps = 1 in -4..4'];
+  for (let s = 0; s < switches; s++) head.push(`switch w${String(s)} = on`);
+  const steps = lines.slice(0, count);
+  const last = steps.findLast((l) => l.startsWith('n'))!.split(' ')[0]!;
+  return `${[...head, ...steps].join('\n')}\nout color = ${last}\n`;
+}
+
+/** As many steps as wanted, each the one above with a little more; the first is given. */
+export function additions(count: number, first: string): string {
+  const more = (_: unknown, i: number): string => `a${String(i + 1)} = a${String(i)} + 0.${String((i % 9) + 1)}`;
+  const lines = [`a0 = ${first}`, ...Array.from({ length: count - 1 }, more)];
+  return `loop 4s at 30fps\n${lines.join('\n')}\nout color = a${String(count - 1)}\n`;
 }
