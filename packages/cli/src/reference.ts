@@ -100,7 +100,7 @@ a frame, such as all that is made of dials and time alone, is computed in 64 bit
 
 The reference evaluator and the WebAssembly back end keep to all of this, bit for bit but for the functions of the fourth
 point, whose bounds are stated in code and held by tests. A shader promises the same as long as what is computed on the way
-is finite; graphics hardware leaves the rest open.
+is finite, and 0 or at least 1.2e-38 from it; graphics hardware leaves the rest open.
 
 A **claim** (the loop closes; it tiles) is about exact numbers: 0.1 is a tenth, and \`turn(90deg)\` is a quarter. "At every
 setting" means every setting of the dials within their ranges, and of the switches; a dial without a range may be anything.

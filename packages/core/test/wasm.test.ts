@@ -17,6 +17,7 @@ import { Builder } from '../src/ir/builder.ts';
 import { finite, KINDS, type Components } from '../src/ir/kinds.ts';
 import type { Kind } from '../src/ir/node.ts';
 import { checked, demoMaterials, graphOf } from './support.ts';
+import { extremeProgram } from './extreme-programs.ts';
 import { program } from './random-programs.ts';
 
 const texts = [...OPERATIONS.map((o) => ({ name: o.name, text: o.example })), ...demoMaterials];
@@ -104,76 +105,9 @@ describe('the WebAssembly back end', () => {
   });
 });
 
-/** Texts whose values overflow, vanish and are no numbers on their way. */
-const extreme: fc.Arbitrary<string> = fc
-  .tuple(
-    fc.array(
-      fc.tuple(
-        fc.constantFrom(
-          'A + B',
-          'A - B',
-          'A * B',
-          'A / B',
-          'A * A * B',
-          'mod(A, B)',
-          'min(A, B)',
-          'max(B, A)',
-          'clamp(A, B, LIT)',
-          'mix(A, B, LIT)',
-          'fract(A)',
-          'floor(A)',
-          'sign(A) + abs(B)',
-          'sqrt(A)',
-          'exp(A)',
-          'log(A)',
-          'sin(A)',
-          'cos(A) * B',
-          'atan(A, B) / 1turn',
-          'A |> power(LIT)',
-          '(A, B) |> value(cells: 3)',
-          '(A, B) |> white(cells: 5, seed: LIT)',
-          '(A, B) |> cellular(cells: (LIT, 4))',
-          '((A, B) |> sample(pic)).x',
-          '((A, B) |> tile(2) |> sample(near)).y * A',
-          'uv |> value(cells: A)',
-        ),
-        fc.nat(99),
-        fc.nat(99),
-        fc.constantFrom(
-          '0',
-          '1',
-          '-1',
-          '0.5',
-          '1e-45',
-          '-3e38',
-          '3.4e38',
-          '1e20',
-          '-1e19',
-          '1e-30',
-          '16777217',
-          '70000',
-        ),
-      ),
-      { minLength: 3, maxLength: 9 },
-    ),
-  )
-  .map(([lines]) => {
-    const names = ['uv.x', 'uv.y * 3e38', '1e30 / uv.x', 'uv.x - 0.5'];
-    const steps = lines.map(([form, a, b, literal], i) => {
-      const value = form
-        .replace(/\bA\b/g, `(${names[a % names.length]!})`)
-        .replace(/\bB\b/g, `(${names[b % names.length]!})`)
-        .replace(/\bLIT\b/g, literal);
-      names.push(`s${String(i)}`);
-      return `s${String(i)} = ${value}`;
-    });
-    const images = 'image pic = "a" mirror linear data\nimage near = "b" repeat nearest data\n';
-    return `${images}${steps.join('\n')}\nout color = ${names.at(-1)!}\n`;
-  });
-
 it('agrees on values of extreme magnitudes, finite in both', () => {
   fc.assert(
-    fc.property(extreme, (text) => {
+    fc.property(extremeProgram, (text) => {
       const { program: material, graph, ok } = compile(text);
       expect(material.diagnostics.filter((d) => d.severity === 'error')).toEqual([]);
       if (!ok) return;

@@ -14,6 +14,7 @@ import {
 } from '@estela/core';
 import type { Page } from '@playwright/test';
 import fc from 'fast-check';
+import { extremeProgram, isOrdinary } from '../../core/test/extreme-programs.ts';
 import { program as randomProgram } from '../../core/test/random-programs.ts';
 import { expect, test } from './support.ts';
 
@@ -29,6 +30,15 @@ const materials: Readonly<Record<string, readonly Named[]>> = {
   'random program': fc
     .sample(randomProgram, { numRuns: 25, seed: 11 })
     .map((text, i) => ({ name: `random program ${String(i)}`, text })),
+  'program of extreme magnitudes': fc
+    .sample(extremeProgram, { numRuns: 600, seed: 11 })
+    // What a card may be off by in the last bits is blown up by a remainder, by a million cells, by a hash.
+    .filter((text) => !/exp|log|sin|cos|atan|power|mod|fract|uv \|> value/.test(text))
+    .filter((text) => !/ \/ |sqrt/.test(text) || !/value|white|cellular/.test(text))
+    .map((text) => text.replace(/^out color = (.*)$/m, 'end = $1\nout color = end / (1 + abs(end)) * 0.5 + 0.5'))
+    .filter((text) => compile(text).ok && isOrdinary(text, SIDE))
+    .slice(0, 50)
+    .map((text) => ({ name: text, text })),
 };
 
 /** A fragment shader that is drawn into SIDE by SIDE pixels once for each set of uniforms. */
