@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { laneEnds, lanePath, LANE_HEIGHT, LANE_WIDTH, periodText, tickStep } from '../src/bench/deck/lane-shape.ts';
-import { edgeDifferences, heatOf } from '../src/bench/stage/heat.ts';
-import { createClock, SPEEDS } from '../src/bench/clock-store.ts';
+import { edgeDifferences, heatOf } from '../src/viewport/heat.ts';
+import { createClock, SPEEDS } from '../src/material/clock-store.ts';
 
 describe('lanes', () => {
   it('a way is lifted where its period starts over, a shape is not, a hold goes in steps', () => {

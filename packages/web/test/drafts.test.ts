@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { dropDraft, findDrafts, keepDrafts, type DraftKeeper } from '../src/app/drafts.ts';
-import { memory, recall } from '../src/app/memory.ts';
+import { dropDraft, findDrafts, keepDrafts, type DraftKeeper } from '../src/history/drafts.ts';
+import { memory, recall } from '../src/ui/memory.ts';
 
 /** What a browser keeps, with room for so many characters; denied storage throws as soon as it is asked for. */
 function browser({ room = Infinity, denied = false } = {}): Map<string, string> {

@@ -1,14 +1,14 @@
 import { describe, expect, it } from '@jest/globals';
 import { translateUvs, normaliseUvs, refit, shapeMesh, type MeshData } from '@estela/core';
 import type { Material, SetBody, StoredMesh } from '../src/api/client.ts';
-import { arrowsOn, boxAbout, painted, rampOf } from '../src/bench/stage/paint.ts';
-import { FramePace } from '../src/bench/stage/pace.ts';
-import { modelsOf } from '../src/bench/stage/stage-items.ts';
+import { arrowsOn, boxAbout, painted, rampOf } from '../src/viewport/paint.ts';
+import { FramePace } from '../src/viewport/pace.ts';
+import { modelsOf } from '../src/viewport/stage-items.ts';
 import { createFit, mapping } from '../src/fit/fit-store.ts';
 import { measuredPace, pointsOf, unitOf } from '../src/fit/pace-curve.ts';
 import { fitted, toPixel, toUv, vertexAt, zoomed } from '../src/fit/uv-frame.ts';
-import { extentOf } from '../src/meshes/mesh-data.ts';
-import { doubled, nameOfItem, newItem, withItem, withoutItem } from '../src/sets/set-edits.ts';
+import { extentOf } from '../src/project/mesh-data.ts';
+import { doubled, nameOfItem, newItem, withItem, withoutItem } from '../src/project/set-edits.ts';
 
 describe('Fit', () => {
   const start = (mesh: MeshData) =>

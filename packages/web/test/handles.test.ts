@@ -2,7 +2,7 @@ import { applyEdits, type TextEdit } from '@estela/core';
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { lineOfStep } from '../src/bench/card/calls.ts';
-import { derive } from '../src/bench/look.ts';
+import { derive } from '../src/material/look.ts';
 import { ARC_PER_LAP, handlesOf, type Handle } from '../src/bench/stage/handles.ts';
 
 /** The handles of the first step of a text. */

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
 import fc from 'fast-check';
-import { createKept } from '../src/app/kept.ts';
+import { createKept } from '../src/history/kept.ts';
 import { ApiError } from '../src/api/client.ts';
 
 /** A store that takes what it is sent, or says why not. */

@@ -1,11 +1,11 @@
 import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
 import { createStore } from 'zustand/vanilla';
 import { ApiError, type StoredSet } from '../src/api/client.ts';
-import { RETRY_PAUSE, SAVE_PAUSE } from '../src/app/autosave.ts';
-import { holdOpen, stillOpen } from '../src/app/held-open.ts';
-import { saveAgain } from '../src/app/kept.ts';
+import { RETRY_PAUSE, SAVE_PAUSE } from '../src/history/autosave.ts';
+import { holdOpen, stillOpen } from '../src/ui/held-open.ts';
+import { saveAgain } from '../src/history/kept.ts';
 import { openSet } from '../src/sets/open-set.ts';
-import type { SetsStore } from '../src/sets/sets-store.ts';
+import type { SetsStore } from '../src/project/sets-store.ts';
 
 describe('a set that is open', () => {
   /** A server with one set; `mode` says whether it is there, and whether its answers arrive. */

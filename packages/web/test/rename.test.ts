@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from '@jest/globals';
 import type { Source } from '../src/api/client.ts';
-import { renameSource } from '../src/sources/rename.ts';
-import type { Beside, SourcesStore } from '../src/sources/sources-store.ts';
+import { renameSource } from '../src/project/rename.ts';
+import type { Beside, SourcesStore } from '../src/project/sources-store.ts';
 
 interface Kept {
   readonly id: string;

@@ -2,9 +2,9 @@ import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals
 import { shapeMesh } from '@estela/core';
 import fc from 'fast-check';
 import type { Source } from '../src/api/client.ts';
-import { meshesOf, type MeshesStore } from '../src/meshes/meshes-store.ts';
-import { freeName, sourcesOf, stemOf } from '../src/sources/sources-store.ts';
-import { bytesOf, forTexture } from '../src/workers/shown.ts';
+import { meshesOf, type MeshesStore } from '../src/project/meshes-store.ts';
+import { freeName, sourcesOf, stemOf } from '../src/project/sources-store.ts';
+import { bytesOf, forTexture } from '../src/material/shown.ts';
 
 /**
  * A server in memory, as far as sources go: names are unique, versions guard writes, pictures are told apart by their
@@ -161,8 +161,8 @@ describe('importing', () => {
       }),
       stopPixels: () => undefined,
     }));
-    const { createImporter } = await import('../src/sources/import-store.ts');
-    const { sourcesOf: storeOf } = await import('../src/sources/sources-store.ts');
+    const { createImporter } = await import('../src/project/import-store.ts');
+    const { sourcesOf: storeOf } = await import('../src/project/sources-store.ts');
     globalThis.fetch = fakeServer() as typeof fetch;
     const store = storeOf('import');
     await store.load();
@@ -219,8 +219,8 @@ describe('importing', () => {
         lay: () => new Promise((laid) => setTimeout(laid, 5, mesh)),
       }),
     }));
-    const { createImporter } = await import('../src/sources/import-store.ts');
-    const { sourcesOf: storeOf } = await import('../src/sources/sources-store.ts');
+    const { createImporter } = await import('../src/project/import-store.ts');
+    const { sourcesOf: storeOf } = await import('../src/project/sources-store.ts');
     globalThis.fetch = fakeServer() as typeof fetch;
     const store = storeOf('twice');
     await store.load();

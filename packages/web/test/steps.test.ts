@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { check, compile, parse, shownColor, WasmEvaluator } from '@estela/core';
 import { readLookedAt, withLookedAt } from '../src/bench/looked-at.ts';
-import { derive } from '../src/bench/look.ts';
+import { derive } from '../src/material/look.ts';
 import { indexOfSolo, nextSolo, soloLook, soloOf } from '../src/bench/solo.ts';
 
 const TEXT = [

@@ -2,11 +2,11 @@ import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals
 import { setDefault } from '@estela/core';
 import fc from 'fast-check';
 import type { Material } from '../src/api/client.ts';
-import { SAVE_PAUSE } from '../src/app/autosave.ts';
-import { createClock, frameAt } from '../src/bench/clock-store.ts';
+import { SAVE_PAUSE } from '../src/history/autosave.ts';
+import { createClock, frameAt } from '../src/material/clock-store.ts';
 import { createDocumentStore, restedOf, type DocumentStore } from '../src/bench/document-store.ts';
-import { derive } from '../src/bench/look.ts';
-import { createSaver } from '../src/bench/saving.ts';
+import { derive } from '../src/material/look.ts';
+import { createSaver } from '../src/history/saving.ts';
 
 const TEXT = 'dial speed: laps = 1 in -4..4\nflow = uv |> pan(speed, heading: 0deg)\nout color = flow |> checker(2)\n';
 const setSpeed = (document: DocumentStore, value: string, group?: string): void => {

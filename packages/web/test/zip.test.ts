@@ -73,7 +73,7 @@ class Server {
 let server: Server;
 const { zipOf, projectFromZip } = await (async () => {
   jest.unstable_mockModule('../src/workers/pixels.ts', () => ({ pixels: () => ({ zip: zipped, unzip: unzipped }) }));
-  return import('../src/shelf/project-zip.ts');
+  return import('../src/project/project-zip.ts');
 })();
 beforeEach(() => {
   server = new Server();

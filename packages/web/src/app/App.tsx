@@ -2,8 +2,8 @@ import { Box } from '@mui/material';
 import { lazy, Suspense, type ReactElement } from 'react';
 import { BrowserRouter, Route, Routes } from 'react-router';
 import { ShelfPage } from '../shelf/ShelfPage.tsx';
-import { ErrorBoundary } from './ErrorBoundary.tsx';
-import { NotFoundPage, Notice } from './Page.tsx';
+import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
+import { NotFoundPage, Notice } from '../ui/Page.tsx';
 
 const BenchPage = lazy(async () => ({ default: (await import('../bench/BenchPage.tsx')).BenchPage }));
 

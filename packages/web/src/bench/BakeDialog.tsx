@@ -14,9 +14,9 @@ import { useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import { sentence, type Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
-import { bakeToSource } from '../sources/bake.ts';
-import { freeName } from '../sources/sources-store.ts';
+import { tokens } from '../ui/tokens.ts';
+import { bakeToSource } from '../project/bake.ts';
+import { freeName } from '../project/sources-store.ts';
 import { useSession } from './session.ts';
 
 /** Steps by name, the last of each, then the outputs. */

@@ -3,10 +3,10 @@ import { Box, Button, Typography } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
-import { isTrouble } from '../app/autosave.ts';
-import { SAVING_WORDS } from '../app/kept.ts';
-import { Place, placeLink, TopBar } from '../app/Page.tsx';
-import { faces, tokens } from '../app/tokens.ts';
+import { isTrouble } from '../history/autosave.ts';
+import { SAVING_WORDS } from '../history/kept.ts';
+import { Place, placeLink, TopBar } from '../ui/Page.tsx';
+import { faces, tokens } from '../ui/tokens.ts';
 import { useFindings } from './checks/use-findings.ts';
 import { useSession } from './session.ts';
 

@@ -1,6 +1,6 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
-import { faces, tokens } from '../app/tokens.ts';
+import { faces, tokens } from '../ui/tokens.ts';
 import { useSession } from './session.ts';
 
 const KEYS: readonly (readonly [group: string, keys: readonly (readonly [key: string, does: string])[]])[] = [

@@ -2,9 +2,9 @@ import { Box, Button, Typography } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { api, sentence, type Project } from '../api/client.ts';
-import { dropDraft, typedAt, type Draft } from '../app/drafts.ts';
-import { TopBar } from '../app/Page.tsx';
-import { faces, tokens } from '../app/tokens.ts';
+import { dropDraft, typedAt, type Draft } from '../history/drafts.ts';
+import { TopBar } from '../ui/Page.tsx';
+import { faces, tokens } from '../ui/tokens.ts';
 
 /** In place of a deleted material: text of it that was never saved, and ways to keep it. */
 export function LeftDrafts({

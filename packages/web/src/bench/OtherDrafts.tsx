@@ -1,8 +1,8 @@
 import { Button } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { dropDraft, typedAt, type Draft } from '../app/drafts.ts';
-import { NoticeLine } from '../app/NoticeLine.tsx';
+import { dropDraft, typedAt, type Draft } from '../history/drafts.ts';
+import { NoticeLine } from '../ui/NoticeLine.tsx';
 import { useSession } from './session.ts';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./revisions/MergeDialog.tsx')).MergeDialog }));

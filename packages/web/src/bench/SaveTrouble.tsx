@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { NoticeLine } from '../app/NoticeLine.tsx';
+import { NoticeLine } from '../ui/NoticeLine.tsx';
 import { useSession } from './session.ts';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./revisions/MergeDialog.tsx')).MergeDialog }));

@@ -1,6 +1,6 @@
 import { applyEdits, type TextEdit } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { derive, read, type Derived, type Look } from './look.ts';
+import { derive, read, type Derived, type Look } from '../material/look.ts';
 
 /** One undo: edits that lead back to the text before, and where the change was. */
 interface Past {

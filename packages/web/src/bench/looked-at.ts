@@ -1,7 +1,7 @@
 import type { Program } from '@estela/core';
 import { useEffect, useEffectEvent } from 'react';
 import { useSearchParams } from 'react-router';
-import { withParameters } from '../app/address.ts';
+import { withParameters } from '../ui/address.ts';
 import { useSession } from './session.ts';
 import { indexOfSolo, soloOf, type Solo } from './solo.ts';
 

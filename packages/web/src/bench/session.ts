@@ -2,15 +2,15 @@ import type { TraceLine } from '@estela/core';
 import { createContext, useContext } from 'react';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Material, Project } from '../api/client.ts';
-import { dropDraft, keepDrafts, type Draft, type DraftKeeper } from '../app/drafts.ts';
+import { dropDraft, keepDrafts, type Draft, type DraftKeeper } from '../history/drafts.ts';
 import type { ProbePixel } from '../workers/probe.ts';
-import type { SourcesStore } from '../sources/sources-store.ts';
+import type { SourcesStore } from '../project/sources-store.ts';
 import { createChecks, type ChecksStore } from './checks/checks-store.ts';
-import { createClock, type Clock } from './clock-store.ts';
+import { createClock, type Clock } from '../material/clock-store.ts';
 import { createDocumentStore, restedOf, type DocumentState, type DocumentStore } from './document-store.ts';
-import { createSaver, NO_DRAFT, type Saver } from './saving.ts';
+import { createSaver, NO_DRAFT, type Saver } from '../history/saving.ts';
 import type { SoloState, SoloStore } from './solo.ts';
-import { createScene, type SceneState } from './stage/scene-store.ts';
+import { createScene, type SceneState } from '../material/scene-store.ts';
 
 /**
  * What is open below the Score: a ramp by its name, a dissolve by its place among those of the text, the card of the

@@ -1,6 +1,6 @@
 import { emitShader, GLSL, shownColor, type Program } from '@estela/core';
 import type { StoreApi } from 'zustand/vanilla';
-import type { Look } from './look.ts';
+import type { Look } from '../material/look.ts';
 
 /**
  * The step that the Stage shows alone: its name, and which of the lines of that name. It stays found while lines come

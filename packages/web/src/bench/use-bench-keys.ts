@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { SPEEDS } from './clock-store.ts';
+import { SPEEDS } from '../material/clock-store.ts';
 import { useSession } from './session.ts';
 import { nextSolo } from './solo.ts';
 

@@ -3,8 +3,8 @@ import { Box, Button, TextField, ToggleButton, ToggleButtonGroup, Typography } f
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useStore } from 'zustand';
-import { tokens } from '../app/tokens.ts';
-import { useSize } from '../bench/stage/use-size.ts';
+import { tokens } from '../ui/tokens.ts';
+import { useSize } from '../ui/use-size.ts';
 import type { Change, Fit } from './fit-store.ts';
 import { measuredPace, pointsOf, POINTS, unitOf } from './pace-curve.ts';
 

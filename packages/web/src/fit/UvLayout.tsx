@@ -11,11 +11,11 @@ import {
   type ReactElement,
 } from 'react';
 import { useStore } from 'zustand';
-import { codedOf, tokens } from '../app/tokens.ts';
-import { StageNote } from '../bench/stage/Legend.tsx';
-import { useSize } from '../bench/stage/use-size.ts';
+import { codedOf, tokens } from '../ui/tokens.ts';
+import { StageNote } from '../viewport/Legend.tsx';
+import { useSize } from '../ui/use-size.ts';
 import { UvPicture, type UvInks } from '../gl/uv-picture.ts';
-import { arrowStep } from '../bench/values/arrow-keys.ts';
+import { arrowStep } from '../ui/arrow-keys.ts';
 import { mapping, type Fit } from './fit-store.ts';
 import { fitted, toPixel, toUv, vertexAt, zoomed, type UvFrame } from './uv-frame.ts';
 

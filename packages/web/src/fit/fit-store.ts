@@ -12,7 +12,7 @@ import {
 } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../api/client.ts';
-import { createKept, type Kept, type Storing } from '../app/kept.ts';
+import { createKept, type Kept, type Storing } from '../history/kept.ts';
 
 /** Other UVs for the chosen islands, or why there are none. */
 export type Change = (value: Fitting) => Fitted;

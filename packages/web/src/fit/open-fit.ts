@@ -1,6 +1,6 @@
 import type { MeshData } from '@estela/core';
 import type { StoredMesh } from '../api/client.ts';
-import type { MeshesStore } from '../meshes/meshes-store.ts';
+import type { MeshesStore } from '../project/meshes-store.ts';
 import { createFit, type Fit, type Refitter } from './fit-store.ts';
 
 /** A mesh that is open to be fitted. */

@@ -1,5 +1,5 @@
 import { evaluateFrame, type ShaderMaterial } from '@estela/core';
-import type { Look } from '../bench/look.ts';
+import type { Look } from '../material/look.ts';
 import { Build } from './build.ts';
 import { Places } from './places.ts';
 import { looksBehind, surfaceShader, type ViewKind } from './surface-shader.ts';

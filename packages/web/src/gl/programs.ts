@@ -1,4 +1,4 @@
-import type { Look } from '../bench/look.ts';
+import type { Look } from '../material/look.ts';
 import { MaterialProgram } from './material-program.ts';
 import type { ViewKind } from './surface-shader.ts';
 

@@ -1,5 +1,5 @@
 import { colorOfHex, IDENTITY, type ShaderMaterial, type Matrix, type Surface } from '@estela/core';
-import { codedOf, tokens } from '../app/tokens.ts';
+import { codedOf, tokens } from '../ui/tokens.ts';
 import { Build } from './build.ts';
 import type { MaterialProgram, Moment } from './material-program.ts';
 import type { GpuMesh } from './meshes.ts';

@@ -1,5 +1,5 @@
 import { testGrid, type ImageSlot } from '@estela/core';
-import type { GlPixels } from '../workers/shown.ts';
+import type { GlPixels } from '../material/shown.ts';
 
 /** Where the pixels of sources come from. */
 export interface TextureSupply {

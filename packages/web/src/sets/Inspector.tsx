@@ -11,8 +11,8 @@ import {
 } from '@mui/material';
 import { useMemo, type ReactElement, type ReactNode } from 'react';
 import type { Material, SetItem, StoredMesh } from '../api/client.ts';
-import { NumberField } from '../app/NumberField.tsx';
-import { isShape, SHAPE_NAMES } from '../meshes/mesh-data.ts';
+import { NumberField } from '../ui/NumberField.tsx';
+import { isShape, SHAPE_NAMES } from '../project/mesh-data.ts';
 import { PlanCurve } from './PlanCurve.tsx';
 
 const small = { height: 26, fontSize: 13, minWidth: 0, '& .MuiSelect-select': { pl: 1, py: 0 } } as const;

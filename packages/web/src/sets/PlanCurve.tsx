@@ -1,8 +1,8 @@
 import type { Copies } from '@estela/core';
 import { Box, Button, FormControlLabel, Switch } from '@mui/material';
 import { useRef, useState, type ReactElement } from 'react';
-import { tokens } from '../app/tokens.ts';
-import { arrowStep } from '../bench/values/arrow-keys.ts';
+import { tokens } from '../ui/tokens.ts';
+import { arrowStep } from '../ui/arrow-keys.ts';
 
 type Curve = Extract<Copies, { kind: 'curve' }>;
 const SIDE = 190;

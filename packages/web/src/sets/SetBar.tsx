@@ -2,9 +2,9 @@ import { Box, Button, IconButton, MenuItem, Select, Slider, Tooltip, Typography 
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
 import type { SetBody } from '../api/client.ts';
-import { PauseIcon, PlayIcon } from '../app/icons.tsx';
-import { tokens } from '../app/tokens.ts';
-import { SPEEDS, type Clock } from '../bench/clock-store.ts';
+import { PauseIcon, PlayIcon } from '../ui/icons.tsx';
+import { tokens } from '../ui/tokens.ts';
+import { SPEEDS, type Clock } from '../material/clock-store.ts';
 import { BACKDROPS, ENVIRONMENTS } from '../gl/lighting.ts';
 
 const small = { height: 26, fontSize: 13, flex: 'none', '& .MuiSelect-select': { pl: 1, py: 0 } } as const;

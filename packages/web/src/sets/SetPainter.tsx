@@ -1,13 +1,13 @@
 import { useEffect, useRef, type ReactElement } from 'react';
 import type { Material, StoredMesh, StoredSet } from '../api/client.ts';
-import { createClock } from '../bench/clock-store.ts';
-import { seenFrom, type Standpoint } from '../bench/stage/orbit.ts';
-import { StageController } from '../bench/stage/stage-controller.ts';
-import { USUAL } from '../bench/stage/use-placed.ts';
-import type { SourcesStore } from '../sources/sources-store.ts';
-import { supplyOf } from '../sources/supply.ts';
-import { placeSet } from './set-items.ts';
-import { sceneOf, standpointOf } from './set-scene.ts';
+import { createClock } from '../material/clock-store.ts';
+import { seenFrom, type Standpoint } from '../viewport/orbit.ts';
+import { StageController } from '../viewport/stage-controller.ts';
+import { USUAL } from '../viewport/use-placed.ts';
+import type { SourcesStore } from '../project/sources-store.ts';
+import { supplyOf } from '../project/supply.ts';
+import { placeSet } from '../viewport/set-items.ts';
+import { sceneOf, standpointOf } from '../viewport/set-scene.ts';
 
 /** Milliseconds without another picture after which a set is taken to be all there, and the most that are waited. */
 const QUIET = 500;

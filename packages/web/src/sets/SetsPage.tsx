@@ -3,14 +3,14 @@ import { useEffect, useState, type ReactElement } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, ApiError, sentence, type Material, type Project } from '../api/client.ts';
-import { CardItem } from '../app/CardItem.tsx';
-import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
-import { tokens } from '../app/tokens.ts';
-import { meshesOf } from '../meshes/meshes-store.ts';
-import { freeName, sourcesOf } from '../sources/sources-store.ts';
-import { EMPTY_SET, nameOfItem, newItem } from './set-edits.ts';
+import { CardItem } from '../ui/CardItem.tsx';
+import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
+import { tokens } from '../ui/tokens.ts';
+import { meshesOf } from '../project/meshes-store.ts';
+import { freeName, sourcesOf } from '../project/sources-store.ts';
+import { EMPTY_SET, nameOfItem, newItem } from '../project/set-edits.ts';
 import { SetPainter } from './SetPainter.tsx';
-import { setsOf } from './sets-store.ts';
+import { setsOf } from '../project/sets-store.ts';
 
 /** All sets of a project. */
 export function SetsPage(): ReactElement {

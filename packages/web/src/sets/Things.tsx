@@ -1,10 +1,10 @@
 import { Box, Button, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import type { Material, SetBody, SetItem, StoredMesh } from '../api/client.ts';
-import type { Kept } from '../app/kept.ts';
-import { tokens } from '../app/tokens.ts';
-import { MeshMenu } from '../meshes/MeshMenu.tsx';
-import { doubled, nameOfItem, withoutItem } from './set-edits.ts';
+import type { Kept } from '../history/kept.ts';
+import { tokens } from '../ui/tokens.ts';
+import { MeshMenu } from '../project/MeshMenu.tsx';
+import { doubled, nameOfItem, withoutItem } from '../project/set-edits.ts';
 
 /** What stands on a set, one line a thing: chosen, added, doubled and taken away. */
 export function Things({

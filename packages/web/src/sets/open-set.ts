@@ -1,6 +1,6 @@
 import { api, bodyOf, type SetBody, type StoredSet } from '../api/client.ts';
-import { createKept, type Kept } from '../app/kept.ts';
-import type { SetsStore } from './sets-store.ts';
+import { createKept, type Kept } from '../history/kept.ts';
+import type { SetsStore } from '../project/sets-store.ts';
 
 /** A set that is open to be changed. */
 export interface OpenSet {

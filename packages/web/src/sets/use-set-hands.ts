@@ -1,11 +1,11 @@
 import { IDENTITY, instancesOf, transformPoint, type Vector } from '@estela/core';
 import { useRef, type PointerEvent } from 'react';
 import type { SetBody, SetItem } from '../api/client.ts';
-import type { Kept } from '../app/kept.ts';
-import type { MeshViewHands } from '../bench/stage/MeshView.tsx';
-import { extentOf } from '../meshes/mesh-data.ts';
-import type { StageItem } from '../bench/stage/stage-items.ts';
-import { withItem } from './set-edits.ts';
+import type { Kept } from '../history/kept.ts';
+import type { MeshViewHands } from '../viewport/MeshView.tsx';
+import { extentOf } from '../project/mesh-data.ts';
+import type { StageItem } from '../viewport/stage-items.ts';
+import { withItem } from '../project/set-edits.ts';
 
 export interface SetHands {
   readonly onPointerDown: (event: PointerEvent<HTMLElement>) => void;

@@ -2,12 +2,12 @@ import { Box, IconButton, Menu, MenuItem, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import type { Material, Source } from '../api/client.ts';
-import { MoreIcon } from '../app/icons.tsx';
-import { CardItem } from '../app/CardItem.tsx';
-import { tokens } from '../app/tokens.ts';
+import { MoreIcon } from '../ui/icons.tsx';
+import { CardItem } from '../ui/CardItem.tsx';
+import { tokens } from '../ui/tokens.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 import { VerdictMark } from './VerdictMark.tsx';
-import { PicturePlayer } from './picture-player.ts';
+import { PicturePlayer } from '../viewport/picture-player.ts';
 
 const player = new PicturePlayer();
 

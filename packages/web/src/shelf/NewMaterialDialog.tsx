@@ -1,11 +1,11 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
 import { useMemo, useState, type ReactElement, type SyntheticEvent } from 'react';
 import { sentence, type Material, type Project } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
+import { tokens } from '../ui/tokens.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 import { STARTS, type StartName } from './new-material.ts';
-import { PlayingPicture } from './PlayingPicture.tsx';
-import { PicturePlayer } from './picture-player.ts';
+import { PlayingPicture } from '../viewport/PlayingPicture.tsx';
+import { PicturePlayer } from '../viewport/picture-player.ts';
 import { shelfActions } from './shelf-store.ts';
 
 const player = new PicturePlayer();

@@ -2,11 +2,11 @@ import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useMemo, useState, type ReactElement } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { sentence, type Material } from '../api/client.ts';
-import { supplyOf } from '../sources/supply.ts';
-import { ConfirmDialog, NameDialog } from './dialogs.tsx';
+import { supplyOf } from '../project/supply.ts';
+import { ConfirmDialog, NameDialog } from '../ui/dialogs.tsx';
 import { MaterialCard } from './MaterialCard.tsx';
 import { NewMaterialDialog } from './NewMaterialDialog.tsx';
-import { download, zipOf } from './project-zip.ts';
+import { download, zipOf } from '../project/project-zip.ts';
 import { shelfActions, whenWritten, type ShelfProject } from './shelf-store.ts';
 
 /** What a section asks of the page around it: a dialog, or words below, with an undo where there is one. */

@@ -1,8 +1,8 @@
 import { Button } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
-import { findDrafts, type Draft } from '../app/drafts.ts';
-import { NoticeLine } from '../app/NoticeLine.tsx';
+import { findDrafts, type Draft } from '../history/drafts.ts';
+import { NoticeLine } from '../ui/NoticeLine.tsx';
 import type { ShelfProject } from './shelf-store.ts';
 
 /** Materials that are on the Shelf no more, of which this browser keeps text that was never saved: a way to each. */

@@ -2,8 +2,8 @@ import { SHIFTS, type Shift } from '@estela/core';
 import { Box } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
-import { refsOf } from '../sources/supply.ts';
+import { tokens } from '../ui/tokens.ts';
+import { refsOf } from '../project/supply.ts';
 import { pixels } from '../workers/pixels.ts';
 import type { Looked } from '../workers/pixels.worker.ts';
 

@@ -2,13 +2,13 @@ import { Box, Button, Typography } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
+import { tokens } from '../ui/tokens.ts';
 import type { Measures } from '../workers/pixels.worker.ts';
-import { rebake } from './bake.ts';
+import { rebake } from '../project/bake.ts';
 import { kindOf } from './SourceCard.tsx';
 import { Section } from './Section.tsx';
-import { isPowerOfTwo, type Freshness, type Use } from './usage.ts';
-import type { ProjectSources } from './use-project.ts';
+import { isPowerOfTwo, type Freshness, type Use } from '../project/usage.ts';
+import type { ProjectSources } from '../project/use-project.ts';
 
 const CHANNELS = ['', 'grey', 'grey and alpha', 'colour', 'colour and alpha'] as const;
 const bytes = (n: number): string =>

@@ -2,16 +2,16 @@ import type { FlowDrawing, FlowStroke } from '@estela/core';
 import { Box, Button, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useRef, useState, type PointerEvent, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
+import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import { MapActions } from './MapActions.tsx';
 import { PreviewStage } from './PreviewStage.tsx';
 import { Section } from './Section.tsx';
 import { SliderRow } from './SliderRow.tsx';
-import { supplyOf } from './supply.ts';
-import { usesOf } from './usage.ts';
+import { supplyOf } from '../project/supply.ts';
+import { usesOf } from '../project/usage.ts';
 import { useDrawing } from './use-drawing.ts';
-import type { ProjectSources } from './use-project.ts';
+import type { ProjectSources } from '../project/use-project.ts';
 
 type Shown = 'drift' | 'map';
 /** A material in which a picture, or small stripes where none is chosen, drifts along the map. */

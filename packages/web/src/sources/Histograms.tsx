@@ -2,7 +2,7 @@ import type { Histogram } from '@estela/core';
 import { Box, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { Area, AreaChart, ResponsiveContainer, YAxis } from 'recharts';
-import { faces, tokens } from '../app/tokens.ts';
+import { faces, tokens } from '../ui/tokens.ts';
 
 const NAMES = ['Red', 'Green', 'Blue', 'Alpha'] as const;
 const share = (value: number): string => value.toFixed(2);

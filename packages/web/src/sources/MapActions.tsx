@@ -1,12 +1,12 @@
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { sentence, type Source } from '../api/client.ts';
-import { faces, tokens } from '../app/tokens.ts';
+import { faces, tokens } from '../ui/tokens.ts';
 import { Section } from './Section.tsx';
 import { SourceActions } from './SourceActions.tsx';
 import type { DrawingEditor } from './use-drawing.ts';
-import { usesOf } from './usage.ts';
-import type { ProjectSources } from './use-project.ts';
+import { usesOf } from '../project/usage.ts';
+import type { ProjectSources } from '../project/use-project.ts';
 
 /** What every drawn map has: its size, whether it is stored, the lines that use it, and its place among the sources. */
 export function MapActions({

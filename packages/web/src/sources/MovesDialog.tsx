@@ -3,9 +3,9 @@ import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typogra
 import { useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { api, sentence, type PickRecipe, type Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
-import type { ReadMaterial } from './usage.ts';
-import type { ProjectSources } from './use-project.ts';
+import { tokens } from '../ui/tokens.ts';
+import type { ReadMaterial } from '../project/usage.ts';
+import type { ProjectSources } from '../project/use-project.ts';
 
 /** Which materials can read the packed picture instead, and why the others cannot. */
 export function MovesDialog({

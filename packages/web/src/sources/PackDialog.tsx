@@ -15,16 +15,16 @@ import {
 } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { sentence, type PickRecipe, type Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
+import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import type { Made, PackPick } from '../workers/pixels.worker.ts';
-import { LOOKS, type Look } from '../workers/shown.ts';
+import { LOOKS, type Look } from '../material/shown.ts';
 import { MovesDialog } from './MovesDialog.tsx';
-import { fileOf } from './new-maps.ts';
+import { fileOf } from '../project/new-maps.ts';
 import { CLEAR_GROUND } from './Picture.tsx';
-import { freeName } from './sources-store.ts';
-import { refOf } from './supply.ts';
-import type { ProjectSources } from './use-project.ts';
+import { freeName } from '../project/sources-store.ts';
+import { refOf } from '../project/supply.ts';
+import type { ProjectSources } from '../project/use-project.ts';
 
 const NAMES = ['Red', 'Green', 'Blue', 'Alpha'] as const;
 const START: readonly PickRecipe[] = [0, 1, 2, 3].map((c) => ({

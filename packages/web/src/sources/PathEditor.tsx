@@ -2,14 +2,14 @@ import { flattenPath, type PathDrawing, type PathPoint } from '@estela/core';
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, Select, TextField, Typography } from '@mui/material';
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
+import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import { MapActions } from './MapActions.tsx';
 import { PreviewStage } from './PreviewStage.tsx';
 import { Section } from './Section.tsx';
 import { SliderRow } from './SliderRow.tsx';
 import { useDrawing } from './use-drawing.ts';
-import type { ProjectSources } from './use-project.ts';
+import type { ProjectSources } from '../project/use-project.ts';
 
 const PATTERNS = {
   arrows: { label: 'Arrows', ink: 'run.x * REPEATS + abs(run.y - 0.5) * 0.9 |> fract() |> rise(0.4, 0.5)' },

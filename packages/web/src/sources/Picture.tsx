@@ -1,9 +1,9 @@
 import { Box } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
+import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
-import { refOf } from './supply.ts';
+import { refOf } from '../project/supply.ts';
 
 /** Small squares under what can be seen through. */
 export const CLEAR_GROUND = `repeating-conic-gradient(${tokens.row} 0 25%, ${tokens.raise} 0 50%) 0 0 / 16px 16px`;

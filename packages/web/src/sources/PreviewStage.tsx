@@ -1,9 +1,9 @@
 import { Box } from '@mui/material';
 import { useEffect, useRef, type ReactElement } from 'react';
-import { tokens } from '../app/tokens.ts';
-import { createClock } from '../bench/clock-store.ts';
-import { derive } from '../bench/look.ts';
-import { StageController } from '../bench/stage/stage-controller.ts';
+import { tokens } from '../ui/tokens.ts';
+import { createClock } from '../material/clock-store.ts';
+import { derive } from '../material/look.ts';
+import { StageController } from '../viewport/stage-controller.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 
 /**

@@ -2,11 +2,11 @@ import { Box, Button } from '@mui/material';
 import { useEffect, useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { sentence } from '../api/client.ts';
-import { NotFoundPage, Notice, Place, TopBar } from '../app/Page.tsx';
-import { tokens } from '../app/tokens.ts';
-import { UndoButtons } from '../app/UndoButtons.tsx';
-import type { SourcesStore } from './sources-store.ts';
-import type { ProjectSources } from './use-project.ts';
+import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
+import { tokens } from '../ui/tokens.ts';
+import { UndoButtons } from '../ui/UndoButtons.tsx';
+import type { SourcesStore } from '../project/sources-store.ts';
+import type { ProjectSources } from '../project/use-project.ts';
 
 /**
  * The frame of every view of a project's sources: its place, undo, and what is shown while there is nothing to show.

@@ -2,7 +2,7 @@ import type { EdgeMeasure, SeamMeasure } from '@estela/core';
 import { Box, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { faces, tokens } from '../app/tokens.ts';
+import { faces, tokens } from '../ui/tokens.ts';
 
 /** From here on a seam is seen: the change across the edge stands out among its neighbours. */
 export const SEAM_SEEN = 2;

@@ -1,6 +1,6 @@
 import { Box, Slider, Typography, type SliderProps } from '@mui/material';
 import type { ReactElement } from 'react';
-import { faces } from '../app/tokens.ts';
+import { faces } from '../ui/tokens.ts';
 
 /** A slider between its name and its value. */
 export function SliderRow({

@@ -2,9 +2,9 @@ import { Button } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { addressOf, type Source } from '../api/client.ts';
-import { ConfirmDialog, NameDialog } from '../shelf/dialogs.tsx';
-import { renameSource } from './rename.ts';
-import type { ProjectSources } from './use-project.ts';
+import { ConfirmDialog, NameDialog } from '../ui/dialogs.tsx';
+import { renameSource } from '../project/rename.ts';
+import type { ProjectSources } from '../project/use-project.ts';
 
 /** What can be done with any source, whatever made it: download, rename and delete, with the dialogs that ask. */
 export function SourceActions({

@@ -2,10 +2,10 @@ import { Box, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import type { Source } from '../api/client.ts';
-import { CardItem } from '../app/CardItem.tsx';
-import { tokens } from '../app/tokens.ts';
+import { CardItem } from '../ui/CardItem.tsx';
+import { tokens } from '../ui/tokens.ts';
 import { Picture } from './Picture.tsx';
-import { isPowerOfTwo, type Freshness, type Use } from './usage.ts';
+import { isPowerOfTwo, type Freshness, type Use } from '../project/usage.ts';
 
 /** What kind of source it is, in a word or two. */
 export function kindOf({ recipe, mime }: Source): string {

@@ -3,20 +3,20 @@ import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactElement
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { sentence } from '../api/client.ts';
-import { Notice } from '../app/Page.tsx';
-import { DropHint } from '../app/DropHint.tsx';
-import { tokens } from '../app/tokens.ts';
-import { MeshCards, MESHES } from '../meshes/MeshCards.tsx';
-import { NewMeshButton } from '../meshes/MeshMenu.tsx';
-import { meshesOf } from '../meshes/meshes-store.ts';
-import { createImporter } from './import-store.ts';
-import { ImportTray } from './ImportTray.tsx';
-import { newFlowMap, newPathMap } from './new-maps.ts';
+import { Notice } from '../ui/Page.tsx';
+import { DropHint } from '../ui/DropHint.tsx';
+import { tokens } from '../ui/tokens.ts';
+import { MeshCards, MESHES } from '../project/MeshCards.tsx';
+import { NewMeshButton } from '../project/MeshMenu.tsx';
+import { meshesOf } from '../project/meshes-store.ts';
+import { createImporter } from '../project/import-store.ts';
+import { ImportTray } from '../project/ImportTray.tsx';
+import { newFlowMap, newPathMap } from '../project/new-maps.ts';
 import { PackDialog } from './PackDialog.tsx';
 import { ProjectFrame } from './ProjectFrame.tsx';
 import { SourceCard } from './SourceCard.tsx';
-import { usesOf } from './usage.ts';
-import { useProject } from './use-project.ts';
+import { usesOf } from '../project/usage.ts';
+import { useProject } from '../project/use-project.ts';
 
 const ACCEPTED = '.obj,.gltf,.glb,.bin,.png,.jpg,.jpeg,.webp,.tga,.gif,image/png,image/jpeg,image/webp,image/gif';
 

@@ -15,14 +15,14 @@ import {
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { sentence, type Source } from '../api/client.ts';
-import { tokens } from '../app/tokens.ts';
+import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import type { Made, TileWay } from '../workers/pixels.worker.ts';
-import { fileOf } from './new-maps.ts';
+import { fileOf } from '../project/new-maps.ts';
 import { CLEAR_GROUND } from './Picture.tsx';
 import { SeamNumbers } from './SeamMeter.tsx';
-import { freeName, stemOf, type SourcesStore } from './sources-store.ts';
-import { refOf } from './supply.ts';
+import { freeName, stemOf, type SourcesStore } from '../project/sources-store.ts';
+import { refOf } from '../project/supply.ts';
 
 const WAYS = {
   blend: {

@@ -1,8 +1,8 @@
 import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useCallback, useEffect, useRef, useState, type KeyboardEvent, type ReactElement, type ReactNode } from 'react';
-import { tokens } from '../app/tokens.ts';
-import { faces } from '../app/tokens.ts';
-import { LOOKS, type Look } from '../workers/shown.ts';
+import { tokens } from '../ui/tokens.ts';
+import { faces } from '../ui/tokens.ts';
+import { LOOKS, type Look } from '../material/shown.ts';
 
 const LOOK_WORDS: Record<Look, string> = { all: 'All', rgb: 'RGB', r: 'R', g: 'G', b: 'B', a: 'A' };
 

@@ -2,10 +2,10 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { Recipe, Source } from '../api/client.ts';
 import type { TextureSupply } from '../gl/textures.ts';
-import type { GlPixels } from '../workers/shown.ts';
+import type { GlPixels } from '../material/shown.ts';
 import { createDrawing, type Drawing, type DrawingState } from './drawing.ts';
-import { fileOf } from './new-maps.ts';
-import type { SourcesStore } from './sources-store.ts';
+import { fileOf } from '../project/new-maps.ts';
+import type { SourcesStore } from '../project/sources-store.ts';
 
 export interface DrawingEditor<T>
   extends Pick<Drawing<T>, 'latest' | 'show' | 'keep'>, Pick<DrawingState<T>, 'status' | 'problem'> {

@@ -32,7 +32,7 @@ import {
 import { expose, transfer } from 'comlink';
 import { decoded, decodeNew, imagesOf, type PictureRef } from './pixel-cache.ts';
 import { DissolveWatch, type DissolveView } from './dissolve-watch.ts';
-import { forTexture, shown, type GlPixels, type Look } from './shown.ts';
+import { forTexture, shown, type GlPixels, type Look } from '../material/shown.ts';
 import { unzipped, zipped } from './zip.ts';
 
 /** What is known of a picture once it is decoded. */

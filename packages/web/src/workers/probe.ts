@@ -1,5 +1,5 @@
 import { WasmEvaluator, type PixelInput } from '@estela/core';
-import { derive, type Derived } from '../bench/look.ts';
+import { derive, type Derived } from '../material/look.ts';
 import { decoded, imagesOf, type PictureRef } from './pixel-cache.ts';
 
 /** A place of the surface: its coordinate, and what else is known of it there. */

@@ -1,5 +1,5 @@
 import { BLOCK, shownColor, toSrgb, WasmEvaluator } from '@estela/core';
-import { derive, type Derived } from '../bench/look.ts';
+import { derive, type Derived } from '../material/look.ts';
 import { decoded, imagesOf, type PictureRef } from './pixel-cache.ts';
 
 /** Pixels of a step's picture; it shows the UV square's whole width and the middle of its height. */

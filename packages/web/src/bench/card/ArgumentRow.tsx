@@ -10,8 +10,8 @@ import {
 } from '@estela/core';
 import { Box, Button, IconButton, MenuItem, Select, Tooltip, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
-import { CloseIcon } from '../../app/icons.tsx';
-import { tokens } from '../../app/tokens.ts';
+import { CloseIcon } from '../../ui/icons.tsx';
+import { tokens } from '../../ui/tokens.ts';
 import type { TextHost } from '../values/text-host.ts';
 import { ValueControl } from '../values/ValueControl.tsx';
 import { defaultText, type LineStatement } from './calls.ts';

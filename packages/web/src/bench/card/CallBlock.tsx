@@ -1,8 +1,8 @@
 import { removeStage, setStageOff, swapStages, type PipeExpression } from '@estela/core';
 import { Box, Button, IconButton, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
-import { CloseIcon, DownIcon, UpIcon } from '../../app/icons.tsx';
-import { faces } from '../../app/tokens.ts';
+import { CloseIcon, DownIcon, UpIcon } from '../../ui/icons.tsx';
+import { faces } from '../../ui/tokens.ts';
 import type { TextHost } from '../values/text-host.ts';
 import { CallRows } from './CallRows.tsx';
 import type { CallOfLine, LineStatement } from './calls.ts';

@@ -2,7 +2,7 @@ import type { Operation } from '@estela/core';
 import { Box, Typography } from '@mui/material';
 import { useMemo, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { PlayingPicture } from '../../shelf/PlayingPicture.tsx';
+import { PlayingPicture } from '../../viewport/PlayingPicture.tsx';
 import { examples, NO_SOURCES } from '../palette/examples.ts';
 import { createDocumentStore } from '../document-store.ts';
 import { hostOf } from '../values/text-host.ts';

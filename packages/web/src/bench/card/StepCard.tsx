@@ -2,8 +2,8 @@ import { isName, namesOf, removeLines, renameName, setOff, setOffBelow, stagesOf
 import { Box, Button, IconButton, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { CloseIcon, DownIcon, UpIcon } from '../../app/icons.tsx';
-import { faces } from '../../app/tokens.ts';
+import { CloseIcon, DownIcon, UpIcon } from '../../ui/icons.tsx';
+import { faces } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { hostOf } from '../values/text-host.ts';
 import { CallBlock } from './CallBlock.tsx';

@@ -1,6 +1,6 @@
 import { Box, Tooltip } from '@mui/material';
 import { useState, type ReactElement } from 'react';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 
 /** A piece of text; what is typed is taken with Enter or on leaving, Escape gives it up. A complaint keeps it. */
 export function TextField({

@@ -11,11 +11,11 @@ import {
 import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 import { checks as worker } from '../../workers/checks.ts';
 import { useSession } from '../session.ts';
 import { soloOf } from '../solo.ts';
-import { partsOfView, useStageAddress } from '../stage/lens.ts';
+import { partsOfView, useStageAddress } from '../../viewport/lens.ts';
 import { applyFix } from './apply-fix.ts';
 import { subjectOf } from './checks-store.ts';
 import { useFindings } from './use-findings.ts';

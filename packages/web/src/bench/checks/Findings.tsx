@@ -2,7 +2,7 @@ import { lineAndColumn, type Diagnostic } from '@estela/core';
 import { Box, Button, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { applyFix } from './apply-fix.ts';
 import { useMissing } from './use-findings.ts';

@@ -1,12 +1,12 @@
 import type { Budget, Finding, Report } from '@estela/core';
 import { proxy } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { refsOf } from '../../sources/supply.ts';
-import type { SourcesStore } from '../../sources/sources-store.ts';
+import { refsOf } from '../../project/supply.ts';
+import type { SourcesStore } from '../../project/sources-store.ts';
 import { checks } from '../../workers/checks.ts';
 import type { Subject } from '../../workers/checks.worker.ts';
 import { TYPING_REST, type DocumentState } from '../document-store.ts';
-import { recall, remember } from '../../app/memory.ts';
+import { recall, remember } from '../../ui/memory.ts';
 import type { ShownState } from '../session.ts';
 
 export interface ChecksState {

@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import { useRef, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { checks } from '../../workers/checks.ts';
 import { useDrawn } from '../checks/use-drawn.ts';
 import { useSession } from '../session.ts';

@@ -3,7 +3,7 @@ import { JUMP_LIMIT } from '@estela/core';
 import { useMemo, type ReactElement } from 'react';
 import { Bar, BarChart, ResponsiveContainer, YAxis, type BarShapeProps } from 'recharts';
 import { useStore } from 'zustand';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 
 /** Most bars that are drawn. */

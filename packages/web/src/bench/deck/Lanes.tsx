@@ -2,11 +2,11 @@ import type { Finding, Movement } from '@estela/core';
 import { Box, Button, ButtonBase, Slider, Typography } from '@mui/material';
 import { memo, useEffect, useRef, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 import { applyFound } from '../checks/apply-fix.ts';
-import { frameAt } from '../clock-store.ts';
+import { frameAt } from '../../material/clock-store.ts';
 import { useSession } from '../session.ts';
-import { useSize } from '../stage/use-size.ts';
+import { useSize } from '../../ui/use-size.ts';
 import { LANE_HEIGHT, LANE_WIDTH, laneEnds, lanePath, periodText, tickStep } from './lane-shape.ts';
 
 const NAME = 128;

@@ -1,8 +1,8 @@
 import { Box, Typography } from '@mui/material';
 import { lazy, Suspense, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { ErrorBoundary } from '../../app/ErrorBoundary.tsx';
-import { tokens } from '../../app/tokens.ts';
+import { ErrorBoundary } from '../../ui/ErrorBoundary.tsx';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { LoopLength } from './LoopLength.tsx';
 import { Transport } from './Transport.tsx';

@@ -2,7 +2,7 @@ import { setLoop, SHIFTS, type Report, type Verdict } from '@estela/core';
 import { Box, Button, Popover, TextField, Typography } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 import { checks } from '../../workers/checks.ts';
 import { subjectOf } from '../checks/checks-store.ts';
 import { useSession } from '../session.ts';

@@ -2,7 +2,7 @@ import { TRACE_LOOPS } from '@estela/core';
 import { Box, Button, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useEffect, useRef, useState, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { checks } from '../../workers/checks.ts';
 import { useDrawn } from '../checks/use-drawn.ts';
 import { useSession } from '../session.ts';

@@ -1,9 +1,9 @@
 import { Box, IconButton, MenuItem, Select, Tooltip } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
 import { useStore } from 'zustand';
-import { PauseIcon, PlayIcon, StepBackIcon, StepForwardIcon, ToStartIcon } from '../../app/icons.tsx';
-import { faces, tokens } from '../../app/tokens.ts';
-import { frameAt, SPEEDS } from '../clock-store.ts';
+import { PauseIcon, PlayIcon, StepBackIcon, StepForwardIcon, ToStartIcon } from '../../ui/icons.tsx';
+import { faces, tokens } from '../../ui/tokens.ts';
+import { frameAt, SPEEDS } from '../../material/clock-store.ts';
 import { useSession } from '../session.ts';
 
 /** Minutes, seconds and tenths. */

@@ -1,6 +1,6 @@
 import { Box } from '@mui/material';
 import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import type { DialControl } from './dial-control.ts';
 
 /**

@@ -2,7 +2,7 @@ import { colorOfHex, hexOfColor } from '@estela/core';
 import { Box, Button, Popover } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { HexAlphaColorPicker } from 'react-colorful';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import type { DialControl } from './dial-control.ts';
 
 /** The hex text with alpha left out where it is whole. */

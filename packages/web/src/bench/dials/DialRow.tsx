@@ -1,7 +1,7 @@
 import { hexOfColor, literalText, setDefault, setRange, setVariantValue, type Dial, type Program } from '@estela/core';
 import { Box, Typography } from '@mui/material';
 import { memo, type ReactElement } from 'react';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { AngleControl } from './AngleControl.tsx';
 import type { SetValue } from './dial-control.ts';

@@ -15,7 +15,7 @@ import {
 import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { columnsFor } from './columns.ts';
 import { DialRow } from './DialRow.tsx';

@@ -13,8 +13,8 @@ import {
 import { Box, Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { MoreIcon } from '../../app/icons.tsx';
-import { NameDialog } from '../../shelf/dialogs.tsx';
+import { MoreIcon } from '../../ui/icons.tsx';
+import { NameDialog } from '../../ui/dialogs.tsx';
 import { useSession } from '../session.ts';
 
 /** The name of a dial or switch, and what can be done with it. */

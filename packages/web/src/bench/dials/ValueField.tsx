@@ -1,6 +1,6 @@
 import { hexOfColor, literalText, readDialText, type Dial, type Program } from '@estela/core';
 import type { ReactElement } from 'react';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { TextField } from '../card/TextField.tsx';
 import { boundText } from './settings.ts';
 

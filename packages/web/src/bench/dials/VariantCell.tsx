@@ -1,8 +1,8 @@
 import { setVariantValue, type Program } from '@estela/core';
 import { Box, IconButton } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
-import { CloseIcon } from '../../app/icons.tsx';
-import { tokens } from '../../app/tokens.ts';
+import { CloseIcon } from '../../ui/icons.tsx';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 
 /**

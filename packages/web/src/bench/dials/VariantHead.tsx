@@ -2,9 +2,9 @@ import { removeVariant, renameVariant, type Program } from '@estela/core';
 import { Box, Button, IconButton, Menu, MenuItem } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { MoreIcon } from '../../app/icons.tsx';
-import { tokens } from '../../app/tokens.ts';
-import { NameDialog } from '../../shelf/dialogs.tsx';
+import { MoreIcon } from '../../ui/icons.tsx';
+import { tokens } from '../../ui/tokens.ts';
+import { NameDialog } from '../../ui/dialogs.tsx';
 import { useSession } from '../session.ts';
 
 /** A title that no variant has yet. */

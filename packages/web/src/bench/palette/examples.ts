@@ -1,5 +1,5 @@
-import { PicturePlayer } from '../../shelf/picture-player.ts';
-import { supplyOf } from '../../sources/supply.ts';
+import { PicturePlayer } from '../../viewport/picture-player.ts';
+import { supplyOf } from '../../project/supply.ts';
 
 /** Plays the examples of operations. */
 export const examples = new PicturePlayer('ball');

@@ -3,8 +3,8 @@ import { Box, Button, Slider, Typography } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
 import { Area, ComposedChart, Line, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useStore } from 'zustand';
-import { Notice } from '../../app/Page.tsx';
-import { faces, tokens } from '../../app/tokens.ts';
+import { Notice } from '../../ui/Page.tsx';
+import { faces, tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { useDissolve } from './use-dissolve.ts';
 

@@ -24,10 +24,10 @@ import {
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { sentence } from '../../api/client.ts';
-import { tokens } from '../../app/tokens.ts';
-import { fileOf } from '../../sources/new-maps.ts';
-import { freeName } from '../../sources/sources-store.ts';
-import { handOver, refOf } from '../../sources/supply.ts';
+import { tokens } from '../../ui/tokens.ts';
+import { fileOf } from '../../project/new-maps.ts';
+import { freeName } from '../../project/sources-store.ts';
+import { handOver, refOf } from '../../project/supply.ts';
 import { pixels } from '../../workers/pixels.ts';
 import { useSession } from '../session.ts';
 import { rampPicture } from './ramp-picture.ts';

@@ -1,9 +1,9 @@
 import { Box, IconButton, Typography } from '@mui/material';
 import { lazy, Suspense, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { ErrorBoundary } from '../../app/ErrorBoundary.tsx';
-import { CloseIcon } from '../../app/icons.tsx';
-import { Notice } from '../../app/Page.tsx';
+import { ErrorBoundary } from '../../ui/ErrorBoundary.tsx';
+import { CloseIcon } from '../../ui/icons.tsx';
+import { Notice } from '../../ui/Page.tsx';
 import { useSession } from '../session.ts';
 
 const RampPanel = lazy(async () => ({ default: (await import('./RampPanel.tsx')).RampPanel }));

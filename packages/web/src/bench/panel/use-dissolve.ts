@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { refsOf } from '../../sources/supply.ts';
+import { refsOf } from '../../project/supply.ts';
 import type { DissolveView } from '../../workers/dissolve-watch.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import { pixels } from '../../workers/pixels.ts';

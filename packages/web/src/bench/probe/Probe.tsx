@@ -2,7 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useStore } from 'zustand';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { startProbe, valueText, type ProbeValues } from './probe-player.ts';
 

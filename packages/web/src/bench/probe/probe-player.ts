@@ -1,5 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { refsOf } from '../../sources/supply.ts';
+import { refsOf } from '../../project/supply.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { ProbeWork } from '../../workers/probe.worker.ts';

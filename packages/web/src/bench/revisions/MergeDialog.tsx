@@ -1,8 +1,8 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { api, sentence } from '../../api/client.ts';
-import { typedAt, type Draft } from '../../app/drafts.ts';
-import { Notice } from '../../app/Page.tsx';
+import { typedAt, type Draft } from '../../history/drafts.ts';
+import { Notice } from '../../ui/Page.tsx';
 import { useSession } from '../session.ts';
 import { TextMerge } from './TextMerge.tsx';
 

@@ -2,13 +2,13 @@ import { Box, Button, Dialog, DialogTitle, IconButton, Typography } from '@mui/m
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { api, sentence, type Revision } from '../../api/client.ts';
-import { CloseIcon } from '../../app/icons.tsx';
-import { Notice } from '../../app/Page.tsx';
-import { tokens } from '../../app/tokens.ts';
+import { CloseIcon } from '../../ui/icons.tsx';
+import { Notice } from '../../ui/Page.tsx';
+import { tokens } from '../../ui/tokens.ts';
 import { TextField } from '../card/TextField.tsx';
-import { PlayingPicture } from '../../shelf/PlayingPicture.tsx';
-import { PicturePlayer } from '../../shelf/picture-player.ts';
-import { supplyOf } from '../../sources/supply.ts';
+import { PlayingPicture } from '../../viewport/PlayingPicture.tsx';
+import { PicturePlayer } from '../../viewport/picture-player.ts';
+import { supplyOf } from '../../project/supply.ts';
 import { useSession } from '../session.ts';
 import { TextMerge } from './TextMerge.tsx';
 

@@ -3,7 +3,7 @@ import { EditorState, type Extension } from '@codemirror/state';
 import { EditorView, lineNumbers } from '@codemirror/view';
 import { Box } from '@mui/material';
 import { useEffect, useRef, type ReactElement } from 'react';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { scoreTheme } from '../score/score-theme.ts';
 
 const look: Extension = [

@@ -2,8 +2,8 @@ import { exceeded } from '@estela/core';
 import { Box, Button, IconButton, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { RedoIcon, UndoIcon } from '../../app/icons.tsx';
-import { tokens } from '../../app/tokens.ts';
+import { RedoIcon, UndoIcon } from '../../ui/icons.tsx';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 
 /** Over the Score: how many steps there are, inserting, the card of the chosen step, undo and redo. */

@@ -1,7 +1,7 @@
 import type { Token } from '@estela/core';
 import type { Range, TransactionSpec } from '@codemirror/state';
 import { Decoration } from '@codemirror/view';
-import type { Derived } from '../look.ts';
+import type { Derived } from '../../material/look.ts';
 import { decorationsField } from './decorations.ts';
 
 const { field, set: setDecorations } = decorationsField();

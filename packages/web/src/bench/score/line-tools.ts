@@ -1,8 +1,8 @@
 import { dissolvesOf, writtenRamp, type RampEasing, type WrittenStop } from '@estela/core';
 import { type Range, type TransactionSpec } from '@codemirror/state';
 import { Decoration, EditorView, WidgetType } from '@codemirror/view';
-import { tokens } from '../../app/tokens.ts';
-import type { Derived } from '../look.ts';
+import { tokens } from '../../ui/tokens.ts';
+import type { Derived } from '../../material/look.ts';
 import { rampPicture } from '../panel/ramp-picture.ts';
 import type { PanelState } from '../session.ts';
 import { decorationsField } from './decorations.ts';

@@ -1,5 +1,5 @@
 import { EditorView } from '@codemirror/view';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 
 const { floor, line, row, raise, text, bone, dim, amber, coral, select } = tokens;
 

@@ -7,7 +7,7 @@ import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } f
 import { linesOf } from '@estela/core';
 import type { StoreApi } from 'zustand/vanilla';
 import type { ChecksState } from '../checks/checks-store.ts';
-import type { Derived } from '../look.ts';
+import type { Derived } from '../../material/look.ts';
 import type { ChosenState, ProbedState } from '../session.ts';
 import { followProbe, probeValues } from './probe-values.ts';
 import { completion } from './completion.ts';

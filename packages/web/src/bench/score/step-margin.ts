@@ -3,7 +3,7 @@ import { RangeSet, StateEffect, StateField, type Extension, type Range, type Tra
 import { Decoration, EditorView, gutter, GutterMarker, type DecorationSet } from '@codemirror/view';
 import { PICTURE_HEIGHT, PICTURE_WIDTH } from '../../workers/step-pictures.ts';
 import type { DocumentStore } from '../document-store.ts';
-import type { Derived } from '../look.ts';
+import type { Derived } from '../../material/look.ts';
 import { soloOf, type SoloStore } from '../solo.ts';
 import type { StepPlayer } from './step-player.ts';
 

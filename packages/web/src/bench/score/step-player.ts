@@ -1,10 +1,10 @@
-import { refsOf } from '../../sources/supply.ts';
-import type { SourcesStore } from '../../sources/sources-store.ts';
+import { refsOf } from '../../project/supply.ts';
+import type { SourcesStore } from '../../project/sources-store.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import { remotely } from '../../workers/remote.ts';
 import { PICTURE_HEIGHT, PICTURE_WIDTH } from '../../workers/step-pictures.ts';
 import type { StepWork } from '../../workers/steps.worker.ts';
-import type { Clock } from '../clock-store.ts';
+import type { Clock } from '../../material/clock-store.ts';
 import { isTyping, type DocumentStore } from '../document-store.ts';
 
 /** Milliseconds between two rounds of pictures while the loop plays, and after typing. */

@@ -2,7 +2,7 @@ import { literalAt, nudge, type LiteralAt } from '@estela/core';
 import { type Extension, type Range, type TransactionSpec } from '@codemirror/state';
 import { Decoration, EditorView, keymap, WidgetType } from '@codemirror/view';
 import type { DocumentStore } from '../document-store.ts';
-import type { Derived } from '../look.ts';
+import type { Derived } from '../../material/look.ts';
 import type { ValueState } from '../session.ts';
 import { decorationsField } from './decorations.ts';
 

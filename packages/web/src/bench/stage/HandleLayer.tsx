@@ -2,15 +2,15 @@ import type { FlowPlaces, TextEdit } from '@estela/core';
 import { Box } from '@mui/material';
 import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 import { lineOfStep } from '../card/calls.ts';
 import { useSession } from '../session.ts';
 import { hostOf } from '../values/text-host.ts';
-import { variantLook } from '../look-variant.ts';
+import { variantLook } from '../../material/look-variant.ts';
 import { handlesOf, type Handle } from './handles.ts';
-import { flatView } from './stage-controller.ts';
-import { useSize } from './use-size.ts';
-import { arrowStep } from '../values/arrow-keys.ts';
+import { flatView } from '../../viewport/stage-controller.ts';
+import { useSize } from '../../ui/use-size.ts';
+import { arrowStep } from '../../ui/arrow-keys.ts';
 
 type Point = readonly [number, number];
 

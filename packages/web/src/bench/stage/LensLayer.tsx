@@ -2,16 +2,16 @@ import { CLOSED_WITHIN, type Shift } from '@estela/core';
 import { Box } from '@mui/material';
 import { useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { faces, tokens } from '../../app/tokens.ts';
+import { faces, tokens } from '../../ui/tokens.ts';
 import { checks } from '../../workers/checks.ts';
 import { useDrawn } from '../checks/use-drawn.ts';
 import { useSession } from '../session.ts';
-import { InkScale, Legend } from './Legend.tsx';
-import { edgeDifferences, heatOf } from './heat.ts';
-import type { FlatLens } from './lens.ts';
+import { InkScale, Legend } from '../../viewport/Legend.tsx';
+import { edgeDifferences, heatOf } from '../../viewport/heat.ts';
+import type { FlatLens } from '../../viewport/lens.ts';
 import type { FlatView } from '../../gl/renderer.ts';
-import { flatView } from './stage-controller.ts';
-import { useSize } from './use-size.ts';
+import { flatView } from '../../viewport/stage-controller.ts';
+import { useSize } from '../../ui/use-size.ts';
 
 /** What a lens puts over the flat Stage. */
 export function LensLayer({ lens }: { readonly lens: Exclude<FlatLens, 'material'> }): ReactElement {

@@ -3,11 +3,11 @@ import { Box, ListSubheader, MenuItem, Select } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useNavigate } from 'react-router';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
-import { meshesOf } from '../../meshes/meshes-store.ts';
-import { setsOf } from '../../sets/sets-store.ts';
+import { tokens } from '../../ui/tokens.ts';
+import { meshesOf } from '../../project/meshes-store.ts';
+import { setsOf } from '../../project/sets-store.ts';
 import { useSession } from '../session.ts';
-import { partsOfView, type StageAddress, type ViewName } from './lens.ts';
+import { partsOfView, type StageAddress, type ViewName } from '../../viewport/lens.ts';
 
 /** What the material lies on: a shape, a mesh of the project, or a set. */
 export function MeshSelect({ address: { view, lens, show } }: { readonly address: StageAddress }): ReactElement {

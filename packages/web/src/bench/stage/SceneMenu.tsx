@@ -2,7 +2,7 @@ import { SHAPES, SUBDIVISION_LIMIT, type ShapeName } from '@estela/core';
 import { Box, Button, Popover, Slider, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
-import { faces } from '../../app/tokens.ts';
+import { faces } from '../../ui/tokens.ts';
 import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName } from '../../gl/lighting.ts';
 import { useSession } from '../session.ts';
 

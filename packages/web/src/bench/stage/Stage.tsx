@@ -1,27 +1,33 @@
 import { Box, Button } from '@mui/material';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
-import { MeshDrop } from '../../meshes/MeshDrop.tsx';
-import { supplyOf } from '../../sources/supply.ts';
+import { tokens } from '../../ui/tokens.ts';
+import { MeshDrop } from '../../project/MeshDrop.tsx';
+import { supplyOf } from '../../project/supply.ts';
 import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
 import { HandleLayer } from './HandleLayer.tsx';
-import { StageNote } from './Legend.tsx';
-import { ORBIT_KEYS, partsOfView, useStageAddress, type FlatLens, type MeshLens as MeshLensName } from './lens.ts';
+import { StageNote } from '../../viewport/Legend.tsx';
+import {
+  ORBIT_KEYS,
+  partsOfView,
+  useStageAddress,
+  type FlatLens,
+  type MeshLens as MeshLensName,
+} from '../../viewport/lens.ts';
 import { shownLooks } from './shown-looks.ts';
 import { StageBar } from './StageBar.tsx';
 import { TraceLine } from './TraceLine.tsx';
 import { WipeBar } from './WipeBar.tsx';
 import type { ProbePixel } from '../../workers/probe.ts';
-import type { Orbit } from './orbit.ts';
-import { FILL, StageController, uvAt, type StageView } from './stage-controller.ts';
-import type { StageItem } from './stage-items.ts';
-import { standAt, USUAL, usePlaced } from './use-placed.ts';
+import type { Orbit } from '../../viewport/orbit.ts';
+import { FILL, StageController, uvAt, type StageView } from '../../viewport/stage-controller.ts';
+import type { StageItem } from '../../viewport/stage-items.ts';
+import { standAt, USUAL, usePlaced } from '../../viewport/use-placed.ts';
 
 const LensLayer = lazy(async () => ({ default: (await import('./LensLayer.tsx')).LensLayer }));
-const MeshLens = lazy(async () => ({ default: (await import('./MeshLens.tsx')).MeshLens }));
+const MeshLens = lazy(async () => ({ default: (await import('../../viewport/MeshLens.tsx')).MeshLens }));
 
 const SQUARE: StageView = { kind: 'flat', repeat: 1 };
 const TILES: StageView = { kind: 'flat', repeat: 3 };
@@ -139,7 +145,7 @@ export function Stage(): ReactElement {
     const element = canvas.current;
     if (!onMesh || !element) return undefined;
     let gone = false;
-    void import('./orbit.ts').then(({ createOrbit }) => {
+    void import('../../viewport/orbit.ts').then(({ createOrbit }) => {
       if (gone) return;
       setOrbit((orbit.current = createOrbit(element, () => controller.current?.redraw())));
       controller.current?.redraw();

@@ -1,10 +1,10 @@
 import { Button, Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { soloOf } from '../solo.ts';
-import { lensesOf, partsOfView, type StageAddress, type StageLens } from './lens.ts';
+import { lensesOf, partsOfView, type StageAddress, type StageLens } from '../../viewport/lens.ts';
 import { MeshSelect } from './MeshSelect.tsx';
 import { SceneMenu } from './SceneMenu.tsx';
 

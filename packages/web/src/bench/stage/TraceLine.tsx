@@ -2,11 +2,11 @@ import type { TraceLine as Line } from '@estela/core';
 import { Box } from '@mui/material';
 import { type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
-import { flatView } from './stage-controller.ts';
-import { useSize } from './use-size.ts';
-import { arrowStep } from '../values/arrow-keys.ts';
+import { flatView } from '../../viewport/stage-controller.ts';
+import { useSize } from '../../ui/use-size.ts';
+import { arrowStep } from '../../ui/arrow-keys.ts';
 
 type Point = readonly [number, number];
 const held = (v: number): number => Math.min(Math.max(Math.round(v * 1000) / 1000, 0), 1);

@@ -1,7 +1,7 @@
 import { Box, Button } from '@mui/material';
 import { useRef, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 
 const label = {

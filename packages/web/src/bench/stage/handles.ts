@@ -8,7 +8,7 @@ import {
   type TextEdit,
 } from '@estela/core';
 import { callsOf, type CallOfLine, type LineStatement } from '../card/calls.ts';
-import type { Look } from '../look.ts';
+import type { Look } from '../../material/look.ts';
 
 type Place = readonly [number, number];
 

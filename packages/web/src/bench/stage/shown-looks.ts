@@ -1,6 +1,6 @@
 import { settingValues } from '@estela/core';
-import { derive, type Look } from '../look.ts';
-import { variantLook } from '../look-variant.ts';
+import { derive, type Look } from '../../material/look.ts';
+import { variantLook } from '../../material/look-variant.ts';
 import type { Session } from '../session.ts';
 import { soloLook } from '../solo.ts';
 

@@ -1,8 +1,8 @@
 import { Box } from '@mui/material';
 import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
-import { tokens } from '../../app/tokens.ts';
+import { tokens } from '../../ui/tokens.ts';
 import type { DialControl } from '../dials/dial-control.ts';
-import { arrowStep } from './arrow-keys.ts';
+import { arrowStep } from '../../ui/arrow-keys.ts';
 
 const SIZE = 168;
 

@@ -2,7 +2,7 @@ import { literalAt, makeDial } from '@estela/core';
 import { Box, Button, MenuItem, MenuList, Popover, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { faces } from '../../app/tokens.ts';
+import { faces } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { hostOf } from './text-host.ts';
 import { ValueControl } from './ValueControl.tsx';

@@ -1,0 +1,71 @@
+import { Box, Button } from '@mui/material';
+import { useEffect, useState, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { sentence } from '../api/client.ts';
+import { isTrouble } from './autosave.ts';
+import { holdOpen } from '../ui/held-open.ts';
+import { SAVING_WORDS, saveAgain, type Kept } from './kept.ts';
+import { tokens } from '../ui/tokens.ts';
+import { UndoButtons } from '../ui/UndoButtons.tsx';
+
+/** Whether it is saved; and, where it is not, ways out. */
+export function SavingWords<T>({
+  kept,
+  refresh,
+  reopen,
+}: {
+  readonly kept: Kept<T>;
+  /** Learns the newest version, to write over it. */
+  readonly refresh: () => Promise<unknown>;
+  readonly reopen: () => void;
+}): ReactElement {
+  const { saving, message } = useStore(kept);
+  const [problem, setProblem] = useState('');
+  const wrong = isTrouble(saving);
+  return (
+    <>
+      <Box role="status" title={message} sx={{ color: wrong ? tokens.coral : 'text.secondary', whiteSpace: 'nowrap' }}>
+        {SAVING_WORDS[saving]}
+      </Box>
+      {wrong && (
+        <Button
+          variant="outlined"
+          title={message}
+          onClick={() => {
+            setProblem('');
+            saveAgain(kept, refresh).catch((error: unknown) => {
+              setProblem(sentence(error));
+            });
+          }}
+        >
+          {saving === 'stale' ? 'Save over it' : 'Try now'}
+        </Button>
+      )}
+      {saving === 'stale' && <Button onClick={reopen}>Take theirs</Button>}
+      {wrong && problem !== '' && (
+        <Box role="alert" sx={{ color: tokens.coral }}>
+          {problem}
+        </Box>
+      )}
+    </>
+  );
+}
+
+/** Undo and redo as buttons and keys. */
+export function UndoRedo<T>({ kept }: { readonly kept: Kept<T> }): ReactElement {
+  const { undoes, redoes } = useStore(kept);
+  return <UndoButtons undoes={undoes} redoes={redoes} undo={kept.undo} redo={kept.redo} />;
+}
+
+/** Keeps what is shown until it is saved, also after it was left; `end` lets go of it. */
+export function useHeldOpen<S>(
+  key: string,
+  thing: { readonly kept: Kept<S>; readonly flush: () => Promise<void>; readonly end: () => void } | undefined,
+): void {
+  useEffect(() => {
+    if (!thing) return undefined;
+    const { kept, flush, end } = thing;
+    const isSaved = (): boolean => kept.getState().saving === 'saved';
+    return holdOpen(key, { thing, store: kept, isSaved, isLost: () => true, flush, end });
+  }, [key, thing]);
+}

@@ -1,0 +1,124 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { api, ApiError, sentence, type Material } from '../api/client.ts';
+import { createAutosave, type SaveStatus } from './autosave.ts';
+import type { DraftKeeper } from './drafts.ts';
+import type { DocumentState, DocumentStore } from '../bench/document-store.ts';
+
+export interface SaveState {
+  readonly status: SaveStatus;
+  readonly revision: number;
+  /** What went wrong; empty where nothing did. */
+  readonly message: string;
+  /** What is not saved is kept in this browser. */
+  readonly kept: boolean;
+  /** The material was deleted elsewhere. */
+  readonly gone: boolean;
+}
+
+export interface Saver extends StoreApi<SaveState> {
+  /** Saves at once what is not saved yet. */
+  readonly flush: () => Promise<void>;
+  /** After a stale save: saves this text over the newer one; over that revision and no newer one, where it is given. */
+  readonly saveOver: (seen?: number) => Promise<void>;
+  /** After a stale save: takes the newer text; the text here can be had back by undo. */
+  readonly takeTheirs: () => Promise<void>;
+  /** Brings back a material that was deleted, and saves the text to it. */
+  readonly restore: () => Promise<void>;
+  /** Watches the document from now on; gives the function that ends it. */
+  readonly watch: () => () => void;
+}
+
+/** Keeps nothing: where a material is only looked at. */
+export const NO_DRAFT: DraftKeeper = { keep: () => false, forget: () => undefined, close: () => undefined };
+
+/**
+ * Saves a document by itself a moment after each change, and keeps a draft of it in the browser until it is. `revision`
+ * is the one its text began from.
+ */
+export function createSaver(
+  document: DocumentStore,
+  material: Material,
+  draft: DraftKeeper = NO_DRAFT,
+  revision = material.revision,
+): Saver {
+  const { id } = material;
+  const store = createStore<SaveState>(() => ({ status: 'saved', revision, message: '', kept: false, gone: false }));
+  let watching = false;
+  const autosave = createAutosave(material.text, {
+    current: () => document.getState().text,
+    same: Object.is,
+    async write(text) {
+      try {
+        const answer = await api.saveMaterial(id, text, store.getState().revision);
+        store.setState({ revision: answer.revision, gone: false });
+      } catch (error) {
+        store.setState({ gone: error instanceof ApiError && error.status === 404 });
+        throw error;
+      }
+    },
+    async recognise(sent) {
+      const { text, revision } = await api.material(id);
+      const known = sent.find((s) => s === text);
+      if (known !== undefined) store.setState({ revision });
+      return known;
+    },
+    busy: () => watching && document.getState().dragging,
+    tell(status, message) {
+      if (status === 'saved') {
+        draft.forget();
+        store.setState({ kept: false });
+      }
+      store.setState({ status, message });
+    },
+  });
+  const keep = (): void => {
+    const { text, derived } = document.getState();
+    store.setState({ kept: draft.keep({ title: derived.program.title, revision: store.getState().revision, text }) });
+  };
+  const changed = (state: DocumentState, before: DocumentState): void => {
+    if (state.text === before.text && state.dragging === before.dragging) return;
+    if (state.text !== before.text) keep();
+    autosave.touch();
+  };
+  const asking = async (act: () => Promise<void>): Promise<void> => {
+    try {
+      await act();
+    } catch (error) {
+      store.setState({ message: sentence(error) });
+    }
+  };
+  return {
+    ...store,
+    flush: autosave.flush,
+    saveOver: (seen) =>
+      asking(async () => {
+        store.setState({ revision: seen ?? (await api.material(id)).revision });
+        await autosave.saveOver();
+      }),
+    takeTheirs: () =>
+      asking(async () => {
+        const { text, revision } = await api.material(id);
+        store.setState({ revision });
+        document.edit([{ from: 0, to: document.getState().text.length, insert: text }]);
+        autosave.adopt(text);
+      }),
+    restore: () =>
+      asking(async () => {
+        const { revision } = await api.restoreMaterial(id);
+        store.setState({ revision });
+        await autosave.saveOver();
+      }),
+    watch() {
+      watching = true;
+      const unsubscribe = document.subscribe(changed);
+      // What was brought back from another opening is kept under this one's name too.
+      if (document.getState().text !== material.text) keep();
+      autosave.touch();
+      return () => {
+        watching = false;
+        unsubscribe();
+        void autosave.flush();
+      };
+    },
+  };
+}

@@ -1,0 +1,14 @@
+import type { SetBody } from '../api/client.ts';
+import type { Standpoint } from './orbit.ts';
+import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName, type Scene } from '../gl/lighting.ts';
+
+/** The view that is kept with a set; undefined where none is. */
+export const standpointOf = ({ view }: SetBody): Standpoint | undefined =>
+  (view as unknown as Standpoint | null) ?? undefined;
+
+/** How a set is lit; names that are not known here give the usual. */
+export const sceneOf = ({ scene }: SetBody): Scene => ({
+  environment: Object.hasOwn(ENVIRONMENTS, scene.environment) ? (scene.environment as EnvironmentName) : 'studio',
+  backdrop: Object.hasOwn(BACKDROPS, scene.backdrop) ? (scene.backdrop as BackdropName) : 'plain',
+  exposure: scene.exposure,
+});

@@ -1,0 +1,384 @@
+import { dependsOnTime, type ShaderMaterial } from '@estela/core';
+import type { Look } from '../material/look.ts';
+import type { Clock } from '../material/clock-store.ts';
+import type { Scene } from '../gl/lighting.ts';
+import { Fence } from '../gl/fence.ts';
+import { Programs } from '../gl/programs.ts';
+import { Renderer, type CameraView, type FlatView } from '../gl/renderer.ts';
+import { LookSlot } from './look-slot.ts';
+import { FramePace, FULL, type Quality } from './pace.ts';
+import { modelsOf, StageItems, type StageItem } from './stage-items.ts';
+import { Textures, type TextureSupply } from '../gl/textures.ts';
+
+export type StageView =
+  { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly items: readonly StageItem[] };
+
+export interface StageEvents {
+  /** The driver refused a shader, or accepts again. */
+  readonly failed: (log: string | undefined) => void;
+  readonly lost: (lost: boolean) => void;
+  /**
+   * A picture was drawn: at which share of full resolution, and how long a frame takes by now, in ms, where time goes
+   * on.
+   */
+  readonly drawn: (scale: number, milliseconds: number | undefined) => void;
+  /** The canvas holds another picture; it can be read until the task ends. */
+  readonly pictured?: () => void;
+  /** Something that must not be held up is going on: draw seldom. */
+  readonly busy?: () => boolean;
+}
+
+/** The camera for a width over height; undefined while it is still loading. */
+export type Camera = (aspect: number) => CameraView | undefined;
+
+/** Share of the shorter side that the UV square takes in the flat view, unless told otherwise. */
+export const FILL = 0.94;
+/** Milliseconds between two pictures while something else must not be held up. */
+const SELDOM = 150;
+
+const moving = new WeakMap<ShaderMaterial, boolean>();
+/** Whether a picture of a material changes as time goes on: time reaches a shader by its uniforms alone. */
+function moves({ glsl }: Look): boolean {
+  let known = moving.get(glsl);
+  if (known === undefined) moving.set(glsl, (known = dependsOnTime(glsl.uniforms.map((u) => u.node))));
+  return known;
+}
+
+/**
+ * Draws materials into one canvas: every frame while time goes on and something moves with it, else once after a
+ * change.
+ * New shaders are made beside the running ones and swapped in when they are ready.
+ */
+export class StageController {
+  #gl: WebGL2RenderingContext | undefined;
+  #renderer: Renderer | undefined;
+  #textures: Textures | undefined;
+  #programs: Programs | undefined;
+  #items: StageItems | undefined;
+  readonly #main = new LookSlot();
+  /** What stands at the right of the wipe. */
+  readonly #beside = new LookSlot();
+  #wipe = 0.5;
+  #view: StageView = { kind: 'flat', repeat: 1 };
+  #scene: Scene = { environment: 'studio', backdrop: 'plain', exposure: 0 };
+  /** Seconds that have gone by while playing. */
+  #elapsed = 0;
+  #frame = 0;
+  #dirty = true;
+  #before = 0;
+  #drawnAt = 0;
+  readonly #pace = new FramePace();
+  #told: readonly [scale: number, milliseconds: number | undefined] = [1, undefined];
+  /** A pointer is down: what is redrawn follows a hand. */
+  #pressed = false;
+  /** A picture under the hand that the graphics card still works at. */
+  #fence: Fence | undefined;
+  /** The picture that stands is not the best. */
+  #coarse = false;
+  readonly #stopListening: (() => void)[] = [];
+
+  constructor(
+    readonly canvas: HTMLCanvasElement,
+    readonly clock: Clock,
+    readonly sources: TextureSupply,
+    readonly events: StageEvents,
+    readonly camera: Camera,
+    /** Share of the shorter side that the UV square takes in the flat view. */
+    readonly fill = FILL,
+  ) {
+    const lost = (event: Event): void => {
+      event.preventDefault();
+      this.#forget();
+      this.events.lost(true);
+    };
+    const restored = (): void => {
+      this.#start();
+      this.events.lost(false);
+    };
+    canvas.addEventListener('webglcontextlost', lost);
+    canvas.addEventListener('webglcontextrestored', restored);
+    const resize = new ResizeObserver(() => {
+      this.redraw();
+    });
+    resize.observe(canvas);
+    const press = (event: PointerEvent): void => {
+      this.#pressed = event.type === 'pointerdown';
+      if (!this.#pressed && this.#coarse) this.redraw();
+    };
+    const presses = ['pointerdown', 'pointerup', 'pointercancel'] as const;
+    for (const type of presses) window.addEventListener(type, press, true);
+    this.#stopListening.push(
+      () => {
+        for (const type of presses) window.removeEventListener(type, press, true);
+      },
+      () => {
+        canvas.removeEventListener('webglcontextlost', lost);
+      },
+      () => {
+        canvas.removeEventListener('webglcontextrestored', restored);
+      },
+      () => {
+        resize.disconnect();
+      },
+      clock.subscribe((state, before) => {
+        if (this.#moves || state.playing !== before.playing) this.#dirty = true;
+        this.#ask();
+      }),
+    );
+    this.#start();
+  }
+
+  #start(): void {
+    const gl = this.canvas.getContext('webgl2', {
+      alpha: false,
+      antialias: false,
+      depth: false,
+      powerPreference: 'high-performance',
+    });
+    if (!gl) {
+      this.events.failed('This browser gives no WebGL 2, which the Stage needs.');
+      return;
+    }
+    this.#gl = gl;
+    this.#renderer = new Renderer(gl);
+    this.#programs = new Programs(gl);
+    this.#textures = new Textures(gl, this.sources, () => {
+      this.redraw();
+    });
+    this.#setLooks();
+    void this.#place();
+    this.redraw();
+  }
+
+  /** Drops everything that lived in a lost context. */
+  #forget(): void {
+    this.#gl = this.#renderer = this.#textures = this.#items = this.#programs = this.#fence = undefined;
+    this.#main.forget();
+    this.#beside.forget();
+  }
+
+  /** Shows a material; with `beside`, another at the right of the share `wipe` of the width. */
+  setLook(look: Look | undefined, beside?: Look, wipe = 0.5): void {
+    this.#main.look = look;
+    this.#beside.look = beside;
+    this.#wipe = wipe;
+    this.#setLooks();
+    this.redraw();
+  }
+
+  #setLooks(): void {
+    if (!this.#programs) return;
+    for (const slot of [this.#main, this.#beside]) slot.set(this.#programs, slot.look, this.#view.kind);
+  }
+
+  setView(view: StageView): void {
+    const kindChanged = view.kind !== this.#view.kind;
+    this.#view = view;
+    if (kindChanged) this.#setLooks();
+    void this.#place();
+    this.redraw();
+  }
+
+  setScene(scene: Scene): void {
+    this.#scene = scene;
+    this.redraw();
+  }
+
+  /**
+   * Seconds that have gone by while playing: the time of what turns, and of materials other than the one that is shown.
+   */
+  get elapsed(): number {
+    return this.#elapsed;
+  }
+
+  /** What stands on the Stage, with its copies, for picking; films and marks are not there to be picked. */
+  get placed(): readonly { readonly item: StageItem; readonly models: ReturnType<typeof modelsOf> }[] {
+    return this.#view.kind === 'mesh'
+      ? this.#view.items
+          .filter((i) => !i.film && !i.mark)
+          .map((item) => ({ item, models: modelsOf(item, this.#elapsed) }))
+      : [];
+  }
+
+  /** How many shader programs are held. */
+  get programs(): number {
+    return this.#programs?.size ?? 0;
+  }
+
+  get #moves(): boolean {
+    const shown = [
+      this.#main.look,
+      this.#beside.look,
+      ...(this.#view.kind === 'mesh' ? (this.#items?.looks ?? []) : []),
+    ];
+    return shown.some((look) => look && moves(look)) || (this.#view.kind === 'mesh' && this.#items?.turns === true);
+  }
+
+  async #place(): Promise<void> {
+    const gl = this.#gl;
+    const view = this.#view;
+    if (view.kind !== 'mesh' || !gl) return;
+    const { GpuMesh } = await import('../gl/meshes.ts');
+    if (gl !== this.#gl || view !== this.#view || !this.#programs) return;
+    this.#items ??= new StageItems(
+      (mesh) => new GpuMesh(gl, mesh),
+      this.#programs,
+      () => {
+        this.redraw();
+      },
+    );
+    this.#items.set(view.items);
+    this.redraw();
+  }
+
+  redraw(): void {
+    this.#dirty = true;
+    this.#ask();
+  }
+
+  #ask(): void {
+    if (this.#frame === 0)
+      this.#frame = requestAnimationFrame((now) => {
+        this.#tick(now);
+      });
+  }
+
+  get #waiting(): boolean {
+    return this.#main.waiting || this.#beside.waiting || this.#items?.waiting === true;
+  }
+
+  #tick(now: number): void {
+    this.#frame = 0;
+    const { playing, speed } = this.clock.getState();
+    const passed = this.#before === 0 ? 0 : now - this.#before;
+    // Below a tenth of a second away, time goes on as if the page had not been watched.
+    const seconds = Math.min(passed, 100) / 1000;
+    if (playing) {
+      this.#elapsed += seconds * speed;
+      this.clock.advance(seconds);
+    }
+    let milliseconds = playing && this.#moves ? this.#told[1] : undefined;
+    if (playing && passed > 0 && this.#moves && this.events.busy?.() !== true)
+      milliseconds = this.#pace.frame(passed, now) ?? milliseconds;
+    const waiting = this.#waiting;
+    this.#before = playing || waiting ? now : 0;
+    if (waiting) this.#swapWhenReady();
+    // While a hand drags, one picture is finished before the next is begun, and one that takes long asks for coarser
+    // ones just as a slow frame does.
+    const took = this.#fence?.took;
+    if (took !== undefined) {
+      this.#fence = undefined;
+      this.#pace.frame(took, now);
+    }
+    const waits = this.#fence !== undefined || (now - this.#drawnAt < SELDOM && this.events.busy?.() === true);
+    if (this.#dirty && !waits) {
+      const plays = playing && this.#moves;
+      const quality = plays || this.#pressed ? this.#pace.quality : FULL;
+      if (this.#draw(quality)) {
+        this.#coarse = quality !== FULL;
+        this.#dirty = false;
+        this.#drawnAt = now;
+        if (this.#pressed && !plays && this.#gl) this.#fence = new Fence(this.#gl);
+        this.#tell(quality.scale, milliseconds);
+        this.events.pictured?.();
+      }
+    } else if (milliseconds === undefined) this.#tell(this.#told[0], undefined);
+    if (playing || waits || this.#fence || this.#waiting) this.#ask();
+  }
+
+  #tell(scale: number, milliseconds: number | undefined): void {
+    if (scale === this.#told[0] && milliseconds === this.#told[1]) return;
+    this.#told = [scale, milliseconds];
+    this.events.drawn(scale, milliseconds);
+  }
+
+  #swapWhenReady(): void {
+    for (const slot of [this.#main, this.#beside]) {
+      const done = slot.swap();
+      if (!done) continue;
+      if (slot === this.#main || done.failure !== undefined) this.events.failed(done.failure);
+      this.#dirty = true;
+    }
+    if (this.#items?.swap() === true) this.#dirty = true;
+  }
+
+  #draw({ scale, samples }: Quality): boolean {
+    const { canvas } = this;
+    const density = scale * Math.min(devicePixelRatio, 2);
+    const gl = this.#gl;
+    if (!gl || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
+    const main = this.#main.shown;
+    if (!main && (this.#view.kind === 'flat' || this.#main.look)) return false;
+    const [width, height] = [
+      Math.max(1, Math.round(canvas.clientWidth * density)),
+      Math.max(1, Math.round(canvas.clientHeight * density)),
+    ];
+    if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
+    if (!this.#drawOne(main, width, height, samples)) return false;
+    const beside = this.#beside.shown;
+    if (beside) {
+      const from = Math.round(width * this.#wipe);
+      gl.enable(gl.SCISSOR_TEST);
+      gl.scissor(from, 0, width - from, height);
+      this.#drawOne(beside, width, height, samples);
+      gl.disable(gl.SCISSOR_TEST);
+    }
+    return true;
+  }
+
+  #drawOne(own: LookSlot['shown'], width: number, height: number, samples: number): boolean {
+    const { time } = this.clock.getState();
+    if (this.#view.kind === 'flat') {
+      if (own?.program.kind !== 'flat') return false;
+      const { program, look } = own;
+      const square = flatView(width, height, this.#view.repeat, this.fill);
+      this.#renderer!.drawFlat(
+        program,
+        look.glsl,
+        { time, dials: look.values.dials },
+        this.#textures!,
+        square,
+        width,
+        height,
+      );
+      return true;
+    }
+    const view = this.camera(width / height);
+    if (!view || !this.#items || (own && own.program.kind !== 'mesh')) return false;
+    this.#renderer!.drawScene(this.#items.drawn(own, time, this.#elapsed), this.#textures!, view, this.#scene, {
+      width,
+      height,
+      samples,
+    });
+    return true;
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.#frame);
+    for (const stop of this.#stopListening) stop();
+    this.#main.dispose();
+    this.#beside.dispose();
+    this.#items?.dispose();
+    this.#textures?.dispose();
+    this.#forget();
+  }
+}
+
+/** The UV square in the middle of a canvas, with a margin. */
+export function flatView(width: number, height: number, repeat: number, fill = FILL): FlatView {
+  const size = Math.floor(Math.min(width, height) * fill);
+  return { x: Math.floor((width - size) / 2), y: Math.floor((height - size) / 2), size, repeat };
+}
+
+/** The place on the UV square under a point of the canvas, both in CSS pixels; undefined beside it. */
+export function uvAt(
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+  repeat: number,
+): [number, number] | undefined {
+  const view = flatView(width, height, repeat);
+  const [u, v] = [(x - view.x) / view.size, (y - view.y) / view.size];
+  return u >= 0 && u < 1 && v >= 0 && v < 1 ? [(u * repeat) % 1, (v * repeat) % 1] : undefined;
+}

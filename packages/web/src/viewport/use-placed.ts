@@ -1,0 +1,158 @@
+import { SHAPES, type MeshData, type Shape, type ShapeName, type Vector } from '@estela/core';
+import { useEffect, useMemo, useState } from 'react';
+import { useStore } from 'zustand';
+import { api, sentence, type Material } from '../api/client.ts';
+import { extentOf, meshData, shapeData } from '../project/mesh-data.ts';
+import { meshesOf } from '../project/meshes-store.ts';
+import { sceneOf } from './set-scene.ts';
+import { setsOf } from '../project/sets-store.ts';
+import type { Scene } from '../gl/lighting.ts';
+import { useSession } from '../bench/session.ts';
+import { partsOfView, type ViewName } from './lens.ts';
+import type { Orbit, Standpoint } from './orbit.ts';
+import type { StageItem } from './stage-items.ts';
+
+/** What the Stage's mesh view holds. */
+export interface PlacedView {
+  readonly items: readonly StageItem[];
+  /** The one mesh of the view; undefined for a set, and while it loads. */
+  readonly mesh: MeshData | undefined;
+  /** A set's own light. */
+  readonly scene: Scene | undefined;
+  /** Where to look from at first: all of a ball, or a set's own view. */
+  readonly stand: { readonly middle: Vector; readonly radius: number } | Standpoint | undefined;
+  /** Why something is not there, or that it is on its way; empty where all is. */
+  readonly message: string;
+}
+const EMPTY: PlacedView = { items: [], mesh: undefined, scene: undefined, stand: undefined, message: '' };
+
+/** From where shapes, which are about a metre, are seen at first. */
+export const USUAL: Standpoint = { from: [0.35, 0.25, 2.1], at: [0, 0, 0] };
+
+const stands = new Map<ShapeName, Standpoint>();
+/**
+ * Where a shape of its own kind is seen from; the same each time, so that the view stays while the shape is only
+ * divided anew.
+ */
+function standOf(name: ShapeName): Standpoint | undefined {
+  const { seenFrom }: Shape = SHAPES[name];
+  if (seenFrom && !stands.has(name)) stands.set(name, { from: seenFrom, at: [0, 0, 0] });
+  return stands.get(name);
+}
+
+export function standAt(orbit: Orbit, stand: NonNullable<PlacedView['stand']>): void {
+  if ('radius' in stand) orbit.frame(stand.middle, stand.radius);
+  else orbit.stand(stand);
+}
+
+/** The meshes of a view: a shape, a mesh of the project, or a set with all its materials. */
+export function usePlaced(view: ViewName): PlacedView {
+  const session = useSession();
+  const subdivisions = useStore(session.scene, (s) => s.subdivisions);
+  const parts = useMemo(() => partsOfView(view), [view]);
+  const shape = useMemo(() => {
+    if (parts.kind !== 'shape') return undefined;
+    const mesh = shapeData(parts.name, subdivisions);
+    return { ...EMPTY, items: [{ key: 'stage', mesh }], mesh, stand: standOf(parts.name) };
+  }, [parts, subdivisions]);
+  const stored = useStored(parts.kind === 'mesh' ? parts.id : undefined);
+  const set = useSet(parts.kind === 'set' ? parts.id : undefined);
+  return shape ?? stored ?? set ?? EMPTY;
+}
+
+function useStored(id: string | undefined): PlacedView | undefined {
+  const { project } = useSession();
+  const store = meshesOf(project.id);
+  const { status, meshes, message } = useStore(store);
+  const stored = meshes.find((m) => m.id === id);
+  const [read, setRead] = useState<{ readonly hash: string; readonly mesh?: MeshData; readonly problem?: string }>();
+  useEffect(() => {
+    if (!stored) return;
+    let gone = false;
+    meshData(stored).then(
+      (mesh) => {
+        if (!gone) setRead({ hash: stored.hash, mesh });
+      },
+      (error: unknown) => {
+        if (!gone) setRead({ hash: stored.hash, problem: sentence(error) });
+      },
+    );
+    return () => {
+      gone = true;
+    };
+  }, [stored]);
+  return useMemo(() => {
+    if (id === undefined) return undefined;
+    if (!stored)
+      return {
+        ...EMPTY,
+        message:
+          status === 'ready'
+            ? 'This mesh was deleted: choose another.'
+            : status === 'failed'
+              ? message
+              : 'Opening the mesh ...',
+      };
+    const mesh = read?.mesh;
+    if (!mesh) return { ...EMPTY, message: read?.problem ?? 'Opening the mesh ...' };
+    return { ...EMPTY, items: [{ key: 'stage', mesh }], mesh, stand: extentOf(mesh) };
+  }, [id, stored, status, message, read]);
+}
+
+function useSet(id: string | undefined): PlacedView | undefined {
+  const session = useSession();
+  const { project, material } = session;
+  const { status, sets, message } = useStore(setsOf(project.id));
+  const { meshes, status: meshStatus } = useStore(meshesOf(project.id));
+  const look = useStore(session.document, (s) => (id === undefined ? undefined : s.look));
+  const variant = useStore(session.shown, (s) => s.variant);
+  const [materials, setMaterials] = useState<readonly Material[]>();
+  const set = sets.find((s) => s.id === id);
+  const [placed, setPlaced] = useState<{
+    readonly items: readonly StageItem[];
+    readonly problems: readonly string[];
+  }>();
+  useEffect(() => {
+    if (id === undefined) return undefined;
+    const abort = new AbortController();
+    api.materials(project.id, abort.signal).then(setMaterials, () => undefined);
+    return () => {
+      abort.abort();
+    };
+  }, [id, project]);
+  useEffect(() => {
+    if (!set || !materials || !look || meshStatus === 'loading') return undefined;
+    let gone = false;
+    void import('./set-items.ts')
+      .then(({ placeSet }) => placeSet(set.items, meshes, materials, { id: material.id, look, variant }))
+      .then((found) => {
+        if (!gone) setPlaced(found);
+      });
+    return () => {
+      gone = true;
+    };
+  }, [set, meshes, meshStatus, materials, look, variant, material]);
+  const kept = set?.view;
+  const stand = useMemo(() => (kept ? ({ from: kept.from, at: kept.at } as unknown as Standpoint) : undefined), [kept]);
+  const scene = useMemo(() => set && sceneOf(set), [set]);
+  return useMemo(() => {
+    if (id === undefined) return undefined;
+    if (!set)
+      return {
+        ...EMPTY,
+        message:
+          status === 'ready'
+            ? 'This set was deleted: choose another.'
+            : status === 'failed'
+              ? message
+              : 'Opening the set ...',
+      };
+    return {
+      ...EMPTY,
+      items: placed?.items ?? [],
+      scene,
+      stand,
+      message: placed ? placed.problems.join(' ') : 'Opening the set ...',
+    };
+  }, [id, set, status, message, placed, scene, stand]);
+}
