@@ -19,6 +19,11 @@ const layers = [
   'bake/',
   'exchange/',
 ];
+const web = 'packages/web/src';
+/** The web's folders: each imports only those before it. */
+const webLayers = ['api', 'ui', 'history', 'material', 'gl', 'workers', 'project', 'viewport'];
+/** Above them the views, which know nothing of each other, and then the routes. */
+const views = ['bench', 'shelf', 'sources', 'fit', 'sets'];
 module.exports = {
   forbidden: [
     {
@@ -51,6 +56,24 @@ module.exports = {
       from: { path: `^${core}/${layer}` },
       to: { path: [...layers.slice(i + 1), 'index.ts'].map((later) => `^${core}/${later}`) },
     })),
+    ...webLayers.map((layer, i) => ({
+      name: `web-${layer}-knows-no-later-folder`,
+      severity: 'error',
+      from: { path: `^${web}/${layer}/` },
+      to: { path: [...webLayers.slice(i + 1), ...views, 'app'].map((later) => `^${web}/${later}/`) },
+    })),
+    ...views.map((view) => ({
+      name: `web-${view}-knows-no-other-view`,
+      severity: 'error',
+      from: { path: `^${web}/${view}/` },
+      to: { path: [...views.filter((v) => v !== view), 'app'].map((other) => `^${web}/${other}/`) },
+    })),
+    {
+      name: 'web-has-no-other-folders',
+      severity: 'error',
+      from: { path: `^${web}/`, pathNot: [...webLayers, ...views, 'app'].map((f) => `^${web}/${f}/`) },
+      to: {},
+    },
     {
       name: 'lang-first',
       severity: 'error',
@@ -72,7 +95,7 @@ module.exports = {
     {
       name: 'stores-know-no-react',
       severity: 'error',
-      from: { path: '-store\\.ts$|/saving\\.ts$|/look\\.ts$|^packages/web/src/gl/' },
+      from: { path: '-store\\.ts$|/saving\\.ts$|/look\\.ts$|^packages/web/src/(gl|material|workers)/' },
       to: { path: 'node_modules/(react|react-dom|@mui)/' },
     },
   ],

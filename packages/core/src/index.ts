@@ -121,6 +121,7 @@ export {
   provenVerdicts,
   witnessedVerdicts,
   type AllVerdicts,
+  type ByShift,
   type Verdict,
   type Verdicts,
 } from './prove/verdicts.ts';

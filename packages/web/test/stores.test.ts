@@ -6,7 +6,7 @@ import { SAVE_PAUSE } from '../src/history/autosave.ts';
 import { createClock, frameAt } from '../src/material/clock-store.ts';
 import { createDocumentStore, restedOf, type DocumentStore } from '../src/bench/document-store.ts';
 import { derive } from '../src/material/look.ts';
-import { createSaver } from '../src/history/saving.ts';
+import { createSaver } from '../src/bench/saving.ts';
 
 const TEXT = 'dial speed: laps = 1 in -4..4\nflow = uv |> pan(speed, heading: 0deg)\nout color = flow |> checker(2)\n';
 const setSpeed = (document: DocumentStore, value: string, group?: string): void => {

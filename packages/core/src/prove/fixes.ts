@@ -11,7 +11,6 @@ import { pathTo } from '../lang/walk.ts';
 import type { StretchFact } from '../ops/operation.ts';
 import { TAU } from '../ops/shared.ts';
 import { PHRASES } from '../ops/phrases.ts';
-import type { Shift } from '../measure/subject.ts';
 import { ratesOf, Tracer, type Blame, type Site } from './blame.ts';
 import { fractionIn, fractionOf } from './exact.ts';
 import { Proof } from './proof.ts';

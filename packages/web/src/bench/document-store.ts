@@ -51,9 +51,8 @@ export function inverse(text: string, edits: readonly TextEdit[]): TextEdit[] {
 }
 
 /** Holds the text of one material, its undo, and all that follows from it. */
-export function createDocumentStore(text: string): DocumentStore {
-  const start = (of: string): DocumentState => {
-    const derived = derive(of);
+export function createDocumentStore(text: string, compiled = derive(text)): DocumentStore {
+  const start = (of: string, derived: Derived): DocumentState => {
     return {
       text: of,
       derived,
@@ -66,7 +65,7 @@ export function createDocumentStore(text: string): DocumentStore {
       future: [],
     };
   };
-  const store = createStore<DocumentState>(() => start(text));
+  const store = createStore<DocumentState>(() => start(text, compiled));
 
   /** Compiles what typing has only read, in a task of its own, so that the next key finds the page free. */
   const finish = (): void => {
@@ -144,7 +143,7 @@ export function createDocumentStore(text: string): DocumentStore {
     },
     load(of) {
       store.setState({
-        ...start(of),
+        ...start(of, derive(of)),
         version: store.getState().version + 1,
         lastEdits: [{ from: 0, to: store.getState().text.length, insert: of }],
       });

@@ -5,12 +5,14 @@ import type { Material, Project } from '../api/client.ts';
 import { dropDraft, keepDrafts, type Draft, type DraftKeeper } from '../history/drafts.ts';
 import type { ProbePixel } from '../workers/probe.ts';
 import type { SourcesStore } from '../project/sources-store.ts';
-import { createChecks, type ChecksStore } from './checks/checks-store.ts';
-import { createClock, type Clock } from '../material/clock-store.ts';
+import { createChecks, drawableOf, type ChecksStore } from './checks/checks-store.ts';
+import type { Drawable } from '../viewport/use-drawn.ts';
+import type { Clock } from '../material/clock-store.ts';
+import { compileMaterial } from '../material/compiled-material.ts';
 import { createDocumentStore, restedOf, type DocumentState, type DocumentStore } from './document-store.ts';
-import { createSaver, NO_DRAFT, type Saver } from '../history/saving.ts';
+import { createSaver, type Saver } from './saving.ts';
 import type { SoloState, SoloStore } from './solo.ts';
-import { createScene, type SceneState } from '../material/scene-store.ts';
+import type { SceneState } from '../material/scene-store.ts';
 
 /**
  * What is open below the Score: a ramp by its name, a dissolve by its place among those of the text, the card of the
@@ -91,6 +93,8 @@ export interface Session {
   readonly value: StoreApi<ValueState>;
   readonly cover: StoreApi<CoverState>;
   readonly checks: ChecksStore;
+  /** The material as it stands, for those who work something out of it. */
+  readonly drawable: Drawable;
   readonly trace: StoreApi<TraceState>;
   readonly scene: StoreApi<SceneState>;
   /** Text that was typed but never saved was found in this browser and is in the document now. */
@@ -105,23 +109,21 @@ export interface DraftsState {
   readonly others: readonly Draft[];
 }
 
-/**
- * Opens a material with the drafts of it that were found, the newest first; without, it is only looked at, and keeps
- * none.
- */
+/** Opens a material with the drafts of it that were found, the newest first. */
 export function openSession(
   material: Material,
   project: Project,
   sources: SourcesStore,
-  found?: readonly Draft[],
+  found: readonly Draft[],
 ): Session {
-  const unsaved = found?.filter((d) => d.text !== material.text) ?? [];
-  for (const draft of found ?? []) if (!unsaved.includes(draft)) dropDraft(draft);
+  const unsaved = found.filter((d) => d.text !== material.text);
+  for (const draft of found) if (!unsaved.includes(draft)) dropDraft(draft);
   const [draft, ...others] = unsaved;
-  const document = createDocumentStore(material.text);
+  const { derived, clock, scene } = compileMaterial(material.text);
+  const document = createDocumentStore(material.text, derived);
   // As an edit, so that undo leads back to what was saved.
   if (draft) document.edit([{ from: 0, to: material.text.length, insert: draft.text }]);
-  const keeper = found ? keepDrafts(material.id, project.id) : NO_DRAFT;
+  const keeper = keepDrafts(material.id, project.id);
   const keepers: DraftKeeper = {
     ...keeper,
     forget() {
@@ -129,8 +131,6 @@ export function openSession(
       if (draft) dropDraft(draft);
     },
   };
-  const { loop } = document.getState().derived.program;
-  const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
   const rested = restedOf(document);
   const shown = createStore<ShownState>(() => ({
     variant: undefined,
@@ -145,14 +145,15 @@ export function openSession(
     document,
     rested,
     saver: createSaver(document, material, keepers, draft?.revision),
-    clock: createClock(loop.seconds, loop.fps, !still),
+    clock,
     panel: createStore<PanelState>(() => ({ open: undefined })),
     pointer: createStore<PointerState>(() => ({ pixel: undefined, pinned: undefined })),
     solo: createStore<SoloState>(() => ({ step: undefined })),
     probed: createStore<ProbedState>(() => ({ values: undefined })),
     shown,
     checks: createChecks(project.id, rested, shown, sources),
-    scene: createScene(),
+    drawable: drawableOf(rested, shown, sources),
+    scene,
     trace: createStore<TraceState>(() => ({ line: { from: [0.5, 0], to: [0.5, 1] }, placing: false })),
     chosen: createStore<ChosenState>(() => ({ step: undefined })),
     value: createStore<ValueState>(() => ({ at: undefined })),

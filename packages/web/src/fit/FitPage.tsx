@@ -88,7 +88,7 @@ export function FitPage(): ReactElement {
             <FitTools fit={fit} />
             <UvLayout fit={fit} />
           </Box>
-          <FitStage fit={fit} project={project} materials={materials} sources={sourcesOf(project.id)} />
+          <FitStage fit={fit} materials={materials} sources={sourcesOf(project.id)} />
         </Box>
         <PacePanel fit={fit} />
       </Box>

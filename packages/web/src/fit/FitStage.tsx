@@ -1,16 +1,15 @@
 import { IDENTITY, uvSeamsOf } from '@estela/core';
 import { Box, IconButton, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
+import { useMemo, useRef, useState, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
-import type { Material, Project } from '../api/client.ts';
+import type { Material } from '../api/client.ts';
 import { withParameters } from '../ui/address.ts';
 import { PauseIcon, PlayIcon } from '../ui/icons.tsx';
 import { tokens } from '../ui/tokens.ts';
 import type { Clock } from '../material/clock-store.ts';
+import { compileMaterial, type CompiledMaterial } from '../material/compiled-material.ts';
 import { variantLook } from '../material/look-variant.ts';
-import { readLookedAt } from '../bench/looked-at.ts';
-import { openSession, SessionContext, useSession, type Session } from '../bench/session.ts';
 import { MESH_LENSES, type MeshLens as MeshLensName } from '../viewport/lens.ts';
 import { MeshLens } from '../viewport/MeshLens.tsx';
 import { MeshView, type MeshViewHands } from '../viewport/MeshView.tsx';
@@ -18,18 +17,16 @@ import { lensLooks, seamBars } from '../viewport/paint.ts';
 import type { StageItem } from '../viewport/stage-items.ts';
 import { extentOf } from '../project/mesh-data.ts';
 import type { SourcesStore } from '../project/sources-store.ts';
-import { supplyOf } from '../project/supply.ts';
+import { refsOf, supplyOf } from '../project/supply.ts';
 import type { Fit } from './fit-store.ts';
 
 /** The mesh with its UVs as they are now, dressed in a material of the project. */
 export function FitStage({
   fit,
-  project,
   materials,
   sources,
 }: {
   readonly fit: Fit;
-  readonly project: Project;
   readonly materials: readonly Material[];
   readonly sources: SourcesStore;
 }): ReactElement {
@@ -42,11 +39,9 @@ export function FitStage({
   const material = materials.find((m) => m.id === wanted) ?? materials[0];
   const wantedLens = parameters.get('lens') ?? '';
   const lens = Object.hasOwn(MESH_LENSES, wantedLens) ? (wantedLens as MeshLensName) : 'material';
-  const session = useMemo(() => material && openSession(material, project, sources), [material, project, sources]);
-  const variant = session && readLookedAt(parameters, session.document.getState().look.program).variant;
-  useEffect(() => {
-    session?.shown.setState({ variant });
-  }, [session, variant]);
+  const compiled = useMemo(() => material && compileMaterial(material.text), [material]);
+  const names = compiled?.derived.program.variants.map((v) => v.name) ?? [];
+  const variant = names.find((name) => name === parameters.get('variant'));
   return (
     <Box
       component="section"
@@ -82,10 +77,11 @@ export function FitStage({
             ),
           )}
         </ToggleButtonGroup>
-        {session && <PlayButton clock={session.clock} />}
-        {session && (
+        {compiled && <PlayButton clock={compiled.clock} />}
+        {compiled && (
           <VariantSelect
-            session={session}
+            names={names}
+            variant={variant}
             choose={(name) => {
               put({ variant: name });
             }}
@@ -108,10 +104,8 @@ export function FitStage({
           </Select>
         )}
       </Box>
-      {session ? (
-        <SessionContext value={session}>
-          <Dressed fit={fit} lens={lens} />
-        </SessionContext>
+      {compiled ? (
+        <Dressed fit={fit} lens={lens} compiled={compiled} variant={variant} sources={sources} />
       ) : (
         <Box sx={{ p: 2, color: 'text.secondary' }}>The project has no material yet to dress the mesh in.</Box>
       )}
@@ -136,19 +130,19 @@ function PlayButton({ clock }: { readonly clock: Clock }): ReactElement {
 
 /** Which values the material is shown with. */
 function VariantSelect({
-  session: { document, shown },
+  names,
+  variant,
   choose,
 }: {
-  readonly session: Session;
+  readonly names: readonly string[];
+  readonly variant: string | undefined;
   readonly choose: (variant: string | undefined) => void;
 }): ReactElement {
-  const variants = useStore(document, (s) => s.look.program.variants);
-  const variant = useStore(shown, (s) => s.variant);
   return (
     <Select
       value={variant ?? ''}
       displayEmpty
-      disabled={variants.length === 0}
+      disabled={names.length === 0}
       renderValue={(v) => (v === '' ? 'Base' : v)}
       onChange={(event) => {
         choose(event.target.value === '' ? undefined : event.target.value);
@@ -157,7 +151,7 @@ function VariantSelect({
       sx={{ height: 28, fontSize: 13, maxWidth: 90, '& .MuiSelect-select': { pl: 1, py: 0 } }}
     >
       <MenuItem value="">Base</MenuItem>
-      {variants.map(({ name }) => (
+      {names.map((name) => (
         <MenuItem key={name} value={name}>
           {name}
         </MenuItem>
@@ -169,12 +163,33 @@ function VariantSelect({
 /**
  * The mesh in its material; a click on it chooses the island there, and the bounds of what is chosen are drawn on it.
  */
-function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName }): ReactElement {
-  const { document, clock, sources, scene, shown } = useSession();
+function Dressed({
+  fit,
+  lens,
+  compiled: { derived, clock, scene },
+  variant,
+  sources,
+}: {
+  readonly fit: Fit;
+  readonly lens: MeshLensName;
+  readonly compiled: CompiledMaterial;
+  readonly variant: string | undefined;
+  readonly sources: SourcesStore;
+}): ReactElement {
   const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
-  const variant = useStore(shown, (s) => s.variant);
-  const base = useStore(document, (s) => s.look);
-  const look = useMemo(() => variantLook(base, variant), [base, variant]);
+  const look = useMemo(() => variantLook(derived.look, variant), [derived, variant]);
+  const subject = useMemo(
+    () => ({
+      program: derived.program,
+      clock,
+      drawable: {
+        subject: () =>
+          derived.ok ? { text: derived.text, variant, pictures: refsOf(sources.getState().sources) } : undefined,
+        watch: (changed: () => void) => sources.subscribe(changed),
+      },
+    }),
+    [derived, clock, variant, sources],
+  );
   const light = useStore(scene);
   const version = useStore(sources, (s) => s.sources);
   const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
@@ -233,7 +248,7 @@ function Dressed({ fit, lens }: { readonly fit: Fit; readonly lens: MeshLensName
         else fit.toggle(island);
       }}
     >
-      {lens !== 'material' && <MeshLens lens={lens} mesh={mesh} show={setLensed} />}
+      {lens !== 'material' && <MeshLens lens={lens} mesh={mesh} subject={subject} show={setLensed} />}
     </MeshView>
   );
 }

@@ -12,6 +12,7 @@ import {
 } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../api/client.ts';
+import type { Refitter } from '../workers/refitter.ts';
 import { createKept, type Kept, type Storing } from '../history/kept.ts';
 
 /** Other UVs for the chosen islands, or why there are none. */
@@ -53,13 +54,6 @@ export interface Fit {
   /** Goes back to what was before a drag. */
   readonly cancel: () => void;
   readonly commit: (title: string) => void;
-}
-
-/** Who lays meshes anew, away from the page. */
-export interface Refitter {
-  readonly refit: (fitting: Fitting, how: Refit) => Promise<Fitting | { readonly problem: string }>;
-  /** Ends what is under way; its promise may stay open for ever. */
-  readonly stop: () => void;
 }
 
 interface Job {

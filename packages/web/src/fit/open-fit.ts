@@ -1,7 +1,8 @@
 import type { MeshData } from '@estela/core';
 import type { StoredMesh } from '../api/client.ts';
 import type { MeshesStore } from '../project/meshes-store.ts';
-import { createFit, type Fit, type Refitter } from './fit-store.ts';
+import { createFit, type Fit } from './fit-store.ts';
+import type { Refitter } from '../workers/refitter.ts';
 
 /** A mesh that is open to be fitted. */
 export interface OpenFit {

@@ -1,5 +1,6 @@
 import { Build } from './build.ts';
-import { setLight, type BackdropName, type Scene } from './lighting.ts';
+import { setLight } from './lighting.ts';
+import type { BackdropName, Scene } from '../material/lighting.ts';
 import { Places } from './places.ts';
 import type { CameraView } from './renderer.ts';
 import { BACKDROP_MESH } from './surface-shader.ts';

@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { recall, remember } from '../ui/memory.ts';
-import { BACKDROPS, ENVIRONMENTS, type Scene } from '../gl/lighting.ts';
+import { BACKDROPS, ENVIRONMENTS, type Scene } from './lighting.ts';
 
 export interface SceneState extends Scene {
   /** Quads across a shape; undefined for what suits it. */

@@ -6,8 +6,11 @@ import {
   surfaceVelocities,
   tilesAcross,
   uvSeamsOf,
+  type ByShift,
   type MeshData,
+  type Program,
   type Shift,
+  type Verdict,
 } from '@estela/core';
 import { Box } from '@mui/material';
 import { useEffect, useEffectEvent, useMemo, useState, type ReactElement, type ReactNode } from 'react';
@@ -15,17 +18,29 @@ import { useStore } from 'zustand';
 import { faces, tokens } from '../ui/tokens.ts';
 import { extentOf } from '../project/mesh-data.ts';
 import { checks } from '../workers/checks.ts';
-import { useDrawn } from '../bench/checks/use-drawn.ts';
-import { useSession } from '../bench/session.ts';
+import type { Clock } from '../material/clock-store.ts';
 import { InkScale, Legend } from './Legend.tsx';
 import type { MeshLens as MeshLensName } from './lens.ts';
 import { arrowsOn, lensLooks, painted, rampOf, seamBars, SPEED_INKS, STRETCH_INKS } from './paint.ts';
 import type { StageItem } from './stage-items.ts';
+import { useDrawn, type Drawable } from './use-drawn.ts';
 
 /** What a lens puts on the Stage: in place of the material, or over it. */
 export type LensItems = readonly StageItem[];
+/** The material that a lens tells about. */
+export interface LensSubject {
+  readonly drawable: Drawable;
+  readonly program: Program;
+  readonly clock: Clock;
+  /** Index of the step whose motion is wanted; of what is put out as colour where none is. */
+  readonly step?: number | undefined;
+  /** What is known of the whole material, as far as anything is. */
+  readonly verdicts?: ByShift<Verdict> | undefined;
+}
+
 interface LensProps {
   readonly mesh: MeshData;
+  readonly subject: LensSubject;
   /** Puts meshes on the Stage in place of what stands there. */
   readonly show: (items: LensItems) => void;
 }
@@ -115,16 +130,19 @@ function Stretch({ mesh, show }: LensProps): ReactElement {
 const FIELD = 40;
 
 /** Speed on the surface, or arrows along it, of the chosen step; of what is put out as colour where none is. */
-function Moving({ mesh, show, lens }: LensProps & { readonly lens: 'motion' | 'speed' }): ReactElement {
-  const { chosen, rested, clock } = useSession();
-  const program = useStore(rested, (s) => s.derived.program);
-  const wanted = useStore(chosen, (s) => s.step);
+function Moving({
+  mesh,
+  show,
+  lens,
+  subject: { drawable, program, clock, step: wanted },
+}: LensProps & { readonly lens: 'motion' | 'speed' }): ReactElement {
   const step = wanted ?? program.steps.findLastIndex((s) => s.kind === 'out' && s.name === 'color' && !s.off);
   // Fields change slowly; eight a loop are as good as all.
   const moment = useStore(clock, (s) => (Math.floor((s.time / s.seconds) * 8) / 8) * s.seconds);
   const put = useEffectEvent(show);
   const [found, setFound] = useState<{ readonly field: Float32Array; readonly step: number } | 'none'>();
   useDrawn(
+    drawable,
     (subject) => checks('draw').velocity(subject, Math.max(step, 0), moment, FIELD),
     `${String(step)} ${String(moment)}`,
     (next) => {
@@ -190,9 +208,7 @@ function Moving({ mesh, show, lens }: LensProps & { readonly lens: 'motion' | 's
 }
 
 /** Whether the material meets itself over the mesh's UV seams. */
-function Seams({ mesh, show }: LensProps): ReactElement {
-  const { checks: report } = useSession();
-  const verdicts = useStore(report, (s) => s.report?.verdicts.whole.verdicts);
+function Seams({ mesh, show, subject: { drawable, verdicts } }: LensProps): ReactElement {
   const put = useEffectEvent(show);
   const seams = useMemo(() => uvSeamsOf(mesh), [mesh]);
   const sides = useMemo(
@@ -205,7 +221,7 @@ function Seams({ mesh, show }: LensProps): ReactElement {
     [mesh, seams],
   );
   const [gaps, setGaps] = useState<Float32Array>();
-  useDrawn((subject) => checks('draw').seams(subject, sides), String(seams.length), setGaps);
+  useDrawn(drawable, (subject) => checks('draw').seams(subject, sides), String(seams.length), setGaps);
   useEffect(() => {
     put([
       { key: 'stage', mesh },

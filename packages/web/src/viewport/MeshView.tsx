@@ -9,7 +9,7 @@ import {
   type ReactNode,
 } from 'react';
 import { tokens } from '../ui/tokens.ts';
-import type { Scene } from '../gl/lighting.ts';
+import type { Scene } from '../material/lighting.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 import type { Clock } from '../material/clock-store.ts';
 import type { Look } from '../material/look.ts';

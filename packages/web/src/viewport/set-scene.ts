@@ -1,6 +1,6 @@
 import type { SetBody } from '../api/client.ts';
 import type { Standpoint } from './orbit.ts';
-import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName, type Scene } from '../gl/lighting.ts';
+import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName, type Scene } from '../material/lighting.ts';
 
 /** The view that is kept with a set; undefined where none is. */
 export const standpointOf = ({ view }: SetBody): Standpoint | undefined =>

@@ -1,7 +1,7 @@
 import { dependsOnTime, type ShaderMaterial } from '@estela/core';
 import type { Look } from '../material/look.ts';
 import type { Clock } from '../material/clock-store.ts';
-import type { Scene } from '../gl/lighting.ts';
+import type { Scene } from '../material/lighting.ts';
 import { Fence } from '../gl/fence.ts';
 import { Programs } from '../gl/programs.ts';
 import { Renderer, type CameraView, type FlatView } from '../gl/renderer.ts';

@@ -6,8 +6,8 @@ import { extentOf, meshData, shapeData } from '../project/mesh-data.ts';
 import { meshesOf } from '../project/meshes-store.ts';
 import { sceneOf } from './set-scene.ts';
 import { setsOf } from '../project/sets-store.ts';
-import type { Scene } from '../gl/lighting.ts';
-import { useSession } from '../bench/session.ts';
+import type { Scene } from '../material/lighting.ts';
+import type { OwnMaterial } from './set-items.ts';
 import { partsOfView, type ViewName } from './lens.ts';
 import type { Orbit, Standpoint } from './orbit.ts';
 import type { StageItem } from './stage-items.ts';
@@ -45,24 +45,29 @@ export function standAt(orbit: Orbit, stand: NonNullable<PlacedView['stand']>): 
   else orbit.stand(stand);
 }
 
-/** The meshes of a view: a shape, a mesh of the project, or a set with all its materials. */
-export function usePlaced(view: ViewName): PlacedView {
-  const session = useSession();
-  const subdivisions = useStore(session.scene, (s) => s.subdivisions);
+/**
+ * The meshes of a view: a shape of so many quads across, a mesh of the project, or a set with all its materials, of
+ * which `own` is as it is open. `project` is an id.
+ */
+export function usePlaced(
+  view: ViewName,
+  project: string,
+  own: OwnMaterial | undefined,
+  subdivisions: number | undefined,
+): PlacedView {
   const parts = useMemo(() => partsOfView(view), [view]);
   const shape = useMemo(() => {
     if (parts.kind !== 'shape') return undefined;
     const mesh = shapeData(parts.name, subdivisions);
     return { ...EMPTY, items: [{ key: 'stage', mesh }], mesh, stand: standOf(parts.name) };
   }, [parts, subdivisions]);
-  const stored = useStored(parts.kind === 'mesh' ? parts.id : undefined);
-  const set = useSet(parts.kind === 'set' ? parts.id : undefined);
+  const stored = useStored(project, parts.kind === 'mesh' ? parts.id : undefined);
+  const set = useSet(project, own, parts.kind === 'set' ? parts.id : undefined);
   return shape ?? stored ?? set ?? EMPTY;
 }
 
-function useStored(id: string | undefined): PlacedView | undefined {
-  const { project } = useSession();
-  const store = meshesOf(project.id);
+function useStored(project: string, id: string | undefined): PlacedView | undefined {
+  const store = meshesOf(project);
   const { status, meshes, message } = useStore(store);
   const stored = meshes.find((m) => m.id === id);
   const [read, setRead] = useState<{ readonly hash: string; readonly mesh?: MeshData; readonly problem?: string }>();
@@ -99,13 +104,9 @@ function useStored(id: string | undefined): PlacedView | undefined {
   }, [id, stored, status, message, read]);
 }
 
-function useSet(id: string | undefined): PlacedView | undefined {
-  const session = useSession();
-  const { project, material } = session;
-  const { status, sets, message } = useStore(setsOf(project.id));
-  const { meshes, status: meshStatus } = useStore(meshesOf(project.id));
-  const look = useStore(session.document, (s) => (id === undefined ? undefined : s.look));
-  const variant = useStore(session.shown, (s) => s.variant);
+function useSet(project: string, own: OwnMaterial | undefined, id: string | undefined): PlacedView | undefined {
+  const { status, sets, message } = useStore(setsOf(project));
+  const { meshes, status: meshStatus } = useStore(meshesOf(project));
   const [materials, setMaterials] = useState<readonly Material[]>();
   const set = sets.find((s) => s.id === id);
   const [placed, setPlaced] = useState<{
@@ -115,23 +116,23 @@ function useSet(id: string | undefined): PlacedView | undefined {
   useEffect(() => {
     if (id === undefined) return undefined;
     const abort = new AbortController();
-    api.materials(project.id, abort.signal).then(setMaterials, () => undefined);
+    api.materials(project, abort.signal).then(setMaterials, () => undefined);
     return () => {
       abort.abort();
     };
   }, [id, project]);
   useEffect(() => {
-    if (!set || !materials || !look || meshStatus === 'loading') return undefined;
+    if (!set || !materials || !own || meshStatus === 'loading') return undefined;
     let gone = false;
     void import('./set-items.ts')
-      .then(({ placeSet }) => placeSet(set.items, meshes, materials, { id: material.id, look, variant }))
+      .then(({ placeSet }) => placeSet(set.items, meshes, materials, own))
       .then((found) => {
         if (!gone) setPlaced(found);
       });
     return () => {
       gone = true;
     };
-  }, [set, meshes, meshStatus, materials, look, variant, material]);
+  }, [set, meshes, meshStatus, materials, own]);
   const kept = set?.view;
   const stand = useMemo(() => (kept ? ({ from: kept.from, at: kept.at } as unknown as Standpoint) : undefined), [kept]);
   const scene = useMemo(() => set && sceneOf(set), [set]);

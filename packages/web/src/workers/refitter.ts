@@ -1,6 +1,13 @@
-import type { Refitter } from '../fit/fit-store.ts';
+import type { Fitting, Refit } from '@estela/core';
 import type { FitWork } from './fit.worker.ts';
 import { remotely } from './remote.ts';
+
+/** Who lays meshes anew, away from the page. */
+export interface Refitter {
+  readonly refit: (fitting: Fitting, how: Refit) => Promise<Fitting | { readonly problem: string }>;
+  /** Ends what is under way; its promise may stay open for ever. */
+  readonly stop: () => void;
+}
 
 /** Lays meshes anew in a worker of its own. */
 export function refitter(): Refitter {

@@ -7,6 +7,7 @@ import { checks } from '../../workers/checks.ts';
 import type { Subject } from '../../workers/checks.worker.ts';
 import { TYPING_REST, type DocumentState } from '../document-store.ts';
 import { recall, remember } from '../../ui/memory.ts';
+import type { Drawable } from '../../viewport/use-drawn.ts';
 import type { ShownState } from '../session.ts';
 
 export interface ChecksState {
@@ -41,11 +42,41 @@ function remembered(project: string): Pick<ChecksState, 'budget' | 'aspect'> {
 }
 
 /** What is asked about a material, as it stands. */
-export const subjectOf = (document: DocumentState, shown: ShownState, sources: SourcesStore): Subject => ({
-  text: document.derived.text,
-  variant: document.derived.program.variants.some((v) => v.name === shown.variant) ? shown.variant : undefined,
+export const subjectOf = ({ derived }: DocumentState, { variant }: ShownState, sources: SourcesStore): Subject => ({
+  text: derived.text,
+  variant: derived.program.variants.some((v) => v.name === variant) ? variant : undefined,
   pictures: refsOf(sources.getState().sources),
 });
+
+/** The open material, for those who work something out of it: after typing once it rests, since pictures give way to keys. */
+export function drawableOf(
+  rested: StoreApi<DocumentState>,
+  shown: StoreApi<ShownState>,
+  sources: SourcesStore,
+): Drawable {
+  return {
+    subject: () => (rested.getState().derived.ok ? subjectOf(rested.getState(), shown.getState(), sources) : undefined),
+    watch(changed) {
+      let rest: ReturnType<typeof setTimeout> | undefined;
+      const ends = [
+        rested.subscribe((state, before) => {
+          if (state.derived.text === before.derived.text) return;
+          clearTimeout(rest);
+          if (state.typing) rest = setTimeout(changed, TYPING_REST);
+          else changed();
+        }),
+        shown.subscribe((state, before) => {
+          if (state.variant !== before.variant) changed();
+        }),
+        sources.subscribe(changed),
+      ];
+      return () => {
+        clearTimeout(rest);
+        for (const end of ends) end();
+      };
+    },
+  };
+}
 
 /**
  * Milliseconds that a text must rest before it is looked into: a dial under the hand asks for the newest only, and keys

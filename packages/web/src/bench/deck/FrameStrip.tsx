@@ -3,7 +3,7 @@ import { useRef, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
 import { checks } from '../../workers/checks.ts';
-import { useDrawn } from '../checks/use-drawn.ts';
+import { useDrawn } from '../../viewport/use-drawn.ts';
 import { useSession } from '../session.ts';
 
 const SIZE = 64;
@@ -22,11 +22,12 @@ function difference(a: Uint8ClampedArray, b: Uint8ClampedArray): Uint8ClampedArr
 
 /** The last and the first frames of the loop as they follow each other, with first over last, and their difference. */
 export function FrameStrip(): ReactElement {
-  const { clock, rested } = useSession();
+  const { clock, rested, drawable } = useSession();
   const { frames: count, fps } = useStore(rested, (s) => s.derived.program.loop);
   const canvases = useRef<(HTMLCanvasElement | null)[]>([]);
   const numbers = [count - 3, count - 2, count - 1, 0, 1, 2].map((f) => ((f % count) + count) % count);
   useDrawn(
+    drawable,
     (subject) => checks('draw').frames(subject, numbers, SIZE),
     numbers.join(),
     (all) => {

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState, type PointerEvent, type ReactElement } fro
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
 import { checks } from '../../workers/checks.ts';
-import { useDrawn } from '../checks/use-drawn.ts';
+import { useDrawn } from '../../viewport/use-drawn.ts';
 import { useSession } from '../session.ts';
 import { FrameStrip } from './FrameStrip.tsx';
 
@@ -109,12 +109,13 @@ export function TracePanel(): ReactElement {
 /** The line against time; hovering scrubs. */
 function Trace(): ReactElement {
   const session = useSession();
-  const { clock, trace } = session;
+  const { clock, trace, drawable } = session;
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
   const resume = useRef(false);
   const line = useStore(trace, (s) => s.line);
   useDrawn(
+    drawable,
     (subject) => checks('draw').trace(subject, line, COLUMNS, ROWS),
     JSON.stringify(line),
     (data) => {

@@ -4,7 +4,7 @@ import { useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../ui/tokens.ts';
 import { checks } from '../../workers/checks.ts';
-import { useDrawn } from '../checks/use-drawn.ts';
+import { useDrawn } from '../../viewport/use-drawn.ts';
 import { useSession } from '../session.ts';
 import { InkScale, Legend } from '../../viewport/Legend.tsx';
 import { edgeDifferences, heatOf } from '../../viewport/heat.ts';
@@ -95,6 +95,7 @@ const SHIFTS: Record<'seams' | 'loop', readonly Shift[]> = { seams: ['tile_u', '
  * How far the material differs from itself a tile, or a loop, on: light where it is the same, coral where it is not.
  */
 function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' | 'loop' }): ReactElement {
+  const { drawable } = useSession();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [most, setMost] = useState<number>();
   const [edges, setEdges] = useState<readonly number[]>([0, 0]);
@@ -107,6 +108,7 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
     setEdges(edgeDifferences(values, size));
   };
   useDrawn(
+    drawable,
     async (subject) => {
       const ask = (size: number): Promise<Float32Array> => checks('draw').difference(subject, SHIFTS[lens], 0, size);
       draw(await ask(QUICK), QUICK);
@@ -164,7 +166,7 @@ const ARROWS = 12;
 
 /** Arrows over the square, longer and stronger the faster. */
 function Motion({ view }: { readonly view: FlatView }): ReactElement {
-  const { chosen, rested, clock } = useSession();
+  const { chosen, rested, clock, drawable } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
   const wanted = useStore(chosen, (s) => s.step);
   const step = wanted ?? program.steps.findLastIndex((s) => s.kind === 'out' && s.name === 'color' && !s.off);
@@ -173,6 +175,7 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
   const [found, setFound] = useState<{ readonly field: Float32Array; readonly step: number }>();
   const [none, setNone] = useState(false);
   useDrawn(
+    drawable,
     (subject) => checks('draw').velocity(subject, Math.max(step, 0), moment, ARROWS),
     `${String(step)} ${String(moment)}`,
     (next) => {

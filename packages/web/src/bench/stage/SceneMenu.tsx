@@ -3,7 +3,7 @@ import { Box, Button, Popover, Slider, ToggleButton, ToggleButtonGroup, Typograp
 import { useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { faces } from '../../ui/tokens.ts';
-import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName } from '../../gl/lighting.ts';
+import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName } from '../../material/lighting.ts';
 import { useSession } from '../session.ts';
 
 /** How the mesh is lit, what stands behind it, and how finely it is divided. */

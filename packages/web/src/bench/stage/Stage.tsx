@@ -1,5 +1,5 @@
 import { Box, Button } from '@mui/material';
-import { lazy, Suspense, useEffect, useMemo, useRef, useState, type ReactElement } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState, type ComponentProps, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
 import { MeshDrop } from '../../project/MeshDrop.tsx';
@@ -49,7 +49,12 @@ export function Stage(): ReactElement {
   const address = useStageAddress();
   const { view: name, lens } = address;
   const kind = partsOfView(name).kind;
-  const placed = usePlaced(name);
+  const subdivisions = useStore(session.scene, (s) => s.subdivisions);
+  // Only a set shows it among others.
+  const look = useStore(document, (s) => (kind === 'set' ? s.look : undefined));
+  const variant = useStore(shown, (s) => s.variant);
+  const own = useMemo(() => look && { id: session.material.id, look, variant }, [session, look, variant]);
+  const placed = usePlaced(name, session.project.id, own, subdivisions);
   // What a lens puts there, in place of the material or over it.
   const [lensed, setLensed] = useState<readonly StageItem[]>([]);
   const view = useMemo<StageView>(
@@ -225,7 +230,7 @@ export function Stage(): ReactElement {
         )}
         {kind !== 'flat' && kind !== 'set' && lens !== 'material' && placed.mesh && (
           <Suspense>
-            <MeshLens lens={lens as Exclude<MeshLensName, 'material'>} mesh={placed.mesh} show={setLensed} />
+            <OpenMeshLens lens={lens as Exclude<MeshLensName, 'material'>} mesh={placed.mesh} show={setLensed} />
           </Suspense>
         )}
         {name === 'flat' && lens === 'material' && !probing && !placing && <HandleLayer />}
@@ -265,6 +270,15 @@ export function Stage(): ReactElement {
       </MeshDrop>
     </Box>
   );
+}
+
+/** A lens on the open material. */
+function OpenMeshLens(props: Omit<ComponentProps<typeof MeshLens>, 'subject'>): ReactElement {
+  const { chosen, rested, clock, drawable, checks } = useSession();
+  const program = useStore(rested, (s) => s.derived.program);
+  const step = useStore(chosen, (s) => s.step);
+  const verdicts = useStore(checks, (s) => s.report?.verdicts.whole.verdicts);
+  return <MeshLens {...props} subject={{ drawable, program, clock, step, verdicts }} />;
 }
 
 /** Where the probe is pinned. */

@@ -1,8 +1,8 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, ApiError, sentence, type Material } from '../api/client.ts';
-import { createAutosave, type SaveStatus } from './autosave.ts';
-import type { DraftKeeper } from './drafts.ts';
-import type { DocumentState, DocumentStore } from '../bench/document-store.ts';
+import { createAutosave, type SaveStatus } from '../history/autosave.ts';
+import type { DraftKeeper } from '../history/drafts.ts';
+import type { DocumentState, DocumentStore } from './document-store.ts';
 
 export interface SaveState {
   readonly status: SaveStatus;
@@ -28,9 +28,6 @@ export interface Saver extends StoreApi<SaveState> {
   readonly watch: () => () => void;
 }
 
-/** Keeps nothing: where a material is only looked at. */
-export const NO_DRAFT: DraftKeeper = { keep: () => false, forget: () => undefined, close: () => undefined };
-
 /**
  * Saves a document by itself a moment after each change, and keeps a draft of it in the browser until it is. `revision`
  * is the one its text began from.
@@ -38,7 +35,7 @@ export const NO_DRAFT: DraftKeeper = { keep: () => false, forget: () => undefine
 export function createSaver(
   document: DocumentStore,
   material: Material,
-  draft: DraftKeeper = NO_DRAFT,
+  draft: DraftKeeper,
   revision = material.revision,
 ): Saver {
   const { id } = material;

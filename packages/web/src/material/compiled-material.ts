@@ -1,0 +1,19 @@
+import type { StoreApi } from 'zustand/vanilla';
+import { createClock, type Clock } from './clock-store.ts';
+import { derive, type Derived } from './look.ts';
+import { createScene, type SceneState } from './scene-store.ts';
+
+/** What it takes to show a material: all that follows from its text, its time, and how it is lit. */
+export interface CompiledMaterial {
+  readonly derived: Derived;
+  readonly clock: Clock;
+  readonly scene: StoreApi<SceneState>;
+}
+
+/** Time begins to go on by itself, but for those who asked their system for less motion. */
+export function compileMaterial(text: string): CompiledMaterial {
+  const derived = derive(text);
+  const { seconds, fps } = derived.program.loop;
+  const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
+  return { derived, clock: createClock(seconds, fps, !still), scene: createScene() };
+}
