@@ -1,5 +1,5 @@
 import { Box, Button } from '@mui/material';
-import { lazy, Suspense, useEffect, useState, type ReactElement } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { NoticeLine } from '../ui/NoticeLine.tsx';
@@ -17,7 +17,8 @@ import { ValuePopover } from './values/ValuePopover.tsx';
 import { useLookedAtAddress } from './looked-at.ts';
 import { useSession } from './session.ts';
 import { Stage } from './stage/Stage.tsx';
-import { useBenchKeys } from './use-bench-keys.ts';
+import { useKeys } from '../ui/keys.ts';
+import { benchKeys } from './keys.ts';
 
 const Palette = lazy(async () => ({ default: (await import('./palette/Palette.tsx')).Palette }));
 const KeyHelp = lazy(async () => ({ default: (await import('./KeyHelp.tsx')).KeyHelp }));
@@ -46,7 +47,7 @@ export function Bench(): ReactElement {
     };
   }, [title]);
   const cover = useStore(session.cover, (s) => s.open);
-  useBenchKeys();
+  useKeys(useMemo(() => benchKeys(session), [session]));
   useLookedAtAddress();
 
   return (

@@ -10,10 +10,11 @@ export interface CompiledMaterial {
   readonly scene: StoreApi<SceneState>;
 }
 
-/** Time begins to go on by itself, but for those who asked their system for less motion. */
+/** The time of a loop: it begins to go on by itself, but for those who asked their system for less motion. */
+export const clockOf = ({ seconds, fps }: { readonly seconds: number; readonly fps: number }): Clock =>
+  createClock(seconds, fps, !matchMedia('(prefers-reduced-motion: reduce)').matches);
+
 export function compileMaterial(text: string): CompiledMaterial {
   const derived = derive(text);
-  const { seconds, fps } = derived.program.loop;
-  const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
-  return { derived, clock: createClock(seconds, fps, !still), scene: createScene() };
+  return { derived, clock: clockOf(derived.program.loop), scene: createScene() };
 }

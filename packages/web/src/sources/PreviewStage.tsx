@@ -1,10 +1,13 @@
 import { Box } from '@mui/material';
-import { useEffect, useRef, type ReactElement } from 'react';
+import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { tokens } from '../ui/tokens.ts';
-import { createClock } from '../material/clock-store.ts';
+import { clockOf } from '../material/compiled-material.ts';
 import { derive } from '../material/look.ts';
-import { StageController } from '../viewport/stage-controller.ts';
+import type { StageView } from '../viewport/stage-controller.ts';
+import { useViewport } from '../viewport/use-viewport.ts';
 import type { TextureSupply } from '../gl/textures.ts';
+
+const SQUARE: StageView = { kind: 'flat', repeat: 1 };
 
 /**
  * Plays a small material in a square, over the pixels a supply gives; `version` changes when they do. The UV square
@@ -21,32 +24,12 @@ export function PreviewStage({
   readonly version: string;
   readonly label: string;
 }): ReactElement {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const controller = useRef<StageController>(undefined);
+  const look = useMemo(() => derive(text).look, [text]);
+  const [clock] = useState(() => clockOf(look.program.loop));
+  const { canvas, controller } = useViewport({ clock, supply, view: SQUARE, version, fill: 1 });
   useEffect(() => {
-    if (!canvas.current) return undefined;
-    const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
-    const nothing = (): void => undefined;
-    const made = new StageController(
-      canvas.current,
-      createClock(4, 30, !still),
-      supply,
-      { failed: nothing, lost: nothing, drawn: nothing },
-      () => undefined,
-      1,
-    );
-    controller.current = made;
-    return () => {
-      made.dispose();
-      controller.current = undefined;
-    };
-  }, [supply]);
-  useEffect(() => {
-    controller.current?.setLook(derive(text).look);
-  }, [text, supply]);
-  useEffect(() => {
-    controller.current?.redraw();
-  }, [version]);
+    controller?.setLook(look);
+  }, [controller, look]);
   return (
     <Box
       component="canvas"

@@ -1,6 +1,7 @@
 import { IconButton, Tooltip } from '@mui/material';
-import { useEffect, useEffectEvent, type ReactElement } from 'react';
+import type { ReactElement } from 'react';
 import { RedoIcon, UndoIcon } from './icons.tsx';
+import { undoKeys, useKeys } from './keys.ts';
 
 /**
  * Undo and redo as buttons, and as keys except where a text is being written. `undoes` and `redoes` are what they would
@@ -17,20 +18,11 @@ export function UndoButtons({
   readonly undo: () => void;
   readonly redo: () => void;
 }): ReactElement {
-  const keyed = useEffectEvent((event: KeyboardEvent): void => {
-    const { target } = event;
-    if (!(event.ctrlKey || event.metaKey) || (target instanceof HTMLElement && target.matches(WRITTEN_IN))) return;
-    const key = event.key.toLowerCase();
-    if (key !== 'z' && key !== 'y') return;
-    event.preventDefault();
-    (key === 'y' || event.shiftKey ? redo : undo)();
-  });
-  useEffect(() => {
-    window.addEventListener('keydown', keyed);
-    return () => {
-      window.removeEventListener('keydown', keyed);
-    };
-  }, []);
+  const does = (act: () => void) => (): boolean => {
+    act();
+    return true;
+  };
+  useKeys([{ group: 'Everything', keys: undoKeys(does(undo), does(redo), 'the last change') }]);
   const button = (label: string, what: string | undefined, act: () => void, icon: ReactElement): ReactElement => (
     <Tooltip title={what === undefined ? `Nothing to ${label.toLowerCase()}` : `${label}: ${what}`}>
       <span>
@@ -51,6 +43,3 @@ export function UndoButtons({
     </>
   );
 }
-
-/** Fields with an undo of their own; sliders and boxes to tick have none. */
-const WRITTEN_IN = 'input:not([type=range], [type=checkbox], [type=radio]), textarea, [contenteditable=true]';

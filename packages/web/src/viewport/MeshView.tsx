@@ -1,13 +1,5 @@
 import { Box } from '@mui/material';
-import {
-  useEffect,
-  useEffectEvent,
-  useRef,
-  useState,
-  type PointerEvent,
-  type ReactElement,
-  type ReactNode,
-} from 'react';
+import { useEffect, useEffectEvent, useMemo, type PointerEvent, type ReactElement, type ReactNode } from 'react';
 import { tokens } from '../ui/tokens.ts';
 import type { Scene } from '../material/lighting.ts';
 import type { TextureSupply } from '../gl/textures.ts';
@@ -16,9 +8,10 @@ import type { Look } from '../material/look.ts';
 import { StageNote } from './Legend.tsx';
 import { ORBIT_KEYS } from './lens.ts';
 import type { Orbit } from './orbit.ts';
-import { StageController } from './stage-controller.ts';
+import type { StageController, StageEvents } from './stage-controller.ts';
 import type { StageItem } from './stage-items.ts';
-import { standAt, type PlacedView } from './use-placed.ts';
+import type { PlacedView } from './use-placed.ts';
+import { useViewport } from './use-viewport.ts';
 
 export interface MeshViewHands {
   readonly controller: StageController;
@@ -53,67 +46,30 @@ export function MeshView({
   readonly stand: PlacedView['stand'];
   readonly label: string;
   readonly ready?: (hands: MeshViewHands | undefined) => void;
-  readonly drawn?: (scale: number, milliseconds: number | undefined) => void;
+  readonly drawn?: StageEvents['drawn'];
   readonly onPointerDown?: (event: PointerEvent<HTMLElement>) => void;
   readonly onPointerMove?: (event: PointerEvent<HTMLElement>) => void;
   readonly onPointerUp?: (event: PointerEvent<HTMLElement>) => void;
   readonly children?: ReactNode;
 }): ReactElement {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const [hands, setHands] = useState<{ readonly controller: StageController; readonly orbit?: Orbit }>();
-  const [lost, setLost] = useState(false);
-  const [failure, setFailure] = useState<string>();
-  const tell = useEffectEvent((next: MeshViewHands | undefined) => ready?.(next));
-  const told = useEffectEvent((scale: number, milliseconds: number | undefined) => drawn?.(scale, milliseconds));
-  useEffect(() => {
-    const element = canvas.current;
-    if (!element) return undefined;
-    let gone = false;
-    let orbit: Orbit | undefined;
-    const controller = new StageController(
-      element,
-      clock,
-      supply,
-      { failed: setFailure, lost: setLost, drawn: told },
-      (aspect) => orbit?.see(aspect),
-    );
-    setHands({ controller });
-    void import('./orbit.ts').then(({ createOrbit }) => {
-      if (gone) return;
-      const made = (orbit = createOrbit(
-        element,
-        () => {
-          controller.redraw();
-        },
-        true,
-      ));
-      setHands({ controller, orbit: made });
-      tell({ controller, orbit: made });
-    });
-    return () => {
-      gone = true;
-      tell(undefined);
-      controller.dispose();
-      orbit?.dispose();
-      setHands(undefined);
-    };
-  }, [clock, supply]);
-  const controller = hands?.controller;
+  const view = useMemo(() => ({ kind: 'mesh', items }) as const, [items]);
+  const { canvas, controller, orbit, failure } = useViewport({
+    clock,
+    supply,
+    view,
+    scene,
+    stand,
+    version,
+    drawn,
+    pan: true,
+  });
+  const tell = useEffectEvent((hands: MeshViewHands | undefined) => ready?.(hands));
   useEffect(() => {
     controller?.setLook(look);
   }, [controller, look]);
   useEffect(() => {
-    controller?.setView({ kind: 'mesh', items });
-  }, [controller, items]);
-  useEffect(() => {
-    controller?.setScene(scene);
-  }, [controller, scene]);
-  useEffect(() => {
-    controller?.redraw();
-  }, [controller, version]);
-  useEffect(() => {
-    if (hands?.orbit && stand) standAt(hands.orbit, stand);
-  }, [hands, stand]);
+    tell(controller && orbit && { controller, orbit });
+  }, [controller, orbit]);
   return (
     <Box sx={{ position: 'relative', flex: 1, minHeight: 0, minWidth: 0, bgcolor: tokens.pit }}>
       <Box
@@ -130,13 +86,7 @@ export function MeshView({
         sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
       />
       {children}
-      {(lost || failure !== undefined) && (
-        <StageNote wrong>
-          {lost
-            ? 'The graphics context was lost; it comes back by itself.'
-            : `The driver refuses this shader: ${failure?.split('\n')[0] ?? ''}`}
-        </StageNote>
-      )}
+      {failure !== undefined && <StageNote wrong>{failure}</StageNote>}
     </Box>
   );
 }

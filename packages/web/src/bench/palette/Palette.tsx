@@ -33,13 +33,14 @@ export function Palette(): ReactElement {
   const close = (): void => {
     cover.setState({ open: undefined });
   };
-  const insert = (chosenEntry: Entry | undefined): void => {
+  const other = way === 'stage' ? 'line' : 'stage';
+  const insert = (chosenEntry: Entry | undefined, as = way): void => {
     if (!chosenEntry) return;
     const now = document.getState().derived.program;
     const [source] = sources.getState().sources;
     const result =
       chosenEntry.kind === 'operation'
-        ? insertOperation(now, chosenEntry.operation, { index, as: way, source: source?.name ?? 'picture.png' })
+        ? insertOperation(now, chosenEntry.operation, { index, as, source: source?.name ?? 'picture.png' })
         : insertOutput(now, chosenEntry.channel, index);
     document.edit(result.edits);
     chosen.setState({ step: result.step });
@@ -58,10 +59,7 @@ export function Palette(): ReactElement {
       setAt(Math.min(Math.max(Math.min(at, entries.length - 1) + by, 0), entries.length - 1));
     } else if (event.key === 'Enter') {
       event.preventDefault();
-      insert(entry);
-    } else if (event.key === 'Tab' && !event.shiftKey && event.target instanceof HTMLInputElement) {
-      event.preventDefault();
-      setWay(way === 'stage' ? 'line' : 'stage');
+      insert(entry, event.shiftKey ? other : way);
     }
   };
 
@@ -104,10 +102,10 @@ export function Palette(): ReactElement {
               if (next) setWay(next);
             }}
           >
-            <ToggleButton value="stage" title="Tab changes this">
+            <ToggleButton value="stage" title="Enter puts it in so; Shift+Enter the other way">
               {here?.kind === 'step' ? `Onto ${here.name}` : 'Onto the step'}
             </ToggleButton>
-            <ToggleButton value="line" title="Tab changes this">
+            <ToggleButton value="line" title="Enter puts it in so; Shift+Enter the other way">
               As a new line
             </ToggleButton>
           </ToggleButtonGroup>

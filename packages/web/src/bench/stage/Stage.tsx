@@ -21,10 +21,11 @@ import { StageBar } from './StageBar.tsx';
 import { TraceLine } from './TraceLine.tsx';
 import { WipeBar } from './WipeBar.tsx';
 import type { ProbePixel } from '../../workers/probe.ts';
-import type { Orbit } from '../../viewport/orbit.ts';
-import { FILL, StageController, uvAt, type StageView } from '../../viewport/stage-controller.ts';
+import type { Scene } from '../../material/lighting.ts';
+import { FILL, uvAt, type StageView } from '../../viewport/stage-controller.ts';
 import type { StageItem } from '../../viewport/stage-items.ts';
-import { standAt, USUAL, usePlaced } from '../../viewport/use-placed.ts';
+import { usePlaced } from '../../viewport/use-placed.ts';
+import { useViewport } from '../../viewport/use-viewport.ts';
 
 const LensLayer = lazy(async () => ({ default: (await import('./LensLayer.tsx')).LensLayer }));
 const MeshLens = lazy(async () => ({ default: (await import('../../viewport/MeshLens.tsx')).MeshLens }));
@@ -37,14 +38,10 @@ export function Stage(): ReactElement {
   const session = useSession();
   const { document, clock, sources, pointer, solo, shown, panel, rested } = session;
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
+  // Only probe and dissolve ask what lies under the pointer.
+  const asking = useStore(panel, (s) => s.open?.kind === 'probe' || s.open?.kind === 'dissolve');
   const alone = useStore(solo, (s) => s.step);
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const controller = useRef<StageController>(undefined);
-  const orbit = useRef<Orbit>(undefined);
-  const [made, setOrbit] = useState<Orbit>();
   const pressed = useRef<[number, number]>([0, 0]);
-  const [failure, setFailure] = useState<string>();
-  const [lost, setLost] = useState(false);
   const [drawn, setDrawn] = useState<readonly [scale: number, milliseconds: number | undefined]>([1, undefined]);
   const address = useStageAddress();
   const { view: name, lens } = address;
@@ -70,111 +67,57 @@ export function Stage(): ReactElement {
   const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
   const empty = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
 
+  const scene = useStore(session.scene);
+  // Inks are told apart by themselves, before nothing.
+  const plain = lens === 'speed' || lens === 'stretch' || lens === 'grid';
+  const light = useMemo<Scene>(
+    () => (plain ? { ...scene, backdrop: 'plain' } : (placed.scene ?? scene)),
+    [plain, scene, placed.scene],
+  );
+  const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
+  const { canvas, controller, orbit, failure } = useViewport({
+    clock,
+    supply,
+    view,
+    scene: light,
+    stand: placed.stand,
+    home: kind === 'shape',
+    busy: () => isTyping(document),
+    drawn: (scale, milliseconds) => {
+      setDrawn([scale, milliseconds]);
+    },
+  });
   useEffect(() => {
-    if (!canvas.current) return undefined;
-    const made = new StageController(
-      canvas.current,
-      clock,
-      supplyOf(() => sources.getState().sources),
-      {
-        failed: setFailure,
-        lost: setLost,
-        drawn: (scale, milliseconds) => {
-          setDrawn([scale, milliseconds]);
-        },
-        busy: () => isTyping(document),
-      },
-      (aspect) => orbit.current?.see(aspect),
-    );
-    controller.current = made;
+    if (!controller) return undefined;
     const show = (): void => {
       const { step } = solo.getState();
       // A step that is gone leaves the whole material.
       if (step && document.getState().derived.ok && indexOfSolo(document.getState().look.program, step) === undefined)
         solo.setState({ step: undefined });
       const { main, beside } = shownLooks(session);
-      made.setLook(main, beside, shown.getState().wipe);
+      controller.setLook(main, beside, shown.getState().wipe);
     };
     show();
-    const unsubscribe = document.subscribe((state, before) => {
-      if (state.look !== before.look) show();
-    });
-    const unsolo = solo.subscribe(show);
-    const unshown = shown.subscribe(show);
-    const unwatch = sources.subscribe(() => {
-      made.redraw();
-    });
+    const ends = [
+      document.subscribe((state, before) => {
+        if (state.look !== before.look) show();
+      }),
+      solo.subscribe(show),
+      shown.subscribe(show),
+      sources.subscribe(() => {
+        controller.redraw();
+      }),
+    ];
     return () => {
-      unsubscribe();
-      unwatch();
-      unsolo();
-      unshown();
-      made.dispose();
-      controller.current = undefined;
+      for (const end of ends) end();
     };
-  }, [session, clock, document, sources, solo, shown]);
-
-  // Panels have any size; a canvas that lay between pixels would be drawn blurred.
-  useEffect(() => {
-    const element = canvas.current;
-    const frame = element?.parentElement;
-    if (!element || !frame) return undefined;
-    const fit = new ResizeObserver(() => {
-      const { left, top, right, bottom } = frame.getBoundingClientRect();
-      const [x, y] = [Math.ceil(left), Math.ceil(top)];
-      Object.assign(element.style, {
-        left: `${String(x - left)}px`,
-        top: `${String(y - top)}px`,
-        width: `${String(Math.floor(right) - x)}px`,
-        height: `${String(Math.floor(bottom) - y)}px`,
-      });
-    });
-    fit.observe(frame);
-    return () => {
-      fit.disconnect();
-    };
-  }, []);
-
-  useEffect(() => {
-    controller.current?.setView(view);
-  }, [view, session]);
-  const scene = useStore(session.scene);
-  const plain = lens === 'speed' || lens === 'stretch' || lens === 'grid';
-  useEffect(() => {
-    // Inks are told apart by themselves, before nothing.
-    controller.current?.setScene(plain ? { ...scene, backdrop: 'plain' } : (placed.scene ?? scene));
-  }, [scene, placed.scene, plain, session]);
+  }, [controller, session, document, sources, solo, shown]);
 
   const onMesh = kind !== 'flat';
-  useEffect(() => {
-    const element = canvas.current;
-    if (!onMesh || !element) return undefined;
-    let gone = false;
-    void import('../../viewport/orbit.ts').then(({ createOrbit }) => {
-      if (gone) return;
-      setOrbit((orbit.current = createOrbit(element, () => controller.current?.redraw())));
-      controller.current?.redraw();
-    });
-    return () => {
-      gone = true;
-      orbit.current?.dispose();
-      orbit.current = undefined;
-      setOrbit(undefined);
-    };
-  }, [onMesh, session]);
-  const { stand } = placed;
-  const strayed = useRef(false);
-  useEffect(() => {
-    if (!made) strayed.current = false;
-    else if (stand) standAt(made, stand);
-    else if (strayed.current && kind === 'shape') standAt(made, USUAL);
-    if (stand) strayed.current = true;
-  }, [made, stand, kind]);
-
   const pixelAt = (x: number, y: number, width: number, height: number): ProbePixel | undefined => {
     if (view.kind === 'mesh') {
-      const things = controller.current?.placed.map(({ item, models }) => ({ mesh: item.mesh, models })) ?? [];
-      return orbit.current?.pick(things, x / width, y / height)?.pixel;
+      const things = controller?.placed.map(({ item, models }) => ({ mesh: item.mesh, models })) ?? [];
+      return orbit?.pick(things, x / width, y / height)?.pixel;
     }
     const uv = uvAt(x, y, width, height, view.repeat);
     return uv && { uv };
@@ -202,6 +145,7 @@ export function Stage(): ReactElement {
           aria-description={onMesh ? ORBIT_KEYS : undefined}
           tabIndex={0}
           onPointerMove={(event) => {
+            if (!asking) return;
             const { clientWidth, clientHeight } = event.currentTarget;
             const { offsetX, offsetY } = event.nativeEvent;
             pointer.setState({ pixel: pixelAt(offsetX, offsetY, clientWidth, clientHeight) });
@@ -254,17 +198,14 @@ export function Stage(): ReactElement {
             </Button>
           </StageNote>
         )}
-        {(errors > 0 || failure !== undefined || lost || empty || placed.message !== '') && (
+        {(errors > 0 || failure !== undefined || empty || placed.message !== '') && (
           <StageNote wrong={errors > 0 || failure !== undefined}>
-            {lost
-              ? 'The graphics context was lost; it comes back by itself.'
-              : failure !== undefined
-                ? `The driver refuses this shader: ${failure.split('\n')[0] ?? ''}`
-                : errors > 0
-                  ? `The last good picture: the text has ${errors === 1 ? 'an error' : `${String(errors)} errors`}.`
-                  : empty
-                    ? "Nothing is put out yet: add a line such as 'out color = ...'."
-                    : placed.message}
+            {failure ??
+              (errors > 0
+                ? `The last good picture: the text has ${errors === 1 ? 'an error' : `${String(errors)} errors`}.`
+                : empty
+                  ? "Nothing is put out yet: add a line such as 'out color = ...'."
+                  : placed.message)}
           </StageNote>
         )}
       </MeshDrop>

@@ -1,0 +1,179 @@
+import { SPEEDS } from '../material/clock-store.ts';
+import { undoKeys, type KeyGroup } from '../ui/keys.ts';
+import type { Session } from './session.ts';
+import { nextSolo } from './solo.ts';
+
+/** Keys and what the hand does on the Bench. */
+export function benchKeys({ clock, document, solo, cover }: Session): readonly KeyGroup[] {
+  /** Not while something covers the Bench. */
+  const bare =
+    (act: () => boolean | undefined): (() => boolean | undefined) =>
+    () =>
+      cover.getState().open === undefined ? act() : false;
+  const doing = (act: () => void): (() => boolean | undefined) =>
+    bare(() => {
+      act();
+      return true;
+    });
+  const through = (by: 1 | -1): (() => boolean | undefined) =>
+    bare(() => {
+      const { step } = solo.getState();
+      if (!step) return false;
+      solo.setState({ step: nextSolo(document.getState().derived.program, step, by) });
+      return true;
+    });
+  return [
+    {
+      group: 'Time',
+      keys: [
+        {
+          shown: 'Space',
+          does: 'play or pause',
+          presses: [
+            {
+              key: ' ',
+              act: doing(() => {
+                if (clock.getState().playing) clock.pause();
+                else clock.play();
+              }),
+            },
+          ],
+        },
+        {
+          shown: ', and .',
+          does: 'one frame back or on',
+          presses: [
+            {
+              key: ',',
+              act: doing(() => {
+                clock.step(-1);
+              }),
+            },
+            {
+              key: '.',
+              act: doing(() => {
+                clock.step(1);
+              }),
+            },
+          ],
+        },
+        {
+          shown: 'Home',
+          does: 'to the start of the loop',
+          presses: [
+            {
+              key: 'Home',
+              act: doing(() => {
+                clock.seek(0);
+              }),
+            },
+          ],
+        },
+        {
+          shown: '[ and ]',
+          does: 'play slower or faster',
+          presses: [
+            {
+              key: '[',
+              act: doing(() => {
+                clock.setSpeed(SPEEDS.findLast((s) => s < clock.getState().speed) ?? SPEEDS[0]);
+              }),
+            },
+            {
+              key: ']',
+              act: doing(() => {
+                clock.setSpeed(SPEEDS.find((s) => s > clock.getState().speed) ?? SPEEDS.at(-1)!);
+              }),
+            },
+          ],
+        },
+      ],
+    },
+    {
+      group: 'Text',
+      keys: [
+        {
+          shown: 'Ctrl+K',
+          does: 'insert an operation or an output',
+          inFields: true,
+          presses: [
+            {
+              key: 'k',
+              ctrl: true,
+              act: () => {
+                cover.setState({ open: 'palette' });
+                return true;
+              },
+            },
+          ],
+        },
+        { shown: 'Ctrl+Up and Down', does: 'change the number at the cursor; with Shift ten times as much' },
+        { shown: 'Drag a number', does: 'change it; with Shift ten times as fast' },
+        { shown: 'Alt+wheel on a number', does: 'change it' },
+        { shown: 'Alt+Enter', does: 'open the control of the value at the cursor' },
+        { shown: 'Ctrl+Space', does: 'what could stand here' },
+        { shown: 'Ctrl+F', does: 'find' },
+      ],
+    },
+    {
+      group: 'Steps',
+      keys: [
+        { shown: 'Click a picture', does: 'show that step alone, and its card' },
+        {
+          shown: 'Alt+Up and Down',
+          does: 'through the steps while one is alone; else move the line',
+          presses: [
+            { key: 'ArrowUp', alt: true, act: through(-1) },
+            { key: 'ArrowDown', alt: true, act: through(1) },
+          ],
+        },
+        { shown: 'Alt+click an off mark', does: 'switch off everything from here' },
+        {
+          shown: 'Esc',
+          does: 'back to the whole material',
+          presses: [
+            {
+              key: 'Escape',
+              act: bare(() => {
+                if (!solo.getState().step) return false;
+                solo.setState({ step: undefined });
+                return true;
+              }),
+            },
+          ],
+        },
+      ],
+    },
+    {
+      group: 'Stage',
+      keys: [
+        { shown: 'Drag a handle', does: 'change what it stands for; arrow keys do it in steps' },
+        { shown: 'with Shift', does: 'headings and angles in steps of 15 degrees' },
+        {
+          shown: 'Drag a mesh',
+          does: 'turn the view; so do arrow keys, and the wheel, plus and minus bring it nearer',
+        },
+        { shown: 'with Alt', does: 'laps that are not whole' },
+        { shown: 'Click while probing', does: 'pin the pixel; click it again to let it go' },
+      ],
+    },
+    {
+      group: 'Everything',
+      keys: [
+        ...undoKeys(document.undo, document.redo, 'text, dials, handles, fixes'),
+        {
+          shown: '?',
+          does: 'this list',
+          presses: [
+            {
+              key: '?',
+              act: doing(() => {
+                cover.setState({ open: 'help' });
+              }),
+            },
+          ],
+        },
+      ],
+    },
+  ];
+}

@@ -1,0 +1,132 @@
+import { useEffect, useEffectEvent, useRef, useState, type RefObject } from 'react';
+import type { TextureSupply } from '../gl/textures.ts';
+import type { Clock } from '../material/clock-store.ts';
+import type { Scene } from '../material/lighting.ts';
+import type { Orbit } from './orbit.ts';
+import { StageController, type StageEvents, type StageView } from './stage-controller.ts';
+import { standAt, USUAL, type PlacedView } from './use-placed.ts';
+
+export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'busy'> {
+  readonly clock: Clock;
+  readonly supply: TextureSupply;
+  readonly view: StageView;
+  readonly scene?: Scene | undefined;
+  /** Where meshes are seen from; what the hand made of it stays until it is another. */
+  readonly stand?: PlacedView['stand'];
+  /** Without a standpoint goes back to the usual one, if it was left for another. */
+  readonly home?: boolean;
+  /** Lets the right button move the camera aside. */
+  readonly pan?: boolean;
+  /** Share of the shorter side that the UV square takes in the flat view. */
+  readonly fill?: number;
+  /** Changes when the supply has other pixels. */
+  readonly version?: unknown;
+}
+
+/** A canvas that materials are drawn into, and its camera. */
+export interface Viewport {
+  readonly canvas: RefObject<HTMLCanvasElement | null>;
+  /** Undefined until the canvas stands. */
+  readonly controller: StageController | undefined;
+  /** Undefined in the flat view, and until it is loaded. */
+  readonly orbit: Orbit | undefined;
+  /** Why there is no picture, as a sentence; undefined where there is one. */
+  readonly failure: string | undefined;
+}
+
+/** Draws into a canvas, for as long as it stands; what is drawn is told to the controller. */
+export function useViewport(options: ViewportOptions): Viewport {
+  const { clock, supply, view, scene, stand, home = false, pan = false, fill, version } = options;
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const camera = useRef<Orbit>(undefined);
+  const [controller, setController] = useState<StageController>();
+  const [orbit, setOrbit] = useState<Orbit>();
+  const [failed, setFailed] = useState<string>();
+  const [lost, setLost] = useState(false);
+  const drawn = useEffectEvent<StageEvents['drawn']>((...told) => options.drawn?.(...told));
+  const busy = useEffectEvent(() => options.busy?.() === true);
+  useEffect(() => {
+    if (!canvas.current) return undefined;
+    const made = new StageController(
+      canvas.current,
+      clock,
+      supply,
+      { failed: setFailed, lost: setLost, drawn, busy },
+      (aspect) => camera.current?.see(aspect),
+      fill,
+    );
+    setController(made);
+    return () => {
+      made.dispose();
+      setController(undefined);
+      setFailed(undefined);
+    };
+  }, [clock, supply, fill]);
+
+  const onMesh = view.kind === 'mesh';
+  useEffect(() => {
+    const element = canvas.current;
+    if (!controller || !onMesh || !element) return undefined;
+    let gone = false;
+    void import('./orbit.ts').then(({ createOrbit }) => {
+      if (gone) return;
+      camera.current = createOrbit(
+        element,
+        () => {
+          controller.redraw();
+        },
+        pan,
+      );
+      setOrbit(camera.current);
+      controller.redraw();
+    });
+    return () => {
+      gone = true;
+      camera.current?.dispose();
+      camera.current = undefined;
+      setOrbit(undefined);
+    };
+  }, [controller, onMesh, pan]);
+
+  useEffect(() => {
+    controller?.setView(view);
+  }, [controller, view]);
+  useEffect(() => {
+    if (scene) controller?.setScene(scene);
+  }, [controller, scene]);
+  useEffect(() => {
+    controller?.redraw();
+  }, [controller, version]);
+  const strayed = useRef(false);
+  useEffect(() => {
+    if (!orbit) strayed.current = false;
+    else if (stand) standAt(orbit, stand);
+    else if (strayed.current && home) standAt(orbit, USUAL);
+    if (stand) strayed.current = true;
+  }, [orbit, stand, home]);
+
+  // Panels have any size; a canvas that lay between pixels would be drawn blurred.
+  useEffect(() => {
+    const element = canvas.current;
+    const frame = element?.parentElement;
+    if (!element || !frame || element.offsetParent !== frame) return undefined;
+    const snap = new ResizeObserver(() => {
+      const { left, top, right, bottom } = frame.getBoundingClientRect();
+      const [x, y] = [Math.ceil(left), Math.ceil(top)];
+      Object.assign(element.style, {
+        left: `${String(x - left)}px`,
+        top: `${String(y - top)}px`,
+        width: `${String(Math.floor(right) - x)}px`,
+        height: `${String(Math.floor(bottom) - y)}px`,
+      });
+    });
+    snap.observe(frame);
+    return () => {
+      snap.disconnect();
+    };
+  }, []);
+  const failure = lost
+    ? 'The graphics context was lost; it comes back by itself.'
+    : failed && `The driver refuses this shader: ${failed.split('\n')[0] ?? ''}`;
+  return { canvas, controller, orbit, failure };
+}
