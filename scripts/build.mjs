@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { brotliCompress, gzip } from 'node:zlib';
 import { root, run } from './install.mjs';
 
 /** What each build is made of. */
@@ -25,8 +27,20 @@ function contentHash(paths) {
   return hash.digest('hex');
 }
 
+/** Writes each file of text under a folder once more in Brotli and once in gzip, as servers hand it out. */
+async function compress(folder) {
+  for (const path of files(folder)) {
+    if (!/\.(js|css|html|svg|json|wasm)$/.test(path)) continue;
+    const bytes = readFileSync(path);
+    const made = await Promise.all([promisify(brotliCompress)(bytes), promisify(gzip)(bytes, { level: 9 })]);
+    ['br', 'gz'].forEach((ending, i) => {
+      writeFileSync(`${path}.${ending}`, made[i]);
+    });
+  }
+}
+
 /** Builds those packages whose files have changed since their last build. */
-export function build(names = Object.keys(INPUTS)) {
+export async function build(names = Object.keys(INPUTS)) {
   const cache = join(root, '.cache');
   mkdirSync(cache, { recursive: true });
   for (const name of names) {
@@ -42,6 +56,7 @@ export function build(names = Object.keys(INPUTS)) {
       '--config',
       join(root, 'packages', name, 'vite.config.ts'),
     ]);
+    if (name === 'web') await compress(join(root, 'packages/web/dist/assets'));
     writeFileSync(stamp, now);
   }
 }

@@ -1,7 +1,9 @@
 import { Module, type DynamicModule } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import compression from 'compression';
 import express from 'express';
+import compressedFiles from 'express-static-gzip';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
@@ -77,10 +79,20 @@ export async function createApp({ sequelize, log, web, hosts }: AppOptions): Pro
       crossOriginEmbedderPolicy: true,
     }),
   );
+  app.use(compression());
   app.use(express.json({ limit: '2mb' }));
   app.useGlobalFilters(new ProblemFilter(log));
   if (web !== undefined) {
-    app.use('/assets', express.static(`${web}/assets`, { immutable: true, maxAge: '365d', fallthrough: false }));
+    // The build has made them small already.
+    app.use(
+      '/assets',
+      compressedFiles(`${web}/assets`, {
+        enableBrotli: true,
+        orderPreference: ['br', 'gz'],
+        index: false,
+        serveStatic: { immutable: true, maxAge: '365d', fallthrough: false },
+      }),
+    );
     app.use(express.static(web, { index: false }));
     // Every other address is a view of the application.
     app.use((request: express.Request, response: express.Response, next: express.NextFunction) => {

@@ -14,6 +14,7 @@ import {
   type Face,
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh';
 import type { Matrix, MeshData, Vector } from '@estela/core';
 import type { CameraView } from '../gl/renderer.ts';
 import { arrowStep } from '../ui/arrow-keys.ts';
@@ -61,7 +62,9 @@ function geometryOf({ positions, normals, uvs, colors, indices }: MeshData): Buf
   geometry.setAttribute('normal', new BufferAttribute(normals, 3));
   geometry.setAttribute('uv', new BufferAttribute(uvs, 2));
   if (colors) geometry.setAttribute('color', new BufferAttribute(colors, 4));
-  geometry.setIndex(new BufferAttribute(indices, 1));
+  // The tree puts triangles in another order: the mesh keeps its own.
+  geometry.setIndex(new BufferAttribute(indices.slice(), 1));
+  geometry.boundsTree = new MeshBVH(geometry);
   return geometry;
 }
 
@@ -134,6 +137,7 @@ export function createOrbit(element: HTMLElement, changed: () => void, pan = fal
   };
   element.addEventListener('keydown', keyed);
   const ray = new Raycaster();
+  ray.firstHitOnly = true;
   const material = new MeshBasicMaterial({ side: DoubleSide });
   const held = new Map<MeshData, BufferGeometry>();
   const geometry = (mesh: MeshData): BufferGeometry => {
@@ -158,6 +162,7 @@ export function createOrbit(element: HTMLElement, changed: () => void, pan = fal
       things.forEach(({ mesh, models }, index) => {
         for (const model of models) {
           const object = new Mesh(geometry(mesh), material);
+          object.raycast = acceleratedRaycast;
           object.matrixAutoUpdate = false;
           object.matrixWorld.fromArray(model);
           const [hit] = ray.intersectObject(object);
