@@ -8,21 +8,22 @@ import { BenchBar } from './BenchBar.tsx';
 import { OtherDrafts } from './OtherDrafts.tsx';
 import { Findings } from './checks/Findings.tsx';
 import { DECK_HEAD, LoopDeck } from './deck/LoopDeck.tsx';
-import { Dials } from './dials/Dials.tsx';
 import { ScorePanel } from './panel/ScorePanel.tsx';
 import { ScoreHead } from './score/ScoreHead.tsx';
 import { SaveTrouble } from './SaveTrouble.tsx';
 import { Split } from '../ui/Split.tsx';
-import { ValuePopover } from './values/ValuePopover.tsx';
 import { useLookedAtAddress } from './looked-at.ts';
 import { useSession } from './session.ts';
 import { Stage } from './stage/Stage.tsx';
+import { useStarted } from './use-started.ts';
 import { useKeys } from '../ui/keys.ts';
 import { benchKeys } from './keys.ts';
 
 const Palette = lazy(async () => ({ default: (await import('./palette/Palette.tsx')).Palette }));
 const KeyHelp = lazy(async () => ({ default: (await import('./KeyHelp.tsx')).KeyHelp }));
 const Revisions = lazy(async () => ({ default: (await import('./revisions/Revisions.tsx')).Revisions }));
+const Dials = lazy(async () => ({ default: (await import('./dials/Dials.tsx')).Dials }));
+const ValuePopover = lazy(async () => ({ default: (await import('./values/ValuePopover.tsx')).ValuePopover }));
 const ScoreEditor = lazy(async () => ({ default: (await import('./score/ScoreEditor.tsx')).ScoreEditor }));
 
 /** The main screen: Score at the left, Stage over Dials at the right, the Loop deck below. */
@@ -49,6 +50,10 @@ export function Bench(): ReactElement {
   const cover = useStore(session.cover, (s) => s.open);
   useKeys(useMemo(() => benchKeys(session), [session]));
   useLookedAtAddress();
+
+  const hasValue = useStore(session.value, (s) => s.at !== undefined);
+  const started = useStarted();
+  const opening = <Notice busy title="Opening the Score" />;
 
   return (
     <>
@@ -89,9 +94,7 @@ export function Bench(): ReactElement {
                 >
                   <ScoreHead />
                   <ErrorBoundary part="Score">
-                    <Suspense fallback={<Notice busy title="Opening the Score" />}>
-                      <ScoreEditor />
-                    </Suspense>
+                    <Suspense fallback={opening}>{started ? <ScoreEditor /> : opening}</Suspense>
                   </ErrorBoundary>
                   <ScorePanel />
                   <Findings />
@@ -111,7 +114,7 @@ export function Bench(): ReactElement {
                   }
                   second={
                     <ErrorBoundary part="Dials panel">
-                      <Dials />
+                      <Suspense>{started && <Dials />}</Suspense>
                     </ErrorBoundary>
                   }
                 />
@@ -121,8 +124,8 @@ export function Bench(): ReactElement {
           second={<LoopDeck />}
         />
       </Box>
-      <ValuePopover />
       <Suspense>
+        {hasValue && <ValuePopover />}
         {cover === 'palette' && <Palette />}
         {cover === 'help' && <KeyHelp />}
         {cover === 'revisions' && <Revisions />}

@@ -68,6 +68,11 @@ export type Beside =
   | { readonly kind: 'variant'; readonly name: string | undefined }
   | { readonly kind: 'revision'; readonly number: number; readonly text: string };
 
+/** Whether the Stage has drawn a picture. */
+export interface StageState {
+  readonly pictured: boolean;
+}
+
 /** The line that the Trace draws against time, on the UV square; whether it can be taken hold of on the Stage. */
 export interface TraceState {
   readonly line: TraceLine;
@@ -97,6 +102,7 @@ export interface Session {
   readonly drawable: Drawable;
   readonly trace: StoreApi<TraceState>;
   readonly scene: StoreApi<SceneState>;
+  readonly stage: StoreApi<StageState>;
   /** Text that was typed but never saved was found in this browser and is in the document now. */
   readonly restored: boolean;
   /** More such texts, of other tabs: each waits to be compared or dropped. */
@@ -154,6 +160,7 @@ export function openSession(
     checks: createChecks(project.id, rested, shown, sources),
     drawable: drawableOf(rested, shown, sources),
     scene,
+    stage: createStore<StageState>(() => ({ pictured: false })),
     trace: createStore<TraceState>(() => ({ line: { from: [0.5, 0], to: [0.5, 1] }, placing: false })),
     chosen: createStore<ChosenState>(() => ({ step: undefined })),
     value: createStore<ValueState>(() => ({ at: undefined })),

@@ -6,7 +6,7 @@ import type { Orbit } from './orbit.ts';
 import { StageController, type StageEvents, type StageView } from './stage-controller.ts';
 import { standAt, USUAL, type PlacedView } from './use-placed.ts';
 
-export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'busy'> {
+export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'pictured' | 'busy'> {
   readonly clock: Clock;
   readonly supply: TextureSupply;
   readonly view: StageView;
@@ -44,6 +44,7 @@ export function useViewport(options: ViewportOptions): Viewport {
   const [failed, setFailed] = useState<string>();
   const [lost, setLost] = useState(false);
   const drawn = useEffectEvent<StageEvents['drawn']>((...told) => options.drawn?.(...told));
+  const pictured = useEffectEvent(() => options.pictured?.());
   const busy = useEffectEvent(() => options.busy?.() === true);
   useEffect(() => {
     if (!canvas.current) return undefined;
@@ -51,7 +52,7 @@ export function useViewport(options: ViewportOptions): Viewport {
       canvas.current,
       clock,
       supply,
-      { failed: setFailed, lost: setLost, drawn, busy },
+      { failed: setFailed, lost: setLost, drawn, pictured, busy },
       (aspect) => camera.current?.see(aspect),
       fill,
     );

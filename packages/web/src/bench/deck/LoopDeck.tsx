@@ -5,6 +5,7 @@ import { ErrorBoundary } from '../../ui/ErrorBoundary.tsx';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { LoopLength } from './LoopLength.tsx';
+import { useStarted } from '../use-started.ts';
 import { Transport } from './Transport.tsx';
 
 const DeckBody = lazy(async () => ({ default: (await import('./DeckBody.tsx')).DeckBody }));
@@ -14,6 +15,7 @@ export const DECK_HEAD = 36;
 
 /** Transport, the loop's length and verdict; below them lanes, Trace and jump. */
 export function LoopDeck(): ReactElement {
+  const started = useStarted();
   return (
     <Box
       component="section"
@@ -38,9 +40,7 @@ export function LoopDeck(): ReactElement {
         <LoopVerdict />
       </Box>
       <ErrorBoundary part="Loop deck">
-        <Suspense>
-          <DeckBody />
-        </Suspense>
+        <Suspense>{started && <DeckBody />}</Suspense>
       </ErrorBoundary>
     </Box>
   );

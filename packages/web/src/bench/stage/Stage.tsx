@@ -7,7 +7,7 @@ import { supplyOf } from '../../project/supply.ts';
 import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
-import { HandleLayer } from './HandleLayer.tsx';
+import { useStarted } from '../use-started.ts';
 import { StageNote } from '../../viewport/Legend.tsx';
 import {
   ORBIT_KEYS,
@@ -27,6 +27,7 @@ import type { StageItem } from '../../viewport/stage-items.ts';
 import { usePlaced } from '../../viewport/use-placed.ts';
 import { useViewport } from '../../viewport/use-viewport.ts';
 
+const HandleLayer = lazy(async () => ({ default: (await import('./HandleLayer.tsx')).HandleLayer }));
 const LensLayer = lazy(async () => ({ default: (await import('./LensLayer.tsx')).LensLayer }));
 const MeshLens = lazy(async () => ({ default: (await import('../../viewport/MeshLens.tsx')).MeshLens }));
 
@@ -63,6 +64,7 @@ export function Stage(): ReactElement {
         : { kind: 'mesh', items: lensed.length > 0 ? lensed : placed.items },
     [kind, lens, lensed, placed.items],
   );
+  const started = useStarted();
   const placing = useStore(session.trace, (s) => s.placing);
   const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
   const empty = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
@@ -83,6 +85,9 @@ export function Stage(): ReactElement {
     stand: placed.stand,
     home: kind === 'shape',
     busy: () => isTyping(document),
+    pictured: () => {
+      if (!session.stage.getState().pictured) session.stage.setState({ pictured: true });
+    },
     drawn: (scale, milliseconds) => {
       setDrawn([scale, milliseconds]);
     },
@@ -177,7 +182,11 @@ export function Stage(): ReactElement {
             <OpenMeshLens lens={lens as Exclude<MeshLensName, 'material'>} mesh={placed.mesh} show={setLensed} />
           </Suspense>
         )}
-        {name === 'flat' && lens === 'material' && !probing && !placing && <HandleLayer />}
+        {started && name === 'flat' && lens === 'material' && !probing && !placing && (
+          <Suspense>
+            <HandleLayer />
+          </Suspense>
+        )}
         {name === 'flat' && lens === 'material' && probing && <PinMark />}
         {name === 'flat' && lens !== 'tiling' && placing && <TraceLine />}
         <WipeBar />

@@ -1,0 +1,105 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Browser } from '@playwright/test';
+
+const PORT = 4619;
+const MATERIAL = 'Petal ward';
+
+/** What a browser with nothing in its cache does before the Stage of a material draws for the first time. */
+export interface PageStart {
+  /** Kilobytes as they come over the wire, by kind; pictures and answers of the API are among the others. */
+  readonly scripts: number;
+  readonly fonts: number;
+  readonly others: number;
+  readonly files: number;
+  /** Milliseconds: to the first picture, and of the longest task before it; medians of several starts. */
+  readonly first: number;
+  readonly longest: number;
+}
+
+interface Watched {
+  first?: number;
+  readonly tasks: { readonly start: number; readonly took: number }[];
+}
+
+/** Runs in the page before anything of it does. */
+function watch(): void {
+  const watched: Watched = { tasks: [] };
+  Object.assign(window, { watched });
+  const gl = WebGL2RenderingContext.prototype as unknown as Record<string, (...how: unknown[]) => void>;
+  for (const name of ['drawArrays', 'drawElements', 'drawArraysInstanced', 'drawElementsInstanced']) {
+    const draw = gl[name]!;
+    gl[name] = function (this: WebGL2RenderingContext, ...how) {
+      // The Stage's canvas stands in the page; others are worked with beside it.
+      if ((this.canvas as HTMLCanvasElement).isConnected) watched.first ??= performance.now();
+      draw.apply(this, how);
+    };
+  }
+  new PerformanceObserver((list) => {
+    for (const { startTime, duration } of list.getEntries()) watched.tasks.push({ start: startTime, took: duration });
+  }).observe({ type: 'longtask', buffered: true });
+}
+
+/** Runs in the page once the Stage has drawn. */
+function read(): PageStart {
+  const { first = 0, tasks } = (window as unknown as { watched: Watched }).watched;
+  const fetched = [
+    ...performance.getEntriesByType('navigation'),
+    ...performance.getEntriesByType('resource'),
+  ] as PerformanceResourceTiming[];
+  const before = fetched.filter((e) => e.responseEnd > 0 && e.responseEnd <= first);
+  const sum = (kind: RegExp): number =>
+    before.filter((e) => kind.test(new URL(e.name).pathname)).reduce((all, e) => all + e.encodedBodySize, 0) / 1000;
+  const [scripts, fonts] = [sum(/\.js$/), sum(/\.woff2$/)];
+  return {
+    scripts,
+    fonts,
+    others: sum(/./) - scripts - fonts,
+    files: before.length,
+    first,
+    longest: Math.max(0, ...tasks.filter((t) => t.start < first).map((t) => t.took)),
+  };
+}
+
+async function startOnce(browser: Browser, address: string): Promise<PageStart> {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  await page.addInitScript(watch);
+  await page.goto(address);
+  await page.waitForFunction(() => (window as unknown as { watched: Watched }).watched.first !== undefined);
+  const start = await page.evaluate(read);
+  await context.close();
+  return start;
+}
+
+/** Opens a material of the demo on the built server, several times, each as for the first time. */
+export async function pageStart(root: string, browser: Browser, turns = 5): Promise<PageStart> {
+  const data = mkdtempSync(join(tmpdir(), 'estela-bench-'));
+  const main = join(root, 'packages/server/dist/main.js');
+  const server = spawn(process.execPath, [main, '--port', String(PORT), '--data', data], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  try {
+    await new Promise<void>((ready) => {
+      server.stdout.on('data', (words: Buffer) => {
+        if (words.toString().includes('http://')) ready();
+      });
+    });
+    const base = `http://127.0.0.1:${String(PORT)}`;
+    const [project] = (await (await fetch(`${base}/api/projects`)).json()) as { id: string }[];
+    const materials = (await (await fetch(`${base}/api/projects/${project!.id}/materials`)).json()) as {
+      id: string;
+      title: string;
+    }[];
+    const { id } = materials.find((m) => m.title === MATERIAL)!;
+    const starts: PageStart[] = [];
+    for (let i = 0; i < turns; i++) starts.push(await startOnce(browser, `${base}/materials/${id}`));
+    const middle = (of: (start: PageStart) => number): number => starts.map(of).sort((a, b) => a - b)[turns >> 1]!;
+    return { ...starts[0]!, first: middle((s) => s.first), longest: middle((s) => s.longest) };
+  } finally {
+    server.kill();
+    rmSync(data, { recursive: true, force: true });
+  }
+}
