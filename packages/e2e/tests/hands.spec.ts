@@ -248,8 +248,34 @@ test('the palette finds by what a thing does, and goes by keys', async ({ page }
   await expectAccessible(page);
   await field.fill('qqqq');
   await expect(page.getByText('Nothing does that by these words')).toBeVisible();
+  // Tab leads on, and Shift with Enter puts in the other way: as a line of its own.
+  await page.keyboard.press('Tab');
+  await expect(field).not.toBeFocused();
+  await field.fill('turn the picture');
+  await expect(page.getByRole('option').first()).toContainText('turn');
+  await field.press('Shift+Enter');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  expect(await textOf(page)).toMatch(/^\w+ = uv \|> turn/m);
+});
+
+test('keys act wherever the focus is, and single ones can be switched off', async ({ page }) => {
+  await openMaterial(page, VALUES);
+  const playing = page.getByRole('button', { name: 'Pause', exact: true });
+  await stage(page).focus();
+  await expect(playing).toHaveCount(0);
+  await page.keyboard.press(' ');
+  await expect(playing).toBeVisible();
+  await page.keyboard.press('?');
+  await expectAccessible(page);
+  await page.getByRole('checkbox', { name: /^Single keys act/ }).uncheck();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
+  await stage(page).focus();
+  await page.keyboard.press(' ');
+  await page.keyboard.press('Control+k');
+  await expect(page.getByRole('combobox', { name: 'What should it do?' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(playing).toBeVisible();
 });
 
 test('the probe reads every step at a pixel, pinned, with its history', async ({ page }) => {

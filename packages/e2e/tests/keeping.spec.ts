@@ -90,8 +90,11 @@ test('while the server is away typing goes on, the Bench says so, and all is sen
   await expect(page.getByRole('alert')).toContainText('The server is away');
   await writeAll(page, 'out color = 0.6\n');
   await expect(page.getByRole('alert')).toContainText('The server is away');
-  await page.unroute('**/api/materials/**');
+  // Once the server answers it may be saved before a hand asks for it: the button is tried while it does not.
+  const tried = page.waitForRequest((request) => request.method() === 'PUT');
   await page.getByRole('button', { name: 'Try now' }).click();
+  await tried;
+  await page.unroute('**/api/materials/**');
   await savedAs(page, 2);
   expect(((await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string }).text).toBe(
     'out color = 0.6\n',

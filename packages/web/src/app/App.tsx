@@ -1,12 +1,11 @@
 import { Box } from '@mui/material';
 import { lazy, Suspense, type ReactElement } from 'react';
 import { BrowserRouter, Route, Routes } from 'react-router';
-import { ShelfPage } from '../shelf/ShelfPage.tsx';
 import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { NotFoundPage, Notice } from '../ui/Page.tsx';
 
+const ShelfPage = lazy(async () => ({ default: (await import('../shelf/ShelfPage.tsx')).ShelfPage }));
 const BenchPage = lazy(async () => ({ default: (await import('../bench/BenchPage.tsx')).BenchPage }));
-
 const SourcesPage = lazy(async () => ({ default: (await import('../sources/SourcesPage.tsx')).SourcesPage }));
 const FitPage = lazy(async () => ({ default: (await import('../fit/FitPage.tsx')).FitPage }));
 const SetsPage = lazy(async () => ({ default: (await import('../sets/SetsPage.tsx')).SetsPage }));

@@ -44,7 +44,7 @@ const FIELDS = 'input:not([type=range], [type=checkbox], [type=radio]), textarea
 const TAKES_KEYS =
   'input, textarea, select, [contenteditable=true], [role="slider"], [role="menu"], [role="listbox"], [role="dialog"]';
 /** What the space bar presses. */
-const PRESSED = 'button, a, summary, [role="button"], [role="tab"], [role="radio"]';
+const PRESSED = 'button, summary, [role="button"], [role="tab"], [role="radio"]';
 
 const isHeld = (event: KeyboardEvent, { key, ctrl = false, alt = false, shift }: Press): boolean =>
   (event.key.length === 1 ? event.key.toLowerCase() : event.key) === key &&
