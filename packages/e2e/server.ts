@@ -10,9 +10,9 @@ export interface Server {
   readonly end: () => Promise<void>;
 }
 
-/** Starts the built server on a data folder and waits until it listens. */
-export async function startServer(data: string, port: number): Promise<Server> {
-  const child = spawn(process.execPath, [MAIN, '--port', String(port), '--data', data], {
+/** Starts the built server on a data folder and waits until it listens; `main` where this file is not in its place. */
+export async function startServer(data: string, port: number, main = MAIN): Promise<Server> {
+  const child = spawn(process.execPath, [main, '--port', String(port), '--data', data], {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise<void>((resolve, reject) => {

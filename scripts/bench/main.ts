@@ -20,23 +20,13 @@ import { createNoise3D } from 'simplex-noise';
 import { instructionRatios } from './instructions.ts';
 import { chain, HEAVY, ONE_NOISE } from './materials.ts';
 import { pageStart } from './page-start.ts';
-import { findingsTime, paired, switchesTime, type Pair } from './proofs.ts';
+import { findingsTime, switchesTime } from './proofs.ts';
+import { once, paired, timed, type Pair } from './timing.ts';
 
 const SIZE = 256;
 const FRAMES = 60;
 const root = process.cwd();
 const cache = join(root, '.cache/bench');
-
-function timed(turns: number, work: () => void): number {
-  work();
-  const values: number[] = [];
-  for (let i = 0; i < turns; i++) {
-    const start = performance.now();
-    work();
-    values.push(performance.now() - start);
-  }
-  return values.sort((a, b) => a - b)[turns >> 1]!;
-}
 
 /** Milliseconds a frame, when so many workers share the frames. */
 async function bakeTime(text: string, threads: number): Promise<number> {
@@ -118,11 +108,10 @@ function proofTime(): { proof: number; read: number } {
 /** Writing GLSL of 600 steps, against 60. */
 function shaderText(): Pair {
   const [few, many] = [60, 600].map((count) => compile(chain(count)).graph) as [Graph, Graph];
-  const write = (graph: Graph): number => {
-    const start = performance.now();
-    emitShader(GLSL, graph, graph.outputs);
-    return performance.now() - start;
-  };
+  const write = (graph: Graph): number =>
+    once(() => {
+      emitShader(GLSL, graph, graph.outputs);
+    });
   for (let i = 0; i < 5; i++) write(many);
   return paired(25, () => [write(many), write(few)]);
 }

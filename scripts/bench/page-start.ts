@@ -1,8 +1,9 @@
-import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser } from '@playwright/test';
+import { startServer } from '../../packages/e2e/server.ts';
+import { median } from './timing.ts';
 
 const PORT = 4619;
 const MATERIAL = 'Petal ward';
@@ -77,17 +78,9 @@ async function startOnce(browser: Browser, address: string): Promise<PageStart> 
 /** Opens a material of the demo on the built server, several times, each as for the first time. */
 export async function pageStart(root: string, browser: Browser, turns = 5): Promise<PageStart> {
   const data = mkdtempSync(join(tmpdir(), 'estela-bench-'));
-  const main = join(root, 'packages/server/dist/main.js');
-  const server = spawn(process.execPath, [main, '--port', String(PORT), '--data', data], {
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
+  const server = await startServer(data, PORT, join(root, 'packages/server/dist/main.js'));
   try {
-    await new Promise<void>((ready) => {
-      server.stdout.on('data', (words: Buffer) => {
-        if (words.toString().includes('http://')) ready();
-      });
-    });
-    const base = `http://127.0.0.1:${String(PORT)}`;
+    const base = server.address;
     const [project] = (await (await fetch(`${base}/api/projects`)).json()) as { id: string }[];
     const materials = (await (await fetch(`${base}/api/projects/${project!.id}/materials`)).json()) as {
       id: string;
@@ -96,10 +89,9 @@ export async function pageStart(root: string, browser: Browser, turns = 5): Prom
     const { id } = materials.find((m) => m.title === MATERIAL)!;
     const starts: PageStart[] = [];
     for (let i = 0; i < turns; i++) starts.push(await startOnce(browser, `${base}/materials/${id}`));
-    const middle = (of: (start: PageStart) => number): number => starts.map(of).sort((a, b) => a - b)[turns >> 1]!;
-    return { ...starts[0]!, first: middle((s) => s.first), longest: middle((s) => s.longest) };
+    return { ...starts[0]!, first: median(starts.map((s) => s.first)), longest: median(starts.map((s) => s.longest)) };
   } finally {
-    server.kill();
+    await server.end();
     rmSync(data, { recursive: true, force: true });
   }
 }

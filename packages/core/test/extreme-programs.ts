@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { compile, WasmEvaluator } from '../src/index.ts';
-import { inOrder, type Node } from '../src/ir/node.ts';
+import { inOrder, widthOf, type Node } from '../src/ir/node.ts';
 
 /** Texts whose values overflow, vanish and are no numbers on their way. */
 export const extremeProgram: fc.Arbitrary<string> = fc
@@ -77,7 +77,7 @@ export function isOrdinary(text: string, side: number): boolean {
   const { graph } = compile(text);
   const { builder: b } = graph;
   const parts = (node: Node): Node[] =>
-    node.type.startsWith('f') ? Array.from({ length: Number(node.type[1]) }, (_, i) => b.swizzle(node, i)) : [];
+    node.type.startsWith('f') ? Array.from({ length: widthOf(node.type) }, (_, i) => b.swizzle(node, i)) : [];
   const roots = inOrder([...graph.outputs.values()])
     .filter((n) => n.frequency === 'pixel')
     .flatMap(parts)

@@ -34,6 +34,7 @@ function changeBetween(
   widths: readonly number[],
   size: number,
 ): number {
+  if (a === b) return 0;
   const side = size / PATCHES;
   const clamped = (v: number): number => (v < -1 ? -1 : v > 2 ? 2 : v);
   let largest = 0;
@@ -70,14 +71,14 @@ export function measureJump(
   const { frames, fps } = graph.program.loop;
   if (roots.length === 0) return { ratio: 1, usual: true, changes: [] };
   const stride = Math.max(1, Math.ceil(frames / FRAME_LIMIT));
-  if (!dependsOnTime(roots))
-    return { ratio: 1, usual: true, changes: Array.from({ length: Math.ceil(frames / stride) }, () => 0) };
   const evaluator = new WasmEvaluator(roots, images);
   const widths = roots.map((r) => widthOf(r.type));
-  const pictureAt = (frame: number): Float32Array[] => {
+  const evaluate = (frame: number): Float32Array[] => {
     evaluator.setFrame({ time: frame / fps, dials });
     return evaluator.picture(size, size);
   };
+  const still = dependsOnTime(roots) ? undefined : evaluate(0);
+  const pictureAt = (frame: number): Float32Array[] => still ?? evaluate(frame);
   const changes: number[] = [];
   const first = pictureAt(0);
   let before = first;

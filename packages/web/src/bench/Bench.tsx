@@ -109,7 +109,7 @@ export function Bench(): ReactElement {
                   least={[200, 96]}
                   first={
                     <ErrorBoundary part="Stage">
-                      <Stage />
+                      <Stage started={started} />
                     </ErrorBoundary>
                   }
                   second={
@@ -121,7 +121,7 @@ export function Bench(): ReactElement {
               }
             />
           }
-          second={<LoopDeck />}
+          second={<LoopDeck started={started} />}
         />
       </Box>
       <Suspense>

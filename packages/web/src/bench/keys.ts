@@ -6,16 +6,8 @@ import { nextSolo } from './solo.ts';
 /** Keys and what the hand does on the Bench. */
 export function benchKeys({ clock, document, solo, cover }: Session): readonly KeyGroup[] {
   /** Not while something covers the Bench. */
-  const bare =
-    (act: () => boolean | undefined): (() => boolean | undefined) =>
-    () =>
-      cover.getState().open === undefined ? act() : false;
-  const doing = (act: () => void): (() => boolean | undefined) =>
-    bare(() => {
-      act();
-      return true;
-    });
-  const through = (by: 1 | -1): (() => boolean | undefined) =>
+  const bare = (act: () => unknown) => (): unknown => (cover.getState().open === undefined ? act() : false);
+  const through = (by: 1 | -1) =>
     bare(() => {
       const { step } = solo.getState();
       if (!step) return false;
@@ -32,7 +24,7 @@ export function benchKeys({ clock, document, solo, cover }: Session): readonly K
           presses: [
             {
               key: ' ',
-              act: doing(() => {
+              act: bare(() => {
                 if (clock.getState().playing) clock.pause();
                 else clock.play();
               }),
@@ -45,13 +37,13 @@ export function benchKeys({ clock, document, solo, cover }: Session): readonly K
           presses: [
             {
               key: ',',
-              act: doing(() => {
+              act: bare(() => {
                 clock.step(-1);
               }),
             },
             {
               key: '.',
-              act: doing(() => {
+              act: bare(() => {
                 clock.step(1);
               }),
             },
@@ -63,7 +55,7 @@ export function benchKeys({ clock, document, solo, cover }: Session): readonly K
           presses: [
             {
               key: 'Home',
-              act: doing(() => {
+              act: bare(() => {
                 clock.seek(0);
               }),
             },
@@ -75,13 +67,13 @@ export function benchKeys({ clock, document, solo, cover }: Session): readonly K
           presses: [
             {
               key: '[',
-              act: doing(() => {
+              act: bare(() => {
                 clock.setSpeed(SPEEDS.findLast((s) => s < clock.getState().speed) ?? SPEEDS[0]);
               }),
             },
             {
               key: ']',
-              act: doing(() => {
+              act: bare(() => {
                 clock.setSpeed(SPEEDS.find((s) => s > clock.getState().speed) ?? SPEEDS.at(-1)!);
               }),
             },
@@ -102,7 +94,6 @@ export function benchKeys({ clock, document, solo, cover }: Session): readonly K
               ctrl: true,
               act: () => {
                 cover.setState({ open: 'palette' });
-                return true;
               },
             },
           ],
@@ -167,7 +158,7 @@ export function benchKeys({ clock, document, solo, cover }: Session): readonly K
           presses: [
             {
               key: '?',
-              act: doing(() => {
+              act: bare(() => {
                 cover.setState({ open: 'help' });
               }),
             },

@@ -18,11 +18,7 @@ export function UndoButtons({
   readonly undo: () => void;
   readonly redo: () => void;
 }): ReactElement {
-  const does = (act: () => void) => (): boolean => {
-    act();
-    return true;
-  };
-  useKeys([{ group: 'Everything', keys: undoKeys(does(undo), does(redo), 'the last change') }]);
+  useKeys([{ group: 'Everything', keys: undoKeys(undo, redo, 'the last change') }]);
   const button = (label: string, what: string | undefined, act: () => void, icon: ReactElement): ReactElement => (
     <Tooltip title={what === undefined ? `Nothing to ${label.toLowerCase()}` : `${label}: ${what}`}>
       <span>

@@ -18,8 +18,8 @@ export interface Shortcut {
   readonly shown: string;
   readonly does: string;
   readonly presses?: readonly (Press & {
-    /** Says false where there is nothing to do: the key is left to others. */
-    readonly act: () => boolean | undefined;
+    /** Gives false where there is nothing to do: the key is left to others. */
+    readonly act: () => unknown;
   })[];
   /** Acts where text is written, too. */
   readonly inFields?: true;
@@ -85,11 +85,7 @@ export function useKeys(groups: readonly KeyGroup[]): void {
 }
 
 /** Undo and redo as rows of the help. */
-export const undoKeys = (
-  undo: () => boolean | undefined,
-  redo: () => boolean | undefined,
-  what: string,
-): readonly Shortcut[] => [
+export const undoKeys = (undo: () => unknown, redo: () => unknown, what: string): readonly Shortcut[] => [
   { shown: 'Ctrl+Z', does: `undo: ${what}`, presses: [{ key: 'z', ctrl: true, shift: false, act: undo }] },
   {
     shown: 'Ctrl+Shift+Z',

@@ -62,9 +62,9 @@ function geometryOf({ positions, normals, uvs, colors, indices }: MeshData): Buf
   geometry.setAttribute('normal', new BufferAttribute(normals, 3));
   geometry.setAttribute('uv', new BufferAttribute(uvs, 2));
   if (colors) geometry.setAttribute('color', new BufferAttribute(colors, 4));
-  // The tree puts triangles in another order: the mesh keeps its own.
-  geometry.setIndex(new BufferAttribute(indices.slice(), 1));
-  geometry.boundsTree = new MeshBVH(geometry);
+  geometry.setIndex(new BufferAttribute(indices, 1));
+  // The mesh keeps the order of its triangles.
+  geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
   return geometry;
 }
 

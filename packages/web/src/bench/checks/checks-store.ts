@@ -48,7 +48,33 @@ export const subjectOf = ({ derived }: DocumentState, { variant }: ShownState, s
   pictures: refsOf(sources.getState().sources),
 });
 
-/** The open material, for those who work something out of it: after typing once it rests, since pictures give way to keys. */
+/** Tells of all that a subject is made of, once it is another; and whether it is the text. Ends with what it gives. */
+function watchSubject(
+  document: StoreApi<DocumentState>,
+  shown: StoreApi<ShownState>,
+  sources: SourcesStore,
+  changed: (isText: boolean) => void,
+): () => void {
+  const ends = [
+    document.subscribe((state, before) => {
+      if (state.derived.text !== before.derived.text) changed(true);
+    }),
+    shown.subscribe((state, before) => {
+      if (state.variant !== before.variant) changed(false);
+    }),
+    sources.subscribe(() => {
+      changed(false);
+    }),
+  ];
+  return () => {
+    for (const end of ends) end();
+  };
+}
+
+/**
+ * The open material, for those who work something out of it: after typing once it rests, since pictures give way to
+ * keys.
+ */
 export function drawableOf(
   rested: StoreApi<DocumentState>,
   shown: StoreApi<ShownState>,
@@ -58,21 +84,14 @@ export function drawableOf(
     subject: () => (rested.getState().derived.ok ? subjectOf(rested.getState(), shown.getState(), sources) : undefined),
     watch(changed) {
       let rest: ReturnType<typeof setTimeout> | undefined;
-      const ends = [
-        rested.subscribe((state, before) => {
-          if (state.derived.text === before.derived.text) return;
-          clearTimeout(rest);
-          if (state.typing) rest = setTimeout(changed, TYPING_REST);
-          else changed();
-        }),
-        shown.subscribe((state, before) => {
-          if (state.variant !== before.variant) changed();
-        }),
-        sources.subscribe(changed),
-      ];
+      const end = watchSubject(rested, shown, sources, (isText) => {
+        if (isText) clearTimeout(rest);
+        if (isText && rested.getState().typing) rest = setTimeout(changed, TYPING_REST);
+        else changed();
+      });
       return () => {
         clearTimeout(rest);
-        for (const end of ends) end();
+        end();
       };
     },
   };
@@ -157,20 +176,12 @@ export function createChecks(
       changed();
     },
     watch() {
-      const ends = [
-        document.subscribe((state, before) => {
-          if (state.derived.text !== before.derived.text) ask();
-        }),
-        shown.subscribe((state, before) => {
-          if (state.variant !== before.variant) ask();
-        }),
-        sources.subscribe(ask),
-      ];
+      const end = watchSubject(document, shown, sources, ask);
       ask();
       return () => {
         asked++;
         clearTimeout(timer);
-        for (const end of ends) end();
+        end();
       };
     },
   };

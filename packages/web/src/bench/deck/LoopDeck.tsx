@@ -5,7 +5,6 @@ import { ErrorBoundary } from '../../ui/ErrorBoundary.tsx';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { LoopLength } from './LoopLength.tsx';
-import { useStarted } from '../use-started.ts';
 import { Transport } from './Transport.tsx';
 
 const DeckBody = lazy(async () => ({ default: (await import('./DeckBody.tsx')).DeckBody }));
@@ -13,9 +12,8 @@ const DeckBody = lazy(async () => ({ default: (await import('./DeckBody.tsx')).D
 /** Height of the deck's head. */
 export const DECK_HEAD = 36;
 
-/** Transport, the loop's length and verdict; below them lanes, Trace and jump. */
-export function LoopDeck(): ReactElement {
-  const started = useStarted();
+/** Transport, the loop's length and verdict; below them, once the Bench has started, lanes, Trace and jump. */
+export function LoopDeck({ started }: { readonly started: boolean }): ReactElement {
   return (
     <Box
       component="section"

@@ -7,7 +7,6 @@ import { supplyOf } from '../../project/supply.ts';
 import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
 import { indexOfSolo } from '../solo.ts';
-import { useStarted } from '../use-started.ts';
 import { StageNote } from '../../viewport/Legend.tsx';
 import {
   ORBIT_KEYS,
@@ -35,7 +34,7 @@ const SQUARE: StageView = { kind: 'flat', repeat: 1 };
 const TILES: StageView = { kind: 'flat', repeat: 3 };
 
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
-export function Stage(): ReactElement {
+export function Stage({ started }: { readonly started: boolean }): ReactElement {
   const session = useSession();
   const { document, clock, sources, pointer, solo, shown, panel, rested } = session;
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
@@ -64,7 +63,6 @@ export function Stage(): ReactElement {
         : { kind: 'mesh', items: lensed.length > 0 ? lensed : placed.items },
     [kind, lens, lensed, placed.items],
   );
-  const started = useStarted();
   const placing = useStore(session.trace, (s) => s.placing);
   const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
   const empty = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
