@@ -1,11 +1,12 @@
 import { join } from 'node:path';
+import { MessageChannel } from 'node:worker_threads';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { meshRefused } from '../http/problem.ts';
 import type { ReadGlb } from './mesh-worker.ts';
 
-/** What reading one mesh may take: milliseconds, and megabytes of the thread's heap. */
-const [MOST_TIME, MOST_MEMORY] = [10_000, 1024];
+/** What reading one mesh may take: milliseconds from where a thread begins, and megabytes of the thread's heap. */
+const [MOST_TIME, MOST_MEMORY] = [20_000, 1024];
 const THREADS = 2;
 
 /** From the sources, as tests are, the worker is TypeScript. */
@@ -37,11 +38,14 @@ export class MeshReader implements OnModuleDestroy {
   }
 
   async #read(bytes: Uint8Array): Promise<ReadGlb> {
-    // Time counts from when a thread is free.
     while (this.#busy >= THREADS) await new Promise<void>((go) => this.#waiting.push(go));
     this.#busy++;
+    const { port1: heard, port2: begun } = new MessageChannel();
+    const stop = new AbortController();
+    let timer: NodeJS.Timeout | undefined;
+    heard.once('message', () => (timer = setTimeout(() => stop.abort(), MOST_TIME)));
     try {
-      return (await this.#pool.run(bytes, { signal: AbortSignal.timeout(MOST_TIME) })) as ReadGlb;
+      return (await this.#pool.run({ bytes, begun }, { signal: stop.signal, transferList: [begun] })) as ReadGlb;
     } catch (error) {
       const why =
         error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY'
@@ -56,6 +60,8 @@ export class MeshReader implements OnModuleDestroy {
         },
       };
     } finally {
+      clearTimeout(timer);
+      heard.close();
       this.#busy--;
       this.#waiting.shift()?.();
     }
