@@ -106,7 +106,8 @@ A **claim** (the loop closes; it tiles) is about exact numbers: 0.1 is a tenth, 
 setting" means every setting of the dials within their ranges, and of the switches; a dial without a range may be anything.
 Where a hard step, such as that of \`floor\`, \`pixelate\` or \`checker\`, lies within a few roundings of a value, pixels may
 fall on either side of it: there, and only there, a picture may differ from a true claim. Give such a step room
-(\`offset\` by a hair), and it will not.
+(\`offset\` by a hair), and it will not. What moves by a plain number
+is open by the same rule, even where a float that is a million times as large does not show it.
 `;
 
 const WORDS: Readonly<Record<string, string>> = {

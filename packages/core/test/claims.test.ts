@@ -7,6 +7,7 @@ import {
   provenVerdicts,
   SHIFTS,
   testGrid,
+  WasmEvaluator,
   type Dial,
   type Graph,
   type Node,
@@ -14,6 +15,7 @@ import {
   type Value,
   type Witness,
 } from '../src/index.ts';
+import type { Asked } from '../src/prove/proof.ts';
 import { readImage } from '../src/backends/reference/images.ts';
 import { pixelInput, valueOf, zeros } from '../src/ir/evaluate.ts';
 import { finite } from '../src/ir/kinds.ts';
@@ -139,6 +141,13 @@ interface Count {
   readonly faults: string[];
 }
 
+/** How large a value gets, of either sign. */
+function greatest(node: Node, dials: Dials): number {
+  const evaluator = new WasmEvaluator([node]);
+  evaluator.setFrame({ time: 0.3, dials });
+  return evaluator.picture(16, 16)[0]!.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+}
+
 function judge(seed: number, count: Count): void {
   const text = materialOf(seed);
   const compiled = compile(text);
@@ -156,12 +165,14 @@ function judge(seed: number, count: Count): void {
   const claims = [
     ...program.steps.map((s) => ({
       name: s.name,
+      asked: s.index as Asked,
       node: (g: Graph) => g.steps[s.index]!,
       wraps: s.type === 'vec2',
       verdicts: proven.steps[s.index]!.verdicts,
     })),
     ...[...proven.outputs].map(([name, { verdicts }]) => ({
       name: `out ${name}`,
+      asked: name as Asked,
       node: (g: Graph) => g.outputs.get(name)!,
       wraps: false,
       verdicts,
@@ -174,9 +185,15 @@ function judge(seed: number, count: Count): void {
       seconds,
       dials,
     );
-    claims.forEach(({ name, node, wraps, verdicts }, i) => {
+    claims.forEach(({ name, asked, node, wraps, verdicts }, i) => {
       for (const shift of SHIFTS) {
         const witness = found[i]![shift];
+        const distance = (isPresent && proof.distance(asked, shift)) || 0;
+        // In floats a value that is a million times larger does not move.
+        if (distance > CLOSED_WITHIN && !witness && greatest(node(graph), dials) < distance * 1e6)
+          count.faults.push(
+            `seed ${String(seed)}: ${name} is to move by ${String(distance)} by ${shift}, but does not\n${text}`,
+          );
         const claimed = verdicts[shift] === 'always' || (isPresent && verdicts[shift] === 'present');
         if (isPresent) {
           const kind = name.startsWith('out ') ? 'outputs' : 'steps';

@@ -218,6 +218,23 @@ describe('what is found', () => {
       expect(findingsOf(applyEdits(material, edits)).filter((f) => f.code === code)).toEqual([]);
   });
 
+  it('of hundreds of open places all are told at once, and fixes proven for the first of them only', () => {
+    const steps = Array.from(
+      { length: 400 },
+      (_, i) => `s${String(i)} = (uv |> pan(0.3 laps) |> value(cells: 4)) + ${i === 0 ? '0' : `s${String(i - 1)}`}`,
+    );
+    const program = checked(`loop 4s at 30fps\n${steps.join('\n')}\nout color = s399\n`);
+    const mended: number[] = [];
+    for (const { stage, findings } of examine(program)) {
+      const open = findings.filter((f) => f.code === 'loop-open');
+      if (stage === 'seen' || stage === 'fixes') expect(open.length).toBe(400);
+      if (stage === 'fixes') mended.push(...open.map((f) => f.fixes.length));
+      if (stage === 'measured') break;
+    }
+    expect(mended[0]).toBeGreaterThan(0);
+    expect(mended.filter((n) => n > 0).length).toBeLessThan(40);
+  });
+
   it('nothing is found in a material that has nothing', () => {
     expect(
       findingsOf(
@@ -298,6 +315,7 @@ describe('what is found', () => {
     expect(stages.map((s) => [s.stage, s.jump !== undefined, s.findings.length > 0])).toEqual([
       ['proof', false, false],
       ['seen', false, false],
+      ['fixes', false, false],
       ['measured', true, true],
       ['done', true, true],
     ]);

@@ -21,7 +21,7 @@ import {
 } from '../prove/verdicts.ts';
 import { QUICK, sawCuts } from './cuts.ts';
 import { jumpingDials, lostPrecision } from './dials.ts';
-import { findingAt, type Check, type Examined, type Finding, type Reason } from './finding.ts';
+import { findingAt, type Check, type Examined, type Finding, type Offer, type Reason } from './finding.ts';
 import { imageReadings } from './images.ts';
 import { closingReasons, isOpen, openLoops, openTiles, openVariants, reasonsOf } from './loops.ts';
 import { repeatedNoise, stretchedNoise } from './noises.ts';
@@ -31,10 +31,10 @@ import { valueRanges } from './values.ts';
 /** What is known of a material so far: each stage says more than the one before. */
 export interface Report {
   /**
-   * `proof`: what is proven; `seen`: with witnesses and findings; `measured`: with the jump; `done`: with the jump
-   * measured finely.
+   * `proof`: what is proven; `seen`: with witnesses and findings; `fixes`: with fixes of what does not close;
+   * `measured`: with the jump; `done`: with the jump measured finely.
    */
-  readonly stage: 'proof' | 'seen' | 'measured' | 'done';
+  readonly stage: 'proof' | 'seen' | 'fixes' | 'measured' | 'done';
   readonly verdicts: AllVerdicts;
   /** Why the loop closes, or does not: a chain of lines. */
   readonly because: readonly Reason[];
@@ -61,16 +61,7 @@ export interface ExamineOptions {
 }
 
 /** Checks that read the proof and evaluate little. */
-const CHECKS: readonly Check[] = [
-  openLoops,
-  openTiles,
-  valueRanges,
-  imageReadings,
-  stretchedNoise,
-  repeatedNoise,
-  unused,
-  overBudget,
-];
+const CHECKS: readonly Check[] = [valueRanges, imageReadings, stretchedNoise, repeatedNoise, unused, overBudget];
 
 const FINE = 64;
 
@@ -135,25 +126,49 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
   });
   const { movements } = described;
   const baseCloses = verdicts.whole.verdicts.loop !== 'open';
-  const findings = [
+  const others = [
     ...CHECKS.flatMap((check) => check(examined)),
     ...jumpingDials(examined, movements),
     ...lostPrecision(examined, movements),
-    ...(baseCloses
-      ? openVariants(
-          examined,
-          (v) => variants.find((o) => o.name === v)!.verdicts.verdicts.loop,
-          (v) => variantFixes(program, v),
-        )
-      : []),
   ];
-  const seen: Report = { stage: 'seen', ...described, ...costs, variants, findings: inTextOrder(findings) };
+  const openOnly = baseCloses
+    ? variants.flatMap((v) => (v.name !== undefined && v.verdicts.verdicts.loop === 'open' ? [v.name] : []))
+    : [];
+  const withOffers = (offer: Offer, ofVariant: (variant: string) => readonly Fix[]): Finding[] =>
+    inTextOrder([
+      ...openLoops(examined, offer),
+      ...openTiles(examined, offer),
+      ...others,
+      ...openVariants(examined, openOnly, ofVariant),
+    ]);
+  const fixer = new Fixer(proof, blames);
+  const proposes = (blame: Blame): boolean => fixer.proposed(blame).length > 0;
+  const seen: Report = {
+    stage: 'seen',
+    ...described,
+    ...costs,
+    variants,
+    findings: withOffers(
+      (blame) => ({ fixes: [], mayMend: proposes(blame) }),
+      () => [],
+    ),
+  };
   yield seen;
+
+  const findings = withOffers(
+    (blame) => {
+      const fixes = fixer.fixesOf(blame);
+      return fixes ? { fixes, mayMend: fixes.length > 0 } : { fixes: [], mayMend: proposes(blame) };
+    },
+    (name) => variantFixes(program, name),
+  );
+  const fixed: Report = { ...seen, stage: 'fixes', findings };
+  yield fixed;
 
   const subject = { graph, dials: values.dials, images };
   const quick = measureJump(subject, QUICK);
   const cut = sawCuts(examined, quick);
-  const measured: Report = { ...seen, stage: 'measured', jump: quick, findings: inTextOrder([...findings, ...cut]) };
+  const measured: Report = { ...fixed, stage: 'measured', jump: quick, findings: inTextOrder([...findings, ...cut]) };
   yield measured;
   yield { ...measured, stage: 'done', jump: measureJump(subject, FINE) };
 }
@@ -168,7 +183,7 @@ function variantFixes(program: Program, variant: string): Fix[] {
   const proof = new Proof(program, variant);
   const blames: Blame[] = new Tracer(proof.shifts('loop')).blames(program.steps);
   const [first] = blames;
-  return first ? new Fixer(proof, blames).fixesOf(first) : [];
+  return (first && new Fixer(proof, blames).fixesOf(first)) ?? [];
 }
 
 /** What goes over the budget, and where most of it comes in. */

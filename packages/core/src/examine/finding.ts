@@ -47,6 +47,9 @@ export interface Examined {
 
 export type Check = (examined: Examined) => readonly Finding[];
 
+/** What is offered where something breaks: fixes; as long as they are not proven, only whether there may be any. */
+export type Offer = (blame: Blame) => { readonly fixes: readonly Fix[]; readonly mayMend: boolean };
+
 /** Findings that ask for something, and notes beside them. */
 export const countsOf = (
   findings: readonly Pick<Finding, 'severity'>[],

@@ -4,9 +4,8 @@ import type { Shift } from '../measure/subject.ts';
 import { distanceOf, hasOwnTime, type Blame } from '../prove/blame.ts';
 import { fractionIn } from '../prove/exact.ts';
 import { lapsDial } from '../edits/laps-dial.ts';
-import { Fixer } from '../prove/fixes.ts';
 import type { Movement } from '../prove/motion.ts';
-import { findingAt, lastStage, lineOf, type Check, type Examined, type Finding, type Reason } from './finding.ts';
+import { findingAt, lastStage, lineOf, type Examined, type Finding, type Offer, type Reason } from './finding.ts';
 
 const OVER: Record<Shift, string> = { loop: 'in one loop', tile_u: 'over a tile across', tile_v: 'over a tile down' };
 
@@ -79,24 +78,23 @@ export function closingReasons({ program }: Pick<Examined, 'program'>, movements
 }
 
 /** Where the loop does not close, with what would close it. */
-export const openLoops: Check = (examined) => {
-  const { program, proof, verdicts, blames, live } = examined;
+export function openLoops(examined: Examined, offer: Offer): Finding[] {
+  const { program, verdicts, blames, live } = examined;
   const verdict = verdicts.whole.verdicts.loop;
   if (verdict === 'always') return [];
   if (verdict === 'present') return presentLoops(examined);
-  const fixer = new Fixer(proof, blames);
   return blames
     .filter((b) => b.shift === 'loop' && live.has(b.step))
     .map((blame) => {
       const [origin = blame] = blame.origins;
       const said = isOpen(examined, blame) ? openWords(blame) : say.loopUnproven(origin.step.name);
-      return findingAt(said, lastStage(program.tree.text, origin.typed), fixer.fixesOf(blame), {
+      return findingAt(said, lastStage(program.tree.text, origin.typed), offer(blame).fixes, {
         lens: 'loop',
         step: blame.step.index,
         because: reasonsOf(examined, blame),
       });
     });
-};
+}
 
 /** Why a loop is open, by what broke it. */
 function openWords({ typed, step, broken, origins }: Blame): ReturnType<typeof say.loopOpen> {
@@ -132,14 +130,14 @@ function presentLoops({ program, proof }: Examined): Finding[] {
   ];
 }
 
-/** Variants whose loop does not close though the base does. */
+/** Variants whose loop is open. */
 export function openVariants(
   { program }: Pick<Examined, 'program'>,
-  verdictOf: (variant: string) => string,
+  open: readonly string[],
   fixesOf: (variant: string) => readonly Fix[],
 ): Finding[] {
   return program.variants
-    .filter((v) => verdictOf(v.name) === 'open')
+    .filter((v) => open.includes(v.name))
     .map((v) => findingAt(say.variantOpen(v.name), v.span, fixesOf(v.name), { lens: 'loop' }));
 }
 
@@ -147,22 +145,22 @@ export function openVariants(
  * Where a material does not meet itself a tile on: each place that can be fixed, and one word for all that has edges
  * by nature.
  */
-export const openTiles: Check = (examined) => {
-  const { program, proof, verdicts, blames, live } = examined;
+export function openTiles(examined: Examined, offer: Offer): Finding[] {
+  const { program, verdicts, blames, live } = examined;
   const shifts = (['tile_u', 'tile_v'] as const).filter((s) => verdicts.whole.verdicts[s] === 'open');
   if (shifts.length === 0) return [];
-  const fixer = new Fixer(proof, blames);
-  const places = new Map<object, { blame: Blame; shifts: Shift[]; fixes: Fix[] }>();
+  const places = new Map<object, { blame: Blame; shifts: Shift[]; fixes: Fix[]; mayMend: boolean }>();
   for (const blame of blames.filter((b) => shifts.some((s) => s === b.shift) && live.has(b.step))) {
     const known = places.get(blame.typed);
-    const fixes = fixer.fixesOf(blame);
+    const { fixes, mayMend } = offer(blame);
     if (known) {
+      known.mayMend ||= mayMend;
       known.shifts.push(blame.shift);
       known.fixes.push(...fixes.filter((m) => !known.fixes.some((k) => k.title === m.title)));
-    } else places.set(blame.typed, { blame, shifts: [blame.shift], fixes });
+    } else places.set(blame.typed, { blame, shifts: [blame.shift], fixes: [...fixes], mayMend });
   }
   const all = [...places.values()];
-  const fixable = all.filter((p) => p.fixes.length > 0);
+  const fixable = all.filter((p) => p.mayMend);
   const findings = fixable.map((p) => {
     const [origin = p.blame] = p.blame.origins;
     return findingAt(say.tileOpen(p.blame.step.name, p.shifts), lastStage(program.tree.text, origin.typed), p.fixes, {
@@ -171,7 +169,7 @@ export const openTiles: Check = (examined) => {
       because: reasonsOf(examined, p.blame),
     });
   });
-  const rest = all.filter((p) => p.fixes.length === 0);
+  const rest = all.filter((p) => !p.mayMend);
   const [first] = rest;
   if (first) {
     const lines = [
@@ -192,4 +190,4 @@ export const openTiles: Check = (examined) => {
     );
   }
   return findings;
-};
+}

@@ -1,6 +1,5 @@
 import type { ImageSource } from '../image/pixels.ts';
 import { widthOf, type Node } from '../ir/node.ts';
-import { BLOCK } from '../backends/wasm/compile.ts';
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { DISPLACEMENTS, SHIFTS, type Shift } from './subject.ts';
 
@@ -12,6 +11,9 @@ export interface Witness {
   /** How far its components are apart at most. */
   readonly difference: number;
 }
+
+/** A place and a moment like any other, for what differs by as much everywhere. */
+export const ANYWHERE: Pick<Witness, 'uv' | 'time'> = { uv: [Math.SQRT1_2, Math.SQRT1_2], time: 0 };
 
 /** A value to look at. */
 export interface Watched {
@@ -50,6 +52,7 @@ export function findWitnesses(
   const evaluator = new WasmEvaluator(
     watched.map((w) => w.node),
     images,
+    PLACES,
   );
   const us = Float32Array.from({ length: PLACES }, (_, i) => spread(i, 1 / PLASTIC));
   const vs = Float32Array.from({ length: PLACES }, (_, i) => spread(i, 1 / (PLASTIC * PLASTIC)));
@@ -65,48 +68,72 @@ export function findWitnesses(
   // Materials may have thousands of steps: no views and no arrays of their own for each.
   const { floats } = evaluator;
   let planes = 0;
-  const looks = watched.map(({ node, wraps = false, shifts = SHIFTS }, root) => {
+  const looks = watched.map(({ node, wraps = false, shifts = SHIFTS }, root): Look => {
     const width = widthOf(node.type);
-    const kept = planes;
+    const before = planes * PLACES;
     planes += width;
-    return { now: evaluator.outputStart(root), kept: kept * PLACES, width, wraps, wanted: new Set(shifts) };
+    return { now: evaluator.outputStart(root), before, width, wraps, shifts, hits: [0, 0, 0], found: {} };
   });
   const before = new Float32Array(planes * PLACES);
-  const found = watched.map((): Partial<Record<Shift, Witness>> => ({}));
-  const hits = watched.map(() => ({ loop: 0, tile_u: 0, tile_v: 0 }));
-  for (let m = 0; m < MOMENTS && looks.some((l) => l.wanted.size > 0); m++) {
+  const wants = (look: Look, s: number): boolean => look.hits[s]! < WANTED && look.shifts.includes(SHIFTS[s]!);
+  for (let m = 0; m < MOMENTS; m++) {
+    const open = looks.filter((l) => SHIFTS.some((_, s) => wants(l, s)));
+    if (open.length === 0) break;
     const time = spread(m, 0.6180339887) * seconds;
     evaluate(time, [0, 0]);
-    for (const { now, kept, width } of looks)
-      for (let c = 0; c < width; c++)
-        before.set(floats.subarray(now + c * BLOCK, now + c * BLOCK + PLACES), kept + c * PLACES);
-    for (const shift of SHIFTS) {
-      if (!looks.some((l) => l.wanted.has(shift))) continue;
+    for (const l of open) before.set(floats.subarray(l.now, l.now + l.width * PLACES), l.before);
+    SHIFTS.forEach((shift, s) => {
+      const wanted = open.filter((l) => wants(l, s));
+      if (wanted.length === 0) return;
       const { loops, uv } = DISPLACEMENTS[shift];
       evaluate(time + loops * seconds, uv);
-      looks.forEach(({ now, kept, width, wraps, wanted }, r) => {
-        if (!wanted.has(shift)) return;
-        let places = 0;
-        let at = -1;
-        let most = found[r]![shift]?.difference ?? CLOSED_WITHIN;
-        for (let i = 0; i < PLACES; i++) {
-          let difference = 0;
-          for (let c = 0; c < width; c++) {
-            let apart = Math.abs(floats[now + c * BLOCK + i]! - before[kept + c * PLACES + i]!);
-            if (wraps) apart = Math.abs(apart - Math.round(apart));
-            if (apart > difference) difference = apart;
-          }
-          if (!(difference > CLOSED_WITHIN)) continue;
-          places++;
-          if (difference <= most) continue;
-          at = i;
-          most = difference;
-        }
-        hits[r]![shift] += places;
-        if (at >= 0) found[r]![shift] = { uv: [us[at]!, vs[at]!], time, difference: most };
-        if (hits[r]![shift] > 1) wanted.delete(shift);
-      });
-    }
+      for (const look of wanted) {
+        const { places, at, most } = compare(floats, before, look);
+        look.hits[s]! += places;
+        if (at >= 0 && most > (look.found[shift]?.difference ?? 0))
+          look.found[shift] = { uv: [us[at]!, vs[at]!], time, difference: most };
+      }
+    });
   }
-  return found.map((of, r) => Object.fromEntries(Object.entries(of).filter(([shift]) => hits[r]![shift as Shift] > 1)));
+  for (const { found, hits } of looks) SHIFTS.forEach((shift, s) => hits[s]! < WANTED && delete found[shift]);
+  return looks.map((l) => l.found);
+}
+
+/** Places with a difference that are wanted before a shift counts as open. */
+const WANTED = 2;
+
+/** One value looked at: where its planes begin, now and kept, and what was found of each shift. */
+interface Look {
+  readonly now: number;
+  readonly before: number;
+  readonly width: number;
+  readonly wraps: boolean;
+  readonly shifts: readonly Shift[];
+  readonly hits: [number, number, number];
+  readonly found: Partial<Record<Shift, Witness>>;
+}
+
+/** At how many places a value differs, and where most; `at` is -1 where it does nowhere. */
+function compare(
+  floats: Float32Array,
+  kept: Float32Array,
+  { now, before, width, wraps }: Look,
+): { places: number; at: number; most: number } {
+  let places = 0;
+  let at = -1;
+  let most = CLOSED_WITHIN;
+  for (let i = 0; i < PLACES; i++) {
+    let difference = 0;
+    for (let c = i; c < width * PLACES; c += PLACES) {
+      let apart = Math.abs(floats[now + c]! - kept[before + c]!);
+      if (wraps) apart = Math.abs(apart - Math.round(apart));
+      if (apart > difference) difference = apart;
+    }
+    if (!(difference > CLOSED_WITHIN)) continue;
+    places++;
+    if (difference <= most) continue;
+    at = i;
+    most = difference;
+  }
+  return { places, at, most };
 }

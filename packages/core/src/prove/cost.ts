@@ -33,16 +33,21 @@ function operationsOf(node: Node): number {
   return cost === 'a component' ? widthOf(node.type) : (cost as (node: Node) => number)(node);
 }
 
-const costOf = (nodes: readonly Node[]): Cost => {
-  // What is the same over a frame is computed outside.
-  const pixels = nodes.filter((n) => n.frequency === 'pixel');
-  const reads = pixels.flatMap((n) => (n.kind === 'sample' ? [n.payload.name] : []));
-  return {
-    operations: pixels.reduce((sum, n) => sum + operationsOf(n), 0),
-    reads: reads.length,
-    samplers: new Set(reads).size,
-  };
-};
+const NOTHING: Cost = { operations: 0, reads: 0, samplers: 0 };
+
+function costOf(nodes: readonly Node[]): Cost {
+  let [operations, reads] = [0, 0];
+  const images = new Set<string>();
+  for (const node of nodes) {
+    // What is the same over a frame is computed outside.
+    if (node.frequency !== 'pixel') continue;
+    operations += operationsOf(node);
+    if (node.kind !== 'sample') continue;
+    reads++;
+    images.add(node.payload.name);
+  }
+  return { operations, reads, samplers: images.size };
+}
 
 /** Of all outputs together. */
 export const materialCost = (graph: Graph): Cost => costOf(inOrder([...graph.outputs.values()]));
@@ -53,13 +58,12 @@ export function stepCosts(graph: Graph, live: ReadonlySet<Step>): readonly Cost[
   const images = new Set<string>();
   const used = new Set(inOrder([...graph.outputs.values()]));
   return graph.program.steps.map((step) => {
-    const added =
-      live.has(step) && !step.off ? inOrder([graph.steps[step.index]!], seen).filter((n) => used.has(n)) : [];
+    if (!live.has(step) || step.off) return NOTHING;
+    const added = inOrder([graph.steps[step.index]!], seen).filter((n) => used.has(n));
     const cost = costOf(added);
-    const fresh = new Set(
-      added.flatMap((n) => (n.kind === 'sample' && !images.has(n.payload.name) ? [n.payload.name] : [])),
-    );
-    for (const name of fresh) images.add(name);
-    return { ...cost, samplers: fresh.size };
+    if (cost.reads === 0) return cost;
+    const before = images.size;
+    for (const n of added) if (n.kind === 'sample') images.add(n.payload.name);
+    return { ...cost, samplers: images.size - before };
   });
 }

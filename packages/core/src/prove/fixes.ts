@@ -35,6 +35,9 @@ interface Stretch {
   readonly text: (value: number) => string;
 }
 
+/** Most steps that are read anew to prove fixes: each proof reads the whole text. */
+const MOST_READ = 10_000;
+
 const trimmed = (v: number): string => String(Number(v.toPrecision(6)));
 const capital = (word: string): string => `${word.slice(0, 1).toUpperCase()}${word.slice(1)}`;
 const plural = (laps: number): string => `${trimmed(laps)} ${Math.abs(laps) === 1 ? 'lap' : 'laps'}`;
@@ -43,6 +46,8 @@ const plural = (laps: number): string => `${trimmed(laps)} ${Math.abs(laps) === 
 export class Fixer {
   readonly #text: string;
   readonly #program: Program;
+  /** Steps read anew so far. */
+  #read = 0;
 
   constructor(
     readonly proof: Proof,
@@ -53,13 +58,8 @@ export class Fixer {
     this.#text = proof.program.tree.text;
   }
 
-  /** Fixes of one place, the nearest first; each leaves fewer places broken than there are now. */
-  fixesOf(blame: Blame): Fix[] {
-    const before = this.blames.filter((b) => b.shift === blame.shift).length;
-    const closes = ({ edits }: Fix): boolean => {
-      const program = check(parse(applyEdits(this.#text, edits)));
-      return program.ok && this.#count(new Proof(program, this.proof.variant), blame) < before;
-    };
+  /** Edits that may close one place, the nearest first. */
+  proposed(blame: Blame): Fix[] {
     const proposed = blame.shift === 'loop' ? this.#loopFixes(blame) : this.#tileFixes(blame);
     // Different ways may lead to one edit: the first stands for all.
     const once = new Map<string, Fix>();
@@ -67,7 +67,22 @@ export class Fixer {
       const key = JSON.stringify(fix.edits);
       if (fix.edits.length > 0 && !once.has(key)) once.set(key, fix);
     }
-    const found = [...once.values()].filter(closes);
+    return [...once.values()];
+  }
+
+  /**
+   * Fixes of one place, the nearest first; each leaves fewer places broken than there are now. Undefined once so much
+   * has been read anew for other places that this one has to wait until they are mended.
+   */
+  fixesOf(blame: Blame): Fix[] | undefined {
+    if (this.#read >= MOST_READ) return undefined;
+    const before = this.blames.filter((b) => b.shift === blame.shift).length;
+    const closes = ({ edits }: Fix): boolean => {
+      this.#read += this.#program.steps.length;
+      const program = check(parse(applyEdits(this.#text, edits)));
+      return program.ok && this.#count(new Proof(program, this.proof.variant), blame) < before;
+    };
+    const found = this.proposed(blame).filter(closes);
     if (found.length > 0 || blame.shift !== 'loop') return found;
     // Where nothing else closes, a cross-fade does.
     return this.#weaves(blame).filter(closes);

@@ -211,13 +211,18 @@ export function periodsOf(
   const { program, graph } = proof;
   const laps = new Map<Step, number>();
   const result: StepPeriod[] = [];
-  const lapsOf = new Map<number, (number | undefined)[]>(program.steps.map((s) => [s.index, []]));
-  for (const m of movements) lapsOf.get(m.step)!.push(m.laps === undefined ? undefined : Math.abs(m.laps));
-  const usedBy = (typed: Typed): Set<Step> => new Set(stepsIn(typed).map((s) => inForce(s) ?? s));
+  const lapsOf = new Map<number, (number | undefined)[]>();
+  for (const m of movements) {
+    const own = m.laps === undefined ? undefined : Math.abs(m.laps);
+    const known = lapsOf.get(m.step);
+    if (known) known.push(own);
+    else lapsOf.set(m.step, [own]);
+  }
   for (const step of program.steps) {
-    const own = lapsOf.get(step.index)!;
-    const under = step.off ? [] : [...usedBy(step.value)].flatMap((s) => (laps.has(s) ? [laps.get(s)] : []));
-    const all = [...own, ...under];
+    const all = [...(lapsOf.get(step.index) ?? [])];
+    if (!step.off)
+      for (const s of new Set(stepsIn(step.value).map((used) => inForce(used) ?? used)))
+        if (laps.has(s)) all.push(laps.get(s));
     // What closes and cannot be counted comes round once.
     if (all.length > 0) laps.set(step, all.map((l) => l ?? 1).reduce(gcd, 0));
     const each = laps.get(step);

@@ -4,6 +4,7 @@ import { compile } from '../compile.ts';
 import { lower, type Graph } from '../lower/lower.ts';
 import type { Node } from '../ir/node.ts';
 import type { Shift } from '../measure/subject.ts';
+import { fractionIn } from './exact.ts';
 import { Shifts, type Setting } from './shifts.ts';
 
 /** Most switches whose settings are all gone through. */
@@ -74,6 +75,23 @@ export class Proof {
     // Without dials and switches this setting is every setting.
     if (this.program.dials.length + this.program.switches.length === 0) return 'always';
     return this.#always(asked, shift, step) ? 'always' : 'present';
+  }
+
+  /**
+   * How far a value moves under a shift in this setting, by its component that moves most; a pair, from the nearest
+   * whole repeat. Undefined where that is not a known number: 0 of what returns.
+   */
+  distance(asked: Asked, shift: Shift): number | undefined {
+    const node = nodeOf(this.graph, asked);
+    if (!node || this.graph.builder.full) return undefined;
+    const wraps = typeof asked === 'number' && this.program.steps[asked]?.type === 'vec2';
+    let most: number | undefined;
+    for (const change of this.shifts(shift).changeOf(node)) {
+      const moved = change && fractionIn(change)?.valueOf();
+      if (moved === undefined) continue;
+      most = Math.max(most ?? 0, Math.abs(wraps ? moved - Math.round(moved) : moved));
+    }
+    return most;
   }
 
   /** Dials without whose value the outputs are not proven to return: alone of all dials they may not be turned. */

@@ -1,7 +1,8 @@
 import type { Program } from '../check/program.ts';
 import type { ImageSource } from '../image/pixels.ts';
+import type { Node } from '../ir/node.ts';
 import { SHIFTS, type Shift } from '../measure/subject.ts';
-import { findWitnesses, type Witness } from '../measure/witness.ts';
+import { ANYWHERE, CLOSED_WITHIN, findWitnesses, type Watched, type Witness } from '../measure/witness.ts';
 import { Proof, type Asked } from './proof.ts';
 
 /**
@@ -12,6 +13,7 @@ import { Proof, type Asked } from './proof.ts';
 export type Verdict = 'always' | 'present' | 'open' | 'unproven';
 /** Whether it is proven, at every setting or at the present one. */
 export const isProven = (verdict: Verdict | undefined): boolean => verdict === 'always' || verdict === 'present';
+type Found = Partial<Record<Shift, Witness>>;
 export type ByShift<T> = Readonly<Record<Shift, T>>;
 
 export interface Verdicts {
@@ -59,35 +61,39 @@ export function provenVerdicts(proof: Proof): AllVerdicts {
   return { whole: wholeOf(outputs), outputs, steps: proof.program.steps.map((s) => of(s.index)) };
 }
 
-/** The same with witnesses, by evaluation, for what is not proven. Images that are not given are test grids. */
+/**
+ * The same with witnesses for what is not proven: of what moves by a known number anywhere, of the rest where evaluation
+ * finds one. Images that are not given are test grids.
+ */
 export function witnessedVerdicts(proof: Proof, proven: AllVerdicts, images?: ImageSource): AllVerdicts {
   const { graph, program, values } = proof;
-  const unproven = ({ verdicts }: Verdicts): readonly Shift[] => SHIFTS.filter((s) => verdicts[s] === 'unproven');
-  const outputs = [...proven.outputs].filter(([, v]) => unproven(v).length > 0).map(([name]) => name);
-  const steps = program.steps.filter((s) => !s.off && unproven(proven.steps[s.index]!).length > 0);
-  const watched = [
-    ...outputs.map((name) => ({ node: graph.outputs.get(name)!, shifts: unproven(proven.outputs.get(name)!) })),
-    ...steps.map((s) => ({
-      node: graph.steps[s.index]!,
-      wraps: s.type === 'vec2',
-      shifts: unproven(proven.steps[s.index]!),
-    })),
-  ];
-  const found = findWitnesses(watched, program.loop.seconds, values.dials, images);
-  const merged = (before: Verdicts, witnesses: Partial<ByShift<Witness>> | undefined): Verdicts => {
-    const isNew = (s: Shift): boolean => before.verdicts[s] === 'unproven' && witnesses?.[s] !== undefined;
-    return {
-      verdicts: byShift((s) => (isNew(s) ? 'open' : before.verdicts[s])),
-      witnesses: Object.fromEntries(SHIFTS.filter(isNew).map((s) => [s, witnesses![s]])),
+  const watched: (Watched & { readonly tell: (found: Found) => void })[] = [];
+  const look = (asked: Asked, node: Node, before: Verdicts, wraps: boolean, tell: (now: Verdicts) => void): void => {
+    const unproven = SHIFTS.filter((s) => before.verdicts[s] === 'unproven');
+    if (unproven.length === 0) return;
+    const known: Found = {};
+    for (const shift of unproven) {
+      const difference = proof.distance(asked, shift) ?? 0;
+      if (difference > CLOSED_WITHIN) known[shift] = { ...ANYWHERE, difference };
+    }
+    const shifts = unproven.filter((s) => !known[s]);
+    const told = (found: Found): void => {
+      const witnesses = { ...known, ...found };
+      tell({ verdicts: byShift((s) => (witnesses[s] ? 'open' : before.verdicts[s])), witnesses });
     };
+    if (shifts.length > 0) watched.push({ node, wraps, shifts, tell: told });
+    else told({});
   };
-  const all = new Map([...proven.outputs].map(([name, v]) => [name, merged(v, found[outputs.indexOf(name)])]));
-  const places = new Map(steps.map((s, i) => [s.index, outputs.length + i]));
-  return {
-    whole: wholeOf(all),
-    outputs: all,
-    steps: proven.steps.map((v, i) => merged(v, found[places.get(i) ?? -1])),
-  };
+  const outputs = new Map(proven.outputs);
+  for (const [name, v] of proven.outputs)
+    look(name, graph.outputs.get(name)!, v, false, (now) => outputs.set(name, now));
+  const steps = [...proven.steps];
+  for (const { index, off, type } of program.steps)
+    if (!off) look(index, graph.steps[index]!, steps[index]!, type === 'vec2', (now) => (steps[index] = now));
+  findWitnesses(watched, program.loop.seconds, values.dials, images).forEach((found, i) => {
+    watched[i]!.tell(found);
+  });
+  return { whole: wholeOf(outputs), outputs, steps };
 }
 
 /** Of a material in a variant or the base: its outputs together. */

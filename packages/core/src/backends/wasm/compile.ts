@@ -18,7 +18,6 @@ import { HEADER_BYTES, readFunction } from './read.ts';
 
 /** Pixels that one call of `run` computes at most; they stay in the processor's nearest cache. */
 export const BLOCK = 1024;
-const PLANE = BLOCK * 4;
 
 /** Where everything lies in the module's memory, in bytes. Planes hold one component of a block's pixels, as floats. */
 export interface Layout {
@@ -39,9 +38,12 @@ export interface WasmModule {
   readonly roots: readonly Node[];
 }
 
-/** Compiles the graphs of several results into one module that computes them together, sharing what they share. */
-export function compileWasm(roots: readonly Node[]): WasmModule {
-  return new Compiler(roots).compile();
+/**
+ * Compiles the graphs of several results into one module that computes them together, sharing what they share; `blockSize`
+ * pixels at most at a time, a multiple of 4.
+ */
+export function compileWasm(roots: readonly Node[], blockSize = BLOCK): WasmModule {
+  return new Compiler(roots, blockSize).compile();
 }
 
 class Compiler {
@@ -59,7 +61,14 @@ class Compiler {
   /** For each function: the argument that every call gives a parameter, where it is one, and no pixel's. */
   readonly #invariantArgs: ReadonlyMap<IrFunction, readonly (Node | undefined)[]>;
 
-  constructor(readonly roots: readonly Node[]) {
+  /** Bytes of a plane. */
+  readonly #plane: number;
+
+  constructor(
+    readonly roots: readonly Node[],
+    blockSize: number,
+  ) {
+    this.#plane = blockSize * 4;
     this.#order = inOrder(roots);
     this.#invariantArgs = invariantArgumentsOf(this.#order);
   }
@@ -76,8 +85,8 @@ class Compiler {
     const inputs = new Map<PixelInput, number>();
     for (const node of this.#order)
       if (node.kind === 'input' && !inputs.has(node.payload))
-        inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * PLANE));
-    const outputs = this.roots.map((root) => room(widthOf(root.type) * PLANE));
+        inputs.set(node.payload, room(widthOf(PIXEL_INPUTS[node.payload]) * this.#plane));
+    const outputs = this.roots.map((root) => room(widthOf(root.type) * this.#plane));
     const slots = new Map<string, ImageSlot>();
     for (const node of this.#order) if (node.kind === 'sample') slots.set(node.payload.name, node.payload);
     for (const slot of slots.values()) this.#images.push({ slot, header: room(HEADER_BYTES) });
@@ -120,7 +129,7 @@ class Compiler {
           const local = code.local(V128);
           code
             .get(offset)
-            .memory('v128.load', at + i * PLANE)
+            .memory('v128.load', at + i * this.#plane)
             .set(local);
           return local;
         }),
@@ -134,7 +143,7 @@ class Compiler {
         this.#push(code, root, i, values);
         if (scalarOf(root.type) === 'f') clearNotFinite(code, cleared);
         else writeConversion(code, scalarOf(root.type), 'f');
-        code.memory('v128.store', (outputs[r] ?? 0) + i * PLANE);
+        code.memory('v128.store', (outputs[r] ?? 0) + i * this.#plane);
       }
     });
     code.get(offset).i32(16).plain('i32.add').set(offset).get(offset).get(0).plain('i32.lt_u').branchIf(0).plain('end');
@@ -154,9 +163,10 @@ class Compiler {
   #locals(code: Code, node: Node, values: Map<Node, number[]>): number[] {
     const width = widthOf(node.type);
     const into = (): number[] => {
-      const locals = Array.from({ length: width }, () => code.local(V128));
+      const locals: number[] = [];
+      for (let i = 0; i < width; i++) locals.push(code.local(V128));
       // Results lie on the stack, the last on top.
-      for (const local of [...locals].reverse()) code.set(local);
+      for (let i = width - 1; i >= 0; i--) code.set(locals[i]!);
       return locals;
     };
     const operandsOf = (i: number) => ({

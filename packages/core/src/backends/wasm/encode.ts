@@ -84,9 +84,9 @@ export class Bytes {
     this.#data = grown;
   }
 
-  byte(...values: readonly number[]): this {
-    this.#grow(values.length);
-    for (const value of values) this.#data[this.length++] = value;
+  byte(value: number): this {
+    if (this.length === this.#data.length) this.#grow(1);
+    this.#data[this.length++] = value;
     return this;
   }
 
@@ -196,12 +196,12 @@ export class Code {
   }
 
   loadI32(offset: number): this {
-    this.body.byte(PLAIN['i32.load'], 2).u32(offset);
+    this.body.byte(PLAIN['i32.load']).byte(2).u32(offset);
     return this;
   }
 
   loop(): this {
-    this.body.byte(PLAIN.loop, 0x40);
+    this.body.byte(PLAIN.loop).byte(0x40);
     return this;
   }
 
@@ -236,7 +236,7 @@ export class Code {
   /** Takes four 32-bit lanes out of the eight of two vectors. */
   shuffle(lanes: readonly number[]): this {
     this.simd('i8x16.shuffle');
-    for (const lane of lanes) this.body.byte(lane * 4, lane * 4 + 1, lane * 4 + 2, lane * 4 + 3);
+    for (const lane of lanes) for (let i = 0; i < 4; i++) this.body.byte(lane * 4 + i);
     return this;
   }
 
@@ -286,7 +286,7 @@ export function encodeModule(functions: readonly Code[]): Uint8Array<ArrayBuffer
     if (!types.includes(key)) types.push(key);
     return types.indexOf(key);
   });
-  const out = new Bytes().byte(0, 0x61, 0x73, 0x6d, 1, 0, 0, 0);
+  const out = new Bytes().bytes(Uint8Array.of(0, 0x61, 0x73, 0x6d, 1, 0, 0, 0));
   const section = (id: number, content: Bytes): void => {
     out.byte(id).u32(content.length).append(content);
   };
@@ -296,12 +296,12 @@ export function encodeModule(functions: readonly Code[]): Uint8Array<ArrayBuffer
     typeSection
       .byte(0x60)
       .u32(parameters.length)
-      .byte(...parameters)
+      .bytes(Uint8Array.from(parameters))
       .u32(results.length)
-      .byte(...results);
+      .bytes(Uint8Array.from(results));
   }
   section(1, typeSection);
-  section(2, new Bytes().u32(1).text('host').text('memory').byte(2, 0).u32(1));
+  section(2, new Bytes().u32(1).text('host').text('memory').byte(2).byte(0).u32(1));
   const functionSection = new Bytes().u32(functions.length);
   for (const index of indices) functionSection.u32(index);
   section(3, functionSection);

@@ -63,11 +63,16 @@ export class WasmEvaluator {
   /** All of the module's memory. */
   readonly floats: Float32Array;
   readonly #run: (bytes: number) => void;
-  readonly #u = new Float32Array(BLOCK);
-  readonly #v = new Float32Array(BLOCK);
+  /** Pixels of a plane: the most that one run computes. */
+  readonly blockSize: number;
+  readonly #u: Float32Array;
+  readonly #v: Float32Array;
 
-  constructor(roots: readonly Node[], images: ImageSource = () => undefined) {
-    this.#module = compileWasm(roots);
+  constructor(roots: readonly Node[], images: ImageSource = () => undefined, blockSize = BLOCK) {
+    this.blockSize = blockSize;
+    this.#u = new Float32Array(blockSize);
+    this.#v = new Float32Array(blockSize);
+    this.#module = compileWasm(roots, blockSize);
     const { layout, bytes } = this.#module;
     const loaded = layout.images.map(({ slot, header }) => {
       const image = images(slot) ?? testGrid();
@@ -110,28 +115,29 @@ export class WasmEvaluator {
     }
   }
 
-  /** Views of the module's memory: BLOCK floats of one component of an input, to be filled before `run`. */
+  /** Views of the module's memory: `blockSize` floats of one component of an input, to be filled before `run`. */
   inputPlane(name: PixelInput, component: number): Float32Array | undefined {
     const start = this.#module.layout.inputs.get(name);
     return start === undefined
       ? undefined
-      : this.floats.subarray(start / 4 + component * BLOCK, start / 4 + (component + 1) * BLOCK);
+      : this.floats.subarray(start / 4 + component * this.blockSize, start / 4 + (component + 1) * this.blockSize);
   }
 
-  /** Where in `floats` the planes of a root begin, one a component, BLOCK floats each. */
+  /** Where in `floats` the planes of a root begin, one a component, `blockSize` floats each. */
   outputStart(root: number): number {
     return this.#module.layout.outputs[root]! / 4;
   }
 
   /** The same of one component of a root, filled by `run`. */
   outputPlane(root: number, component: number): Float32Array {
-    const start = this.outputStart(root) + component * BLOCK;
-    return this.floats.subarray(start, start + BLOCK);
+    const start = this.outputStart(root) + component * this.blockSize;
+    return this.floats.subarray(start, start + this.blockSize);
   }
 
-  /** Evaluates the first `count` pixels of the planes, at most BLOCK. Inputs that follow from uv are filled in. */
+  /** Evaluates the first `count` pixels of the planes, at most `blockSize`. Inputs that follow from uv are filled in. */
   run(count: number, given: ReadonlySet<PixelInput> = ONLY_UV): void {
-    if (count > BLOCK) throw new RangeError(`A block holds ${String(BLOCK)} pixels, not ${String(count)}.`);
+    if (count > this.blockSize)
+      throw new RangeError(`A block holds ${String(this.blockSize)} pixels, not ${String(count)}.`);
     const [u, v] = [this.inputPlane('uv', 0) ?? this.#u, this.inputPlane('uv', 1) ?? this.#v];
     for (const name of this.#module.layout.inputs.keys()) {
       if (given.has(name)) continue;
@@ -150,7 +156,7 @@ export class WasmEvaluator {
   }
 
   /**
-   * Evaluates the roots at `count` pixels, at most BLOCK. `out[r]` receives root r's components,
+   * Evaluates the roots at `count` pixels, at most `blockSize`. `out[r]` receives root r's components,
    * interleaved, from `at` pixels on.
    */
   block(inputs: BlockInputs, count: number, out: readonly Float32Array[], at = 0): void {
@@ -194,8 +200,8 @@ export class WasmEvaluator {
   ): void {
     const [u, v] = this.uvPlanes();
     const row = Float32Array.from({ length: width }, (_, x) => (x + 0.5) / width + du);
-    for (let start = 0; start < width * height; start += BLOCK) {
-      const count = Math.min(BLOCK, width * height - start);
+    for (let start = 0; start < width * height; start += this.blockSize) {
+      const count = Math.min(this.blockSize, width * height - start);
       // Row by row, as far as each reaches into the block.
       for (let i = 0; i < count;) {
         const x = (start + i) % width;
