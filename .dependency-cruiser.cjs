@@ -48,7 +48,20 @@ module.exports = {
       name: 'packages-apart',
       severity: 'error',
       from: { path: '^packages/(cli|server|web|e2e)/' },
-      to: { path: '^packages/', pathNot: ['^packages/(core|codecs)/', '^packages/$1/'] },
+      to: { path: '^packages/', pathNot: ['^packages/(core|codecs|contract)/', '^packages/$1/'] },
+    },
+    {
+      name: 'contract-over-core-alone',
+      severity: 'error',
+      from: { path: '^packages/contract/' },
+      to: { path: '^packages/', pathNot: ['^packages/(core|contract)/'] },
+    },
+    {
+      // The page checks nothing itself: no schema is to be fetched with it.
+      name: 'web-reads-types-of-contract',
+      severity: 'error',
+      from: { path: '^packages/(web|cli)/' },
+      to: { path: '^packages/contract/', dependencyTypesNot: ['type-only'] },
     },
     ...layers.map((layer, i) => ({
       name: `core-${layer.replace(/\W.*/, '')}-knows-no-later-folder`,

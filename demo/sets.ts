@@ -1,4 +1,4 @@
-import type { SetBody, SetItem } from '../packages/server/src/sets/sets.schema.ts';
+import type { SetBody, SetItem } from '../packages/contract/src/sets.ts';
 
 const thing = (id: string, mesh: string, material: string, more: Partial<SetItem> = {}): SetItem => ({
   id,

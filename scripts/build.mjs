@@ -7,8 +7,8 @@ import { root, run } from './install.mjs';
 
 /** What each build is made of. */
 const INPUTS = {
-  web: ['packages/web', 'packages/codecs/src', 'packages/core/src'],
-  server: ['packages/server', 'packages/codecs/src', 'packages/core/src', 'demo'],
+  web: ['packages/web', 'packages/contract/src', 'packages/codecs/src', 'packages/core/src'],
+  server: ['packages/server', 'packages/contract/src', 'packages/codecs/src', 'packages/core/src', 'demo'],
   cli: ['packages/cli', 'packages/codecs/src', 'packages/core/src'],
 };
 

@@ -2,7 +2,7 @@ import { defineConfig } from 'vite';
 
 export default defineConfig({
   logLevel: 'warn',
-  ssr: { noExternal: ['@estela/core', '@estela/codecs'] },
+  ssr: { noExternal: ['@estela/core', '@estela/codecs', '@estela/contract'] },
   build: {
     ssr: true,
     outDir: 'dist',

@@ -188,7 +188,7 @@ function judge(seed: number, count: Count): void {
     claims.forEach(({ name, asked, node, wraps, verdicts }, i) => {
       for (const shift of SHIFTS) {
         const witness = found[i]![shift];
-        const distance = (isPresent && proof.distance(asked, shift)) || 0;
+        const distance = isPresent ? (proof.distance(asked, shift) ?? 0) : 0;
         // In floats a value that is a million times larger does not move.
         if (distance > CLOSED_WITHIN && !witness && greatest(node(graph), dials) < distance * 1e6)
           count.faults.push(

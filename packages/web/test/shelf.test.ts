@@ -3,7 +3,7 @@ import type { Project } from '../src/api/client.ts';
 import { loadShelf, shelfActions, whenWritten } from '../src/shelf/shelf-store.ts';
 
 it('what is packed of a project has the notes that were just written, however late the server is', async () => {
-  let kept: Project = { id: 'a', name: 'Own', notes: 'old', version: 1, materials: 0 };
+  let kept: Project = { id: 'a', name: 'Own', notes: 'old', version: 1, materials: 0, createdAt: '', updatedAt: '' };
   let write: (() => void) | undefined;
   globalThis.fetch = (async (address: string, { method = 'GET', body }: RequestInit = {}) => {
     if (method === 'PATCH') {

@@ -95,8 +95,11 @@ export function findWitnesses(
       }
     });
   }
-  for (const { found, hits } of looks) SHIFTS.forEach((shift, s) => hits[s]! < WANTED && delete found[shift]);
-  return looks.map((l) => l.found);
+  return looks.map(({ found, hits }) =>
+    Object.fromEntries(
+      SHIFTS.flatMap((shift, s) => (found[shift] && hits[s]! >= WANTED ? [[shift, found[shift]]] : [])),
+    ),
+  );
 }
 
 /** Places with a difference that are wanted before a shift counts as open. */

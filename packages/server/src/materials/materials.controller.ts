@@ -1,23 +1,25 @@
+import {
+  identifier,
+  type Material,
+  type MaterialBody,
+  materialBody,
+  type Revision,
+  type RevisionBody,
+  revisionBody,
+  revisionNumber,
+} from '@estela/contract';
 import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Patch, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
-import { identifier } from '../projects/projects.schema.ts';
-import {
-  materialBody,
-  revisionBody,
-  revisionNumber,
-  type MaterialBody,
-  type RevisionBody,
-} from './materials.schema.ts';
-import { MaterialsService, type MaterialView, type RevisionView } from './materials.service.ts';
+import { MaterialsService } from './materials.service.ts';
 
 @Controller('api')
 export class MaterialsController {
   constructor(@Inject(MaterialsService) readonly materials: MaterialsService) {}
 
   @Get('projects/:projectId/materials')
-  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<MaterialView[]> {
+  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<Material[]> {
     return this.materials.list(projectId);
   }
 
@@ -26,7 +28,7 @@ export class MaterialsController {
     @Param('projectId', new Validated(identifier)) projectId: string,
     @Body(new Validated(materialBody)) body: MaterialBody,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<MaterialView> {
+  ): Promise<Material> {
     const material = await this.materials.create(projectId, body.text);
     response.setHeader('ETag', etag(material.revision)).setHeader('Location', `/api/materials/${material.id}`);
     return material;
@@ -36,7 +38,7 @@ export class MaterialsController {
   async get(
     @Param('id', new Validated(identifier)) id: string,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<MaterialView> {
+  ): Promise<Material> {
     const material = await this.materials.get(id);
     response.setHeader('ETag', etag(material.revision));
     return material;
@@ -48,7 +50,7 @@ export class MaterialsController {
     @Body(new Validated(materialBody)) body: MaterialBody,
     @Headers('if-match') match: string | undefined,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<MaterialView> {
+  ): Promise<Material> {
     const material = await this.materials.save(id, body.text, match);
     response.setHeader('ETag', etag(material.revision));
     return material;
@@ -66,12 +68,12 @@ export class MaterialsController {
   /** Brings a deleted material back, with all its revisions. */
   @Post('materials/:id/restore')
   @HttpCode(200)
-  restore(@Param('id', new Validated(identifier)) id: string): Promise<MaterialView> {
+  restore(@Param('id', new Validated(identifier)) id: string): Promise<Material> {
     return this.materials.restore(id);
   }
 
   @Get('materials/:id/revisions')
-  revisions(@Param('id', new Validated(identifier)) id: string): Promise<RevisionView[]> {
+  revisions(@Param('id', new Validated(identifier)) id: string): Promise<Revision[]> {
     return this.materials.revisions(id);
   }
 
@@ -79,7 +81,7 @@ export class MaterialsController {
   revision(
     @Param('id', new Validated(identifier)) id: string,
     @Param('number', new Validated(revisionNumber)) number: number,
-  ): Promise<RevisionView> {
+  ): Promise<Revision> {
     return this.materials.revision(id, number);
   }
 
@@ -88,7 +90,7 @@ export class MaterialsController {
     @Param('id', new Validated(identifier)) id: string,
     @Param('number', new Validated(revisionNumber)) number: number,
     @Body(new Validated(revisionBody)) body: RevisionBody,
-  ): Promise<RevisionView> {
+  ): Promise<Revision> {
     return this.materials.nameRevision(id, number, body.name);
   }
 }

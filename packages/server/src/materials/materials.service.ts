@@ -1,3 +1,4 @@
+import type { Material, Revision } from '@estela/contract';
 import { randomUUID } from 'node:crypto';
 import { parse, titleOf } from '@estela/core';
 import { Inject, Injectable } from '@nestjs/common';
@@ -8,24 +9,6 @@ import { ProjectsService } from '../projects/projects.service.ts';
 import { MaterialRow, RevisionRow } from '../storage/models.ts';
 import { update } from '../storage/guarded.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
-
-/** A material as the API shows it. The title is read from the text. */
-export interface MaterialView {
-  readonly id: string;
-  readonly projectId: string;
-  readonly title: string;
-  readonly text: string;
-  readonly revision: number;
-  readonly createdAt: string;
-  readonly updatedAt: string;
-}
-
-export interface RevisionView {
-  readonly number: number;
-  readonly name: string;
-  readonly createdAt: string;
-  readonly text?: string;
-}
 
 const GUARD = { what: 'material', counter: 'revision' } as const;
 
@@ -42,7 +25,7 @@ export class MaterialsService {
     @Inject(ProjectsService) readonly projects: ProjectsService,
   ) {}
 
-  async list(projectId: string): Promise<MaterialView[]> {
+  async list(projectId: string): Promise<Material[]> {
     await this.projects.row(projectId);
     const rows = await MaterialRow.findAll({
       where: { projectId, deletedAt: null },
@@ -54,11 +37,11 @@ export class MaterialsService {
     return rows.map(view);
   }
 
-  async get(id: string): Promise<MaterialView> {
+  async get(id: string): Promise<Material> {
     return view(await this.#row(id));
   }
 
-  create(projectId: string, text: string): Promise<MaterialView> {
+  create(projectId: string, text: string): Promise<Material> {
     return this.queue.run(async () => {
       await this.projects.row(projectId);
       return this.sequelize.transaction(async (transaction) => {
@@ -73,7 +56,7 @@ export class MaterialsService {
   }
 
   /** Saves a new revision; the same text again makes none. */
-  save(id: string, text: string, match: string | undefined): Promise<MaterialView> {
+  save(id: string, text: string, match: string | undefined): Promise<Material> {
     return this.queue.run(async () => {
       const row = await this.#row(id);
       requireMatch(match, row.revision, 'material', row.text === text);
@@ -94,7 +77,7 @@ export class MaterialsService {
     });
   }
 
-  restore(id: string): Promise<MaterialView> {
+  restore(id: string): Promise<Material> {
     return this.queue.run(async () => {
       const row = await MaterialRow.findByPk(id);
       if (!row) throw notFound('material');
@@ -103,7 +86,7 @@ export class MaterialsService {
     });
   }
 
-  async revisions(id: string): Promise<RevisionView[]> {
+  async revisions(id: string): Promise<Revision[]> {
     await this.#row(id);
     const rows = await RevisionRow.findAll({
       where: { materialId: id },
@@ -113,13 +96,13 @@ export class MaterialsService {
     return rows.map((r) => ({ number: r.number, name: r.name, createdAt: r.createdAt.toISOString() }));
   }
 
-  async revision(id: string, number: number): Promise<RevisionView> {
+  async revision(id: string, number: number): Promise<Revision> {
     const row = await RevisionRow.findOne({ where: { materialId: id, number } });
     if (!row) throw notFound('revision');
     return { number: row.number, name: row.name, createdAt: row.createdAt.toISOString(), text: row.text };
   }
 
-  nameRevision(id: string, number: number, name: string): Promise<RevisionView> {
+  nameRevision(id: string, number: number, name: string): Promise<Revision> {
     return this.queue.run(async () => {
       const row = await RevisionRow.findOne({ where: { materialId: id, number } });
       if (!row) throw notFound('revision');
@@ -135,7 +118,7 @@ export class MaterialsService {
   }
 }
 
-function view(row: MaterialRow): MaterialView {
+function view(row: MaterialRow): Material {
   const { id, projectId, title, text, revision } = row;
   return {
     id,

@@ -1,3 +1,4 @@
+import { changedMesh, identifier, type MeshBody, type NewMesh, newMesh, type StoredMesh } from '@estela/contract';
 import { BYTE_LIMIT } from '@estela/codecs';
 import {
   Body,
@@ -18,9 +19,7 @@ import { FileInterceptor } from '@nestjs/platform-express';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
-import { identifier } from '../projects/projects.schema.ts';
-import { changedMesh, newMesh, type MeshBody, type NewMesh } from './meshes.schema.ts';
-import { MeshesService, type MeshView } from './meshes.service.ts';
+import { MeshesService } from './meshes.service.ts';
 
 /** One GLB, `file`, in a form; its other fields are those of MeshBody. */
 const OneFile = FileInterceptor('file', { limits: { fileSize: BYTE_LIMIT, files: 1, fields: 4 } });
@@ -31,7 +30,7 @@ export class MeshesController {
   constructor(@Inject(MeshesService) readonly meshes: MeshesService) {}
 
   @Get('projects/:projectId/meshes')
-  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<MeshView[]> {
+  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<StoredMesh[]> {
     return this.meshes.list(projectId);
   }
 
@@ -42,7 +41,7 @@ export class MeshesController {
     @Body(new Validated(newMesh)) body: NewMesh,
     @UploadedFile() file: Upload,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<MeshView> {
+  ): Promise<StoredMesh> {
     const mesh = await this.meshes.create(projectId, body, file?.buffer);
     response.setHeader('ETag', etag(mesh.version)).setHeader('Location', `/api/meshes/${mesh.id}`);
     return mesh;
@@ -52,7 +51,7 @@ export class MeshesController {
   async get(
     @Param('id', new Validated(identifier)) id: string,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<MeshView> {
+  ): Promise<StoredMesh> {
     const mesh = await this.meshes.get(id);
     response.setHeader('ETag', etag(mesh.version));
     return mesh;
@@ -66,7 +65,7 @@ export class MeshesController {
     @UploadedFile() file: Upload,
     @Headers('if-match') match: string | undefined,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<MeshView> {
+  ): Promise<StoredMesh> {
     const mesh = await this.meshes.change(id, body, file?.buffer, match);
     response.setHeader('ETag', etag(mesh.version));
     return mesh;

@@ -1,3 +1,4 @@
+import type { MeshBody, NewMesh, StoredMesh } from '@estela/contract';
 import { randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { Sequelize, UniqueConstraintError, type Transaction } from 'sequelize';
@@ -9,20 +10,6 @@ import { destroy, update } from '../storage/guarded.ts';
 import { BlobRow, MeshRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 import { MeshReader } from './mesh-reader.ts';
-import type { MeshBody, NewMesh } from './meshes.schema.ts';
-
-/** A mesh as the API shows it; its GLB is at /api/meshes/:id/content. */
-export interface MeshView {
-  readonly id: string;
-  readonly projectId: string;
-  readonly name: string;
-  readonly hash: string;
-  /** Of its GLB, in bytes. */
-  readonly size: number;
-  readonly triangles: number;
-  readonly version: number;
-  readonly updatedAt: string;
-}
 
 /** A GLB that was read through and can be kept. */
 interface Checked {
@@ -39,17 +26,17 @@ export class MeshesService {
     @Inject(MeshReader) readonly reader: MeshReader,
   ) {}
 
-  async list(projectId: string): Promise<MeshView[]> {
+  async list(projectId: string): Promise<StoredMesh[]> {
     await this.projects.row(projectId);
     return (await MeshRow.findAll({ where: { projectId }, order: [['name', 'ASC']] })).map(view);
   }
 
-  async get(id: string): Promise<MeshView> {
+  async get(id: string): Promise<StoredMesh> {
     return view(await this.#row(id));
   }
 
   /** Stores a GLB under a name, or another mesh of one that is stored already. */
-  async create(projectId: string, body: NewMesh, bytes: Buffer | undefined): Promise<MeshView> {
+  async create(projectId: string, body: NewMesh, bytes: Buffer | undefined): Promise<StoredMesh> {
     const checked = await this.#checked(body, body.name, bytes);
     if (!checked) throw invalid('Send a GLB file, or the hash of one that is stored.');
     return this.#write(body.name, async (transaction) => {
@@ -61,7 +48,7 @@ export class MeshesService {
     });
   }
 
-  async change(id: string, body: MeshBody, bytes: Buffer | undefined, match: string | undefined): Promise<MeshView> {
+  async change(id: string, body: MeshBody, bytes: Buffer | undefined, match: string | undefined): Promise<StoredMesh> {
     const checked = await this.#checked(body, body.name ?? 'This mesh', bytes);
     return this.#write(body.name ?? '', async (transaction) => {
       const row = await this.#row(id);
@@ -88,7 +75,7 @@ export class MeshesService {
     return { hash, bytes: blob.bytes };
   }
 
-  async #write(name: string, write: (transaction: Transaction) => Promise<MeshRow>): Promise<MeshView> {
+  async #write(name: string, write: (transaction: Transaction) => Promise<MeshRow>): Promise<StoredMesh> {
     try {
       return view(await this.queue.run(() => this.sequelize.transaction(write)));
     } catch (error) {
@@ -122,6 +109,6 @@ const kept = async (
   triangles,
 });
 
-function view({ id, projectId, name, hash, size, triangles, version, updatedAt }: MeshRow): MeshView {
+function view({ id, projectId, name, hash, size, triangles, version, updatedAt }: MeshRow): StoredMesh {
   return { id, projectId, name, hash, size, triangles, version, updatedAt: updatedAt.toISOString() };
 }

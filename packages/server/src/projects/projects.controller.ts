@@ -1,16 +1,16 @@
+import { changedProject, identifier, newProject, type Project, type ProjectBody } from '@estela/contract';
 import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Patch, Post, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
-import { changedProject, identifier, newProject, type ProjectBody } from './projects.schema.ts';
-import { ProjectsService, type ProjectView } from './projects.service.ts';
+import { ProjectsService } from './projects.service.ts';
 
 @Controller('api/projects')
 export class ProjectsController {
   constructor(@Inject(ProjectsService) readonly projects: ProjectsService) {}
 
   @Get()
-  list(): Promise<ProjectView[]> {
+  list(): Promise<Project[]> {
     return this.projects.list();
   }
 
@@ -18,7 +18,7 @@ export class ProjectsController {
   async create(
     @Body(new Validated(newProject)) body: ProjectBody,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<ProjectView> {
+  ): Promise<Project> {
     const project = await this.projects.create(body);
     response.setHeader('ETag', etag(project.version)).setHeader('Location', `/api/projects/${project.id}`);
     return project;
@@ -28,7 +28,7 @@ export class ProjectsController {
   async get(
     @Param('id', new Validated(identifier)) id: string,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<ProjectView> {
+  ): Promise<Project> {
     const project = await this.projects.get(id);
     response.setHeader('ETag', etag(project.version));
     return project;
@@ -40,7 +40,7 @@ export class ProjectsController {
     @Body(new Validated(changedProject)) body: Partial<ProjectBody>,
     @Headers('if-match') match: string | undefined,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<ProjectView> {
+  ): Promise<Project> {
     const project = await this.projects.change(id, body, match);
     response.setHeader('ETag', etag(project.version));
     return project;

@@ -1,3 +1,4 @@
+import type { Project, ProjectBody } from '@estela/contract';
 import { randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { requireMatch } from '../http/etag.ts';
@@ -5,29 +6,17 @@ import { notFound } from '../http/problem.ts';
 import { destroy, update } from '../storage/guarded.ts';
 import { MaterialRow, ProjectRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
-import type { ProjectBody } from './projects.schema.ts';
-
-/** A project as the API shows it. */
-export interface ProjectView {
-  readonly id: string;
-  readonly name: string;
-  readonly notes: string;
-  readonly version: number;
-  readonly materials: number;
-  readonly createdAt: string;
-  readonly updatedAt: string;
-}
 
 @Injectable()
 export class ProjectsService {
   constructor(@Inject(WriteQueue) readonly queue: WriteQueue) {}
 
-  async list(): Promise<ProjectView[]> {
+  async list(): Promise<Project[]> {
     const rows = await ProjectRow.findAll({ order: [['createdAt', 'ASC']] });
     return Promise.all(rows.map((row) => this.#view(row)));
   }
 
-  async get(id: string): Promise<ProjectView> {
+  async get(id: string): Promise<Project> {
     return this.#view(await this.row(id));
   }
 
@@ -37,13 +26,13 @@ export class ProjectsService {
     return row;
   }
 
-  create(body: ProjectBody): Promise<ProjectView> {
+  create(body: ProjectBody): Promise<Project> {
     return this.queue.run(async () =>
       this.#view(await ProjectRow.create({ id: randomUUID(), name: body.name, notes: body.notes ?? '' })),
     );
   }
 
-  change(id: string, body: Partial<ProjectBody>, match: string | undefined): Promise<ProjectView> {
+  change(id: string, body: Partial<ProjectBody>, match: string | undefined): Promise<Project> {
     return this.queue.run(async () => {
       const row = await this.row(id);
       requireMatch(match, row.version, 'project');
@@ -60,7 +49,7 @@ export class ProjectsService {
     });
   }
 
-  async #view(row: ProjectRow): Promise<ProjectView> {
+  async #view(row: ProjectRow): Promise<Project> {
     const materials = await MaterialRow.count({ where: { projectId: row.id, deletedAt: null } });
     return {
       id: row.id,

@@ -1,3 +1,4 @@
+import type { Recipe } from '@estela/contract';
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { readdir, readFile, rename, rm } from 'node:fs/promises';
@@ -22,7 +23,6 @@ import { createApp } from '../app.ts';
 import { MaterialsService } from '../materials/materials.service.ts';
 import { MeshesService } from '../meshes/meshes.service.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
-import type { Recipe } from '../sources/sources.schema.ts';
 import { SetsService } from '../sets/sets.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
 import { openDatabase } from '../storage/storage.module.ts';

@@ -1,17 +1,16 @@
+import { identifier, setBody, type SetBody, type StoredSet } from '@estela/contract';
 import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
-import { identifier } from '../projects/projects.schema.ts';
-import { setBody, type SetBody } from './sets.schema.ts';
-import { SetsService, type SetView } from './sets.service.ts';
+import { SetsService } from './sets.service.ts';
 
 @Controller('api')
 export class SetsController {
   constructor(@Inject(SetsService) readonly sets: SetsService) {}
 
   @Get('projects/:projectId/sets')
-  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<SetView[]> {
+  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<StoredSet[]> {
     return this.sets.list(projectId);
   }
 
@@ -20,7 +19,7 @@ export class SetsController {
     @Param('projectId', new Validated(identifier)) projectId: string,
     @Body(new Validated(setBody)) body: SetBody,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<SetView> {
+  ): Promise<StoredSet> {
     const set = await this.sets.create(projectId, body);
     response.setHeader('ETag', etag(set.version)).setHeader('Location', `/api/sets/${set.id}`);
     return set;
@@ -30,7 +29,7 @@ export class SetsController {
   async get(
     @Param('id', new Validated(identifier)) id: string,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<SetView> {
+  ): Promise<StoredSet> {
     const set = await this.sets.get(id);
     response.setHeader('ETag', etag(set.version));
     return set;
@@ -42,7 +41,7 @@ export class SetsController {
     @Body(new Validated(setBody)) body: SetBody,
     @Headers('if-match') match: string | undefined,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<SetView> {
+  ): Promise<StoredSet> {
     const set = await this.sets.change(id, body, match);
     response.setHeader('ETag', etag(set.version));
     return set;

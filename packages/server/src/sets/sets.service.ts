@@ -1,3 +1,4 @@
+import type { SetBody, StoredSet } from '@estela/contract';
 import { randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { UniqueConstraintError } from 'sequelize';
@@ -7,15 +8,6 @@ import { ProjectsService } from '../projects/projects.service.ts';
 import { destroy, update } from '../storage/guarded.ts';
 import { SetRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
-import type { SetBody } from './sets.schema.ts';
-
-/** A set as the API shows it. */
-export interface SetView extends SetBody {
-  readonly id: string;
-  readonly projectId: string;
-  readonly version: number;
-  readonly updatedAt: string;
-}
 
 @Injectable()
 export class SetsService {
@@ -24,23 +16,23 @@ export class SetsService {
     @Inject(ProjectsService) readonly projects: ProjectsService,
   ) {}
 
-  async list(projectId: string): Promise<SetView[]> {
+  async list(projectId: string): Promise<StoredSet[]> {
     await this.projects.row(projectId);
     return (await SetRow.findAll({ where: { projectId }, order: [['name', 'ASC']] })).map(view);
   }
 
-  async get(id: string): Promise<SetView> {
+  async get(id: string): Promise<StoredSet> {
     return view(await this.#row(id));
   }
 
-  create(projectId: string, { name, ...body }: SetBody): Promise<SetView> {
+  create(projectId: string, { name, ...body }: SetBody): Promise<StoredSet> {
     return this.#write(name, async () => {
       await this.projects.row(projectId);
       return SetRow.create({ id: randomUUID(), projectId, name, body: JSON.stringify(body) });
     });
   }
 
-  change(id: string, { name, ...body }: SetBody, match: string | undefined): Promise<SetView> {
+  change(id: string, { name, ...body }: SetBody, match: string | undefined): Promise<StoredSet> {
     return this.#write(name, async () => {
       const row = await this.#row(id);
       const next = { name, body: JSON.stringify(body) };
@@ -58,7 +50,7 @@ export class SetsService {
     });
   }
 
-  async #write(name: string, write: () => Promise<SetRow>): Promise<SetView> {
+  async #write(name: string, write: () => Promise<SetRow>): Promise<StoredSet> {
     try {
       return view(await this.queue.run(write));
     } catch (error) {
@@ -74,7 +66,7 @@ export class SetsService {
   }
 }
 
-function view({ id, projectId, name, body, version, updatedAt }: SetRow): SetView {
+function view({ id, projectId, name, body, version, updatedAt }: SetRow): StoredSet {
   return {
     ...(JSON.parse(body) as Omit<SetBody, 'name'>),
     id,

@@ -1,3 +1,4 @@
+import { changedSource, identifier, newSource, type Source, type SourceBody } from '@estela/contract';
 import { BYTE_LIMIT } from '@estela/codecs';
 import {
   Body,
@@ -18,9 +19,7 @@ import { FileInterceptor } from '@nestjs/platform-express';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
 import { Validated } from '../http/validate.ts';
-import { identifier } from '../projects/projects.schema.ts';
-import { changedSource, newSource, type SourceBody } from './sources.schema.ts';
-import { SourcesService, type SourceView } from './sources.service.ts';
+import { SourcesService } from './sources.service.ts';
 
 /** One file, `file`, in a form; its other fields are those of SourceBody, the recipe as JSON. */
 const OneFile = FileInterceptor('file', {
@@ -33,7 +32,7 @@ export class SourcesController {
   constructor(@Inject(SourcesService) readonly sources: SourcesService) {}
 
   @Get('projects/:projectId/sources')
-  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<SourceView[]> {
+  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<Source[]> {
     return this.sources.list(projectId);
   }
 
@@ -44,7 +43,7 @@ export class SourcesController {
     @Body(new Validated(newSource)) body: SourceBody & { name: string },
     @UploadedFile() file: Upload,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<SourceView> {
+  ): Promise<Source> {
     const source = await this.sources.create(projectId, body, file?.buffer);
     response.setHeader('ETag', etag(source.version)).setHeader('Location', `/api/sources/${source.id}`);
     return source;
@@ -54,7 +53,7 @@ export class SourcesController {
   async get(
     @Param('id', new Validated(identifier)) id: string,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<SourceView> {
+  ): Promise<Source> {
     const source = await this.sources.get(id);
     response.setHeader('ETag', etag(source.version));
     return source;
@@ -68,7 +67,7 @@ export class SourcesController {
     @UploadedFile() file: Upload,
     @Headers('if-match') match: string | undefined,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<SourceView> {
+  ): Promise<Source> {
     const source = await this.sources.change(id, body, file?.buffer, match);
     response.setHeader('ETag', etag(source.version));
     return source;

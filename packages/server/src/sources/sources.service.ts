@@ -1,3 +1,4 @@
+import type { Recipe, Source, SourceBody } from '@estela/contract';
 import { randomUUID } from 'node:crypto';
 import { ImageRefused, readHeader, type ImageHeader } from '@estela/codecs';
 import { Inject, Injectable } from '@nestjs/common';
@@ -9,25 +10,6 @@ import { keepBytes } from '../storage/blobs.ts';
 import { destroy, update } from '../storage/guarded.ts';
 import { BlobRow, SourceRow } from '../storage/models.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
-import type { Recipe, SourceBody } from './sources.schema.ts';
-
-/** A source as the API shows it; its bytes are at /api/sources/:id/content. */
-export interface SourceView {
-  readonly id: string;
-  readonly projectId: string;
-  readonly name: string;
-  readonly mime: string;
-  readonly width: number;
-  readonly height: number;
-  /** Bits a channel. */
-  readonly bits: number;
-  /** Of the file, in bytes. */
-  readonly size: number;
-  readonly hash: string;
-  readonly recipe: Recipe | null;
-  readonly version: number;
-  readonly updatedAt: string;
-}
 
 /** What is stored of a picture: its bytes under their hash, and what its header says. */
 interface Picture {
@@ -35,7 +17,7 @@ interface Picture {
   readonly mime: string;
   readonly width: number;
   readonly height: number;
-  readonly bits: number;
+  readonly bits: 8 | 16;
   readonly size: number;
 }
 
@@ -47,21 +29,17 @@ export class SourcesService {
     @Inject(ProjectsService) readonly projects: ProjectsService,
   ) {}
 
-  async list(projectId: string): Promise<SourceView[]> {
+  async list(projectId: string): Promise<Source[]> {
     await this.projects.row(projectId);
     return (await SourceRow.findAll({ where: { projectId }, order: [['name', 'ASC']] })).map(view);
   }
 
-  async get(id: string): Promise<SourceView> {
+  async get(id: string): Promise<Source> {
     return view(await this.#row(id));
   }
 
   /** Stores a picture under a name; the same bytes are kept once, however often they are used. */
-  create(
-    projectId: string,
-    body: SourceBody & { readonly name: string },
-    bytes: Buffer | undefined,
-  ): Promise<SourceView> {
+  create(projectId: string, body: SourceBody & { readonly name: string }, bytes: Buffer | undefined): Promise<Source> {
     return this.#write(body.name, async (transaction) => {
       await this.projects.row(projectId);
       const picture = await this.#picture(body.name, body.hash, bytes, transaction);
@@ -72,7 +50,7 @@ export class SourcesService {
   }
 
   /** Gives a source another picture, name or recipe; whatever is left out stays. */
-  change(id: string, body: SourceBody, bytes: Buffer | undefined, match: string | undefined): Promise<SourceView> {
+  change(id: string, body: SourceBody, bytes: Buffer | undefined, match: string | undefined): Promise<Source> {
     return this.#write(body.name ?? '', async (transaction) => {
       const row = await this.#row(id);
       const name = body.name ?? row.name;
@@ -100,7 +78,7 @@ export class SourcesService {
     return { mime: row.mime, hash: row.hash, bytes: blob.bytes };
   }
 
-  async #write(name: string, write: (transaction: Transaction) => Promise<SourceRow>): Promise<SourceView> {
+  async #write(name: string, write: (transaction: Transaction) => Promise<SourceRow>): Promise<Source> {
     try {
       return view(await this.queue.run(() => this.sequelize.transaction(write)));
     } catch (error) {
@@ -139,7 +117,7 @@ export class SourcesService {
   }
 }
 
-function view(row: SourceRow): SourceView {
+function view(row: SourceRow): Source {
   const { id, projectId, name, mime, width, height, bits, size, hash, version } = row;
   const recipe = row.recipe ? (JSON.parse(row.recipe) as Recipe) : null;
   return {

@@ -55,7 +55,7 @@ export class SourceRow extends Model<InferAttributes<SourceRow>, InferCreationAt
   declare height: number;
   declare hash: ForeignKey<string>;
   /** Bits a channel: 8 or 16. */
-  declare bits: CreationOptional<number>;
+  declare bits: CreationOptional<8 | 16>;
   /** Length of the file in bytes. */
   declare size: CreationOptional<number>;
   /** What it was made by, as JSON; null for a file that was brought in. */

@@ -1,4 +1,27 @@
-import type { FlowDrawing, PathDrawing, Placing, StepRecipe } from '@estela/core';
+import type {
+  Material,
+  Project,
+  ProjectChange,
+  Recipe,
+  Revision,
+  SetBody,
+  Source,
+  StoredMesh,
+  StoredSet,
+} from '@estela/contract';
+
+export type {
+  Material,
+  PickRecipe,
+  Project,
+  Recipe,
+  Revision,
+  SetBody,
+  SetItem,
+  Source,
+  StoredMesh,
+  StoredSet,
+} from '@estela/contract';
 
 /** A refusal from the server, with its plain sentence. `status` 0 means that it could not be reached. */
 export class ApiError extends Error {
@@ -8,127 +31,6 @@ export class ApiError extends Error {
   ) {
     super(message);
   }
-}
-
-export interface Project {
-  readonly id: string;
-  readonly name: string;
-  readonly notes: string;
-  readonly version: number;
-  readonly materials: number;
-}
-
-export interface Material {
-  readonly id: string;
-  readonly projectId: string;
-  readonly title: string;
-  readonly text: string;
-  readonly revision: number;
-  readonly updatedAt: string;
-}
-
-/** Where one channel of a packed source came from. */
-export interface PickRecipe {
-  readonly source?: string;
-  readonly channel: 0 | 1 | 2 | 3;
-  readonly invert: boolean;
-  readonly constant: number;
-}
-
-/** How a source was made, so that it can be edited or made again. */
-export type Recipe =
-  | { readonly kind: 'path'; readonly drawing: PathDrawing }
-  | { readonly kind: 'flow'; readonly drawing: FlowDrawing }
-  | {
-      readonly kind: 'step';
-      readonly materialId: string;
-      readonly signature: string;
-      /** Of the signature; 1 where it is not told. */
-      readonly version?: number;
-      readonly bake: StepRecipe;
-    }
-  | {
-      readonly kind: 'pack';
-      readonly width: number;
-      readonly height: number;
-      readonly bits: 8 | 16;
-      readonly picks: readonly PickRecipe[];
-    }
-  | {
-      readonly kind: 'tile';
-      readonly from: string;
-      readonly way: 'blend' | 'patch';
-      readonly band: number;
-      readonly keepContrast?: boolean;
-    }
-  | { readonly kind: 'channel'; readonly from: string; readonly channel: 0 | 1 | 2 | 3 }
-  | { readonly kind: 'sheet'; readonly from: string; readonly columns: number; readonly rows: number };
-
-export interface Source {
-  readonly id: string;
-  readonly projectId: string;
-  readonly name: string;
-  readonly mime: string;
-  readonly width: number;
-  readonly height: number;
-  /** Bits a channel. */
-  readonly bits: 8 | 16;
-  /** Of the file, in bytes. */
-  readonly size: number;
-  readonly hash: string;
-  readonly recipe: Recipe | null;
-  readonly version: number;
-}
-
-/** A mesh of a project; its GLB is at `meshAddress`. */
-export interface StoredMesh {
-  readonly id: string;
-  readonly projectId: string;
-  readonly name: string;
-  readonly hash: string;
-  /** Of its GLB, in bytes. */
-  readonly size: number;
-  readonly triangles: number;
-  readonly version: number;
-}
-
-/** One mesh on a set, with its copies. */
-export interface SetItem extends Placing {
-  readonly id: string;
-  /** A shape by its name, or a mesh of the project by its id. */
-  readonly mesh: string;
-  /** Quads across a shape; null for what suits it. */
-  readonly subdivisions: number | null;
-  readonly material: string | null;
-  /** null for the base. */
-  readonly variant: string | null;
-  /** Seconds that a whole turn about its upright takes; 0 for none, below 0 the other way. */
-  readonly turning: number;
-  /** Seconds that each copy is behind the one before it. */
-  readonly delay: number;
-  /** Lies over the whole view, in front of everything. */
-  readonly film: boolean;
-}
-
-/** Meshes placed together on a Stage. */
-export interface SetBody {
-  readonly name: string;
-  readonly items: readonly SetItem[];
-  readonly scene: { readonly environment: string; readonly backdrop: string; readonly exposure: number };
-  readonly view: { readonly from: readonly number[]; readonly at: readonly number[] } | null;
-}
-export interface StoredSet extends SetBody {
-  readonly id: string;
-  readonly projectId: string;
-  readonly version: number;
-}
-
-/** A kept text of a material; the list leaves the text out. */
-export interface Revision {
-  readonly number: number;
-  readonly name: string;
-  readonly createdAt: string;
-  readonly text?: string;
 }
 
 /** What a source is made or changed by: a file, or the hash of one that the server has. */
@@ -208,7 +110,7 @@ export const api = {
   revision: (id: string, number: number) => request<Revision>(`materials/${id}/revisions/${String(number)}`),
   nameRevision: (id: string, number: number, name: string) =>
     request<Revision>(`materials/${id}/revisions/${String(number)}`, { method: 'PATCH', body: { name } }),
-  changeProject: (project: Project, change: { readonly name?: string; readonly notes?: string }) =>
+  changeProject: (project: Project, change: ProjectChange) =>
     request<Project>(`projects/${project.id}`, { method: 'PATCH', body: change, match: project.version }),
   sources: (projectId: string) => request<Source[]>(`projects/${projectId}/sources`),
   createSource: (projectId: string, change: SourceChange & { readonly name: string }) =>
@@ -226,7 +128,7 @@ export const api = {
   sets: (projectId: string) => request<StoredSet[]>(`projects/${projectId}/sets`),
   createSet: (projectId: string, body: SetBody) =>
     request<StoredSet>(`projects/${projectId}/sets`, { method: 'POST', body: bodyOf(body) }),
-  changeSet: (set: StoredSet) =>
+  changeSet: (set: Omit<StoredSet, 'updatedAt'>) =>
     request<StoredSet>(`sets/${set.id}`, { method: 'PUT', body: bodyOf(set), match: set.version }),
   deleteSet: (set: StoredSet) => request<undefined>(`sets/${set.id}`, { method: 'DELETE', match: set.version }),
   deleteSource: (source: Source) =>

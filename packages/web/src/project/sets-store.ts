@@ -14,7 +14,7 @@ export interface SetsStore extends StoreApi<SetsState> {
   readonly load: () => Promise<void>;
   readonly create: (body: SetBody) => Promise<StoredSet>;
   /** Saves a set; its version guards the write. */
-  readonly save: (set: StoredSet) => Promise<StoredSet>;
+  readonly save: (set: Omit<StoredSet, 'updatedAt'>) => Promise<StoredSet>;
   readonly remove: (set: StoredSet) => Promise<void>;
   readonly bringBack: (set: StoredSet) => Promise<StoredSet>;
 }

@@ -1,6 +1,6 @@
 import { COPY_LIMIT, SHAPES, SUBDIVISION_LIMIT, type Placing } from '@estela/core';
 import Joi from 'joi';
-import { oneLine } from '../sources/sources.schema.ts';
+import { object, oneLine, oneOf, uuid } from './object.ts';
 
 /** One mesh on a set, with its copies. */
 export interface SetItem extends Placing {
@@ -21,6 +21,7 @@ export interface SetItem extends Placing {
   readonly film: boolean;
 }
 
+/** Meshes placed together on a Stage. */
 export interface SetBody {
   readonly name: string;
   readonly items: readonly SetItem[];
@@ -29,21 +30,31 @@ export interface SetBody {
   readonly view: { readonly from: readonly number[]; readonly at: readonly number[] } | null;
 }
 
+export interface StoredSet extends SetBody {
+  readonly id: string;
+  readonly projectId: string;
+  readonly version: number;
+  readonly updatedAt: string;
+}
+
 const metres = Joi.number().min(-1000).max(1000);
 const vector = Joi.array().items(metres.required()).length(3);
-const uuid = Joi.string().uuid();
 const word = Joi.string().max(40);
 const count = Joi.number().integer().min(1).max(COPY_LIMIT).required();
 
-const copies = {
-  row: { step: vector.required() },
-  curve: {
-    points: Joi.array().items(Joi.array().items(metres.required()).length(2)).min(2).max(24).required(),
-    closed: Joi.boolean().required(),
+const copies = oneOf<NonNullable<SetItem['copies']>>(
+  {
+    row: { count, step: vector.required() },
+    curve: {
+      count,
+      points: Joi.array().items(Joi.array().items(metres.required()).length(2)).min(2).max(24).required(),
+      closed: Joi.boolean().required(),
+    },
   },
-} satisfies Record<NonNullable<SetItem['copies']>['kind'], Joi.PartialSchemaMap>;
+  Joi.valid(null),
+).required();
 
-const item = Joi.object({
+const item = object<SetItem>({
   id: word.required(),
   mesh: Joi.alternatives(Joi.valid(...Object.keys(SHAPES)), uuid).required(),
   subdivisions: Joi.number().integer().min(1).max(SUBDIVISION_LIMIT).allow(null).required(),
@@ -52,21 +63,13 @@ const item = Joi.object({
   position: vector.required(),
   turn: Joi.array().items(Joi.number().min(-3600).max(3600).required()).length(3).required(),
   scale: Joi.number().min(0.001).max(1000).required(),
-  copies: Joi.alternatives()
-    .conditional('.kind', {
-      switch: Object.entries(copies).map(([kind, fields]) => ({
-        is: kind,
-        then: Joi.object({ kind: Joi.valid(kind).required(), count, ...fields }),
-      })),
-      otherwise: Joi.valid(null),
-    })
-    .required(),
+  copies,
   turning: Joi.number().min(-3600).max(3600).required(),
   delay: Joi.number().min(-60).max(60).required(),
   film: Joi.boolean().required(),
 });
 
-export const setBody = Joi.object<SetBody>({
+export const setBody = object<SetBody>({
   name: oneLine.required(),
   items: Joi.array().items(item).max(100).unique('id').required(),
   scene: Joi.object({

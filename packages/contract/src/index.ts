@@ -1,0 +1,14 @@
+export { identifier } from './object.ts';
+export { changedProject, newProject, type Project, type ProjectBody, type ProjectChange } from './projects.ts';
+export {
+  materialBody,
+  revisionBody,
+  revisionNumber,
+  type Material,
+  type MaterialBody,
+  type Revision,
+  type RevisionBody,
+} from './materials.ts';
+export { changedSource, newSource, type PickRecipe, type Recipe, type Source, type SourceBody } from './sources.ts';
+export { changedMesh, newMesh, type MeshBody, type NewMesh, type StoredMesh } from './meshes.ts';
+export { setBody, type SetBody, type SetItem, type StoredSet } from './sets.ts';

@@ -1,0 +1,35 @@
+import Joi from 'joi';
+
+/** The schema of an object, with one entry for each field of its type: the two cannot drift apart. */
+export const object = <T extends object>(fields: { readonly [K in keyof T]-?: Joi.Schema }): Joi.ObjectSchema<T> =>
+  Joi.object<T>(fields);
+
+/** The schema of one of several kinds of object, told apart by `kind`: of each the fields beside it. */
+export const oneOf = <T extends { readonly kind: string }>(
+  kinds: {
+    readonly [K in T['kind']]: Readonly<Record<Exclude<keyof Extract<T, { readonly kind: K }>, 'kind'>, Joi.Schema>>;
+  },
+  otherwise: Joi.Schema,
+): Joi.AlternativesSchema<T> =>
+  Joi.alternatives<T>().conditional('.kind', {
+    switch: Object.entries<Joi.PartialSchemaMap>(kinds).map(([kind, fields]) => ({
+      is: kind,
+      then: Joi.object({ kind: Joi.valid(kind).required(), ...fields }),
+    })),
+    otherwise,
+  });
+
+/** What stands in a path. */
+export const identifier = Joi.string().uuid().required().label('id');
+/** A name on one line. */
+export const oneLine = Joi.string()
+  .trim()
+  .min(1)
+  .max(200)
+  .pattern(/^[^"\n\r]+$/, 'a name on one line, without quotes')
+  .label('name');
+export const contentHash = Joi.string()
+  .pattern(/^[0-9a-f]{64}$/, 'a SHA-256 in hex')
+  .label('hash');
+/** What refers to a thing of the project. */
+export const uuid = Joi.string().uuid();

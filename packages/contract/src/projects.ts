@@ -1,0 +1,25 @@
+import Joi from 'joi';
+import { object } from './object.ts';
+
+export interface ProjectBody {
+  readonly name: string;
+  readonly notes?: string;
+}
+export type ProjectChange = Partial<ProjectBody>;
+
+export interface Project {
+  readonly id: string;
+  readonly name: string;
+  readonly notes: string;
+  readonly version: number;
+  /** How many it has. */
+  readonly materials: number;
+  readonly createdAt: string;
+  readonly updatedAt: string;
+}
+
+const name = Joi.string().trim().min(1).max(120).label('name');
+const notes = Joi.string().allow('').max(20_000).label('notes');
+
+export const newProject = object<ProjectBody>({ name: name.required(), notes });
+export const changedProject = object<ProjectChange>({ name, notes }).min(1);
