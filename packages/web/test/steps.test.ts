@@ -2,7 +2,7 @@ import { describe, expect, it } from '@jest/globals';
 import { check, compile, parse, shownColor, WasmEvaluator } from '@estela/core';
 import { readLookedAt, withLookedAt } from '../src/bench/looked-at.ts';
 import { derive } from '../src/material/look.ts';
-import { indexOfSolo, nextSolo, soloLook, soloOf } from '../src/bench/solo.ts';
+import { indexOfStep, nearestStep, nextStep, stepLook, stepRefOf } from '../src/material/step-ref.ts';
 
 const TEXT = [
   'dial k = 0.5 in 0..1',
@@ -50,19 +50,22 @@ describe('what a step looks like', () => {
 
 describe('a step alone', () => {
   it('is found by name and place while lines come and go', () => {
-    const second = soloOf(program, 1)!;
-    expect(second).toEqual({ kind: 'step', name: 'a', nth: 1 });
+    const second = stepRefOf(program, 1)!;
+    expect(second).toEqual({ kind: 'step', name: 'a', nth: 1, index: 1 });
     const longer = check(parse(`first = 1\n${TEXT}`));
-    expect(indexOfSolo(longer, second)).toBe(2);
-    expect(indexOfSolo(check(parse('a = 1')), second)).toBeUndefined();
+    expect(indexOfStep(longer, second)).toBe(2);
+    expect(indexOfStep(check(parse('a = 1')), second)).toBeUndefined();
+    // While its name is typed anew it is what stands in its place.
+    expect(nearestStep(check(parse('a = 1\nbc = 2')), second)).toBe(1);
+    expect(nearestStep(check(parse('a = 1')), second)).toBeUndefined();
     // Past the line that is off, and no further than the ends.
-    expect(nextSolo(program, second, 1).name).toBe('c');
-    expect(nextSolo(program, soloOf(program, 0)!, -1)).toEqual(soloOf(program, 0));
+    expect(nextStep(program, second, 1).name).toBe('c');
+    expect(nextStep(program, stepRefOf(program, 0)!, -1)).toEqual(stepRefOf(program, 0));
   });
 
   it('takes the place of all that the material puts out', () => {
     const { look } = derive(TEXT);
-    const alone = soloLook(look, soloOf(program, 0)!);
+    const alone = stepLook(look, stepRefOf(program, 0)!);
     expect(alone?.glsl.outputs).toEqual([{ name: 'color', type: 'f4' }]);
     expect(alone?.glsl.code).not.toBe(look.glsl.code);
     expect(alone?.program.surface.mode).toBe('blend');
@@ -75,7 +78,7 @@ describe('the address', () => {
   ).look;
   it('names steps and variant, and reads them back', () => {
     for (const index of program.steps.keys()) {
-      const looked = { step: soloOf(program, index), alone: soloOf(program, 2), variant: 'Too bright & wide' };
+      const looked = { step: stepRefOf(program, index), alone: stepRefOf(program, 2), variant: 'Too bright & wide' };
       const address = withLookedAt(new URLSearchParams('view=sphere'), looked).toString();
       expect(readLookedAt(new URLSearchParams(address), program)).toEqual(looked);
       expect(
@@ -88,8 +91,8 @@ describe('the address', () => {
     }
     expect(
       withLookedAt(new URLSearchParams(), {
-        step: soloOf(program, 1),
-        alone: soloOf(program, 2),
+        step: stepRefOf(program, 1),
+        alone: stepRefOf(program, 2),
         variant: undefined,
       }).toString(),
     ).toBe('step=flow+2&alone=out+color');

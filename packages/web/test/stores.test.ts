@@ -147,7 +147,15 @@ describe('the clock', () => {
 });
 
 describe('saving', () => {
-  const material: Material = { id: 'm', projectId: 'p', title: '', text: TEXT, revision: 3, createdAt: '', updatedAt: '' };
+  const material: Material = {
+    id: 'm',
+    projectId: 'p',
+    title: '',
+    text: TEXT,
+    revision: 3,
+    createdAt: '',
+    updatedAt: '',
+  };
   const answers = (status: number, body: object) => Promise.resolve(new Response(JSON.stringify(body), { status }));
   let sent: { match: string | null; text: string }[] = [];
   let answer: () => Promise<Response>;

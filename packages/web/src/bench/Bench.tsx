@@ -29,18 +29,13 @@ const ScoreEditor = lazy(async () => ({ default: (await import('./score/ScoreEdi
 /** The main screen: Score at the left, Stage over Dials at the right, the Loop deck below. */
 export function Bench(): ReactElement {
   const session = useSession();
-  const { saver, clock, sources, restored, rested } = session;
-  const seconds = useStore(rested, (s) => s.derived.program.loop.seconds);
-  const fps = useStore(rested, (s) => s.derived.program.loop.fps);
+  const { saver, sources, restored, rested } = session;
   const title = useStore(rested, (s) => s.derived.program.title);
   const [notice, setNotice] = useState(restored);
 
   useEffect(() => saver.watch(), [saver]);
   useEffect(() => sources.watch(), [sources]);
   useEffect(() => session.checks.watch(), [session]);
-  useEffect(() => {
-    clock.setLoop(seconds, fps);
-  }, [clock, seconds, fps]);
   useEffect(() => {
     window.document.title = `${title || 'Untitled'} - Estela`;
     return () => {

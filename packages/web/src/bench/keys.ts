@@ -1,17 +1,19 @@
 import { SPEEDS } from '../material/clock-store.ts';
 import { undoKeys, type KeyGroup } from '../ui/keys.ts';
 import type { Session } from './session.ts';
-import { nextSolo } from './solo.ts';
+import { nextStep } from '../material/step-ref.ts';
+import { aloneIn } from './selection.ts';
 
 /** Keys and what the hand does on the Bench. */
-export function benchKeys({ clock, document, solo, cover }: Session): readonly KeyGroup[] {
+export function benchKeys({ clock, document, selection, cover }: Session): readonly KeyGroup[] {
   /** Not while something covers the Bench. */
   const bare = (act: () => unknown) => (): unknown => (cover.getState().open === undefined ? act() : false);
   const through = (by: 1 | -1) =>
     bare(() => {
-      const { step } = solo.getState();
-      if (!step) return false;
-      solo.setState({ step: nextSolo(document.getState().derived.program, step, by) });
+      const { program } = document.getState().derived;
+      const alone = aloneIn(program, selection.getState());
+      if (!alone) return false;
+      selection.setState({ alone: nextStep(program, alone, by) });
       return true;
     });
   return [
@@ -126,8 +128,8 @@ export function benchKeys({ clock, document, solo, cover }: Session): readonly K
             {
               key: 'Escape',
               act: bare(() => {
-                if (!solo.getState().step) return false;
-                solo.setState({ step: undefined });
+                if (!selection.getState().alone) return false;
+                selection.setState({ alone: undefined });
                 return true;
               }),
             },

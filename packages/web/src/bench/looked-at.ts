@@ -2,28 +2,29 @@ import type { Program } from '@estela/core';
 import { useEffect, useEffectEvent } from 'react';
 import { useSearchParams } from 'react-router';
 import { withParameters } from '../ui/address.ts';
+import { aloneIn, selectedIn } from './selection.ts';
 import { useSession } from './session.ts';
-import { indexOfSolo, soloOf, type Solo } from './solo.ts';
+import { indexOfStep, stepRefOf, type StepRef } from '../material/step-ref.ts';
 
 /** What is looked at on the Bench, besides view and lens. */
 export interface LookedAt {
-  /** The chosen step, and the one that the Stage shows alone. */
-  readonly step: Solo | undefined;
-  readonly alone: Solo | undefined;
+  /** The selected step, and the one that the Stage shows alone. */
+  readonly step: StepRef | undefined;
+  readonly alone: StepRef | undefined;
   readonly variant: string | undefined;
 }
 
 /** A step as an address names it: `flow`, `out color`, and `flow 2` for the second line of that name. */
-const wordsOf = ({ kind, name, nth }: Solo): string =>
+const wordsOf = ({ kind, name, nth }: StepRef): string =>
   `${kind === 'out' ? 'out ' : ''}${name}${nth > 0 ? ` ${String(nth + 1)}` : ''}`;
 
 /** The step that an address names; undefined where the text has none such. */
-function stepNamed(program: Program, words: string | null): Solo | undefined {
+function stepNamed(program: Program, words: string | null): StepRef | undefined {
   const found = /^(out )?(\S+?)(?: ([1-9]\d*))?$/.exec(words ?? '');
   if (!found) return undefined;
   const [, out, name = '', count = '1'] = found;
-  const step: Solo = { kind: out ? 'out' : 'step', name, nth: Number(count) - 1 };
-  return indexOfSolo(program, step) === undefined ? undefined : step;
+  const index = indexOfStep(program, { kind: out ? 'out' : 'step', name, nth: Number(count) - 1 });
+  return index === undefined ? undefined : stepRefOf(program, index);
 }
 
 /** What an address says is looked at, as far as the text has it. */
@@ -46,26 +47,26 @@ export const withLookedAt = (parameters: URLSearchParams, { step, alone, variant
  */
 const REST = 400;
 
-/** Chosen step, step alone and variant stand in the address too, so that a link shows the same. */
+/** Selected step, step alone and variant stand in the address too, so that a link shows the same. */
 export function useLookedAtAddress(): void {
-  const { document, chosen, solo, shown } = useSession();
+  const { document, selection, shown } = useSession();
   const [parameters, setParameters] = useSearchParams();
   const open = useEffectEvent(() => {
     const { derived, look } = document.getState();
     const { step, alone } = readLookedAt(parameters, derived.program);
     const { variant } = readLookedAt(parameters, look.program);
-    if (step) chosen.setState({ step: indexOfSolo(derived.program, step) });
-    if (alone) solo.setState({ step: alone });
+    if (step) selection.setState({ step });
+    if (alone) selection.setState({ alone });
     if (variant !== undefined) shown.setState({ variant });
   });
   const tell = useEffectEvent(() => {
     const { program } = document.getState().derived;
-    const index = chosen.getState().step;
+    const index = selectedIn(program, selection.getState());
     // As the browser has it: view and lens may have changed in this very moment.
     const before = new URLSearchParams(window.location.search);
     const after = withLookedAt(before, {
-      step: index === undefined ? undefined : soloOf(program, index),
-      alone: solo.getState().step,
+      step: index === undefined ? undefined : stepRefOf(program, index),
+      alone: aloneIn(program, selection.getState()),
       variant: shown.getState().variant,
     });
     if (after.toString() !== before.toString()) setParameters(after, { replace: true });
@@ -77,10 +78,10 @@ export function useLookedAtAddress(): void {
       clearTimeout(timer);
       timer = setTimeout(tell, REST);
     };
-    const ends = [chosen.subscribe(later), solo.subscribe(later), shown.subscribe(later)];
+    const ends = [selection.subscribe(later), shown.subscribe(later)];
     return () => {
       clearTimeout(timer);
       for (const end of ends) end();
     };
-  }, [chosen, solo, shown]);
+  }, [selection, shown]);
 }

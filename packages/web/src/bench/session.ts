@@ -11,12 +11,12 @@ import type { Clock } from '../material/clock-store.ts';
 import { compileMaterial } from '../material/compiled-material.ts';
 import { createDocumentStore, restedOf, type DocumentState, type DocumentStore } from './document-store.ts';
 import { createSaver, type Saver } from './saving.ts';
-import type { SoloState, SoloStore } from './solo.ts';
+import type { Selection, SelectionStore } from './selection.ts';
 import type { SceneState } from '../material/scene-store.ts';
 
 /**
  * What is open below the Score: a ramp by its name, a dissolve by its place among those of the text, the card of the
- * chosen step, or the probe.
+ * selected step, or the probe.
  */
 export interface PanelState {
   readonly open:
@@ -26,11 +26,6 @@ export interface PanelState {
     | { readonly kind: 'probe' }
     | { readonly kind: 'checks' }
     | undefined;
-}
-
-/** The step that the card, the Stage's handles and the palette act on: the one the cursor of the Score stands in. */
-export interface ChosenState {
-  readonly step: number | undefined;
 }
 
 /** The value that is open in place: where it starts in the text, and where its control is to stand. */
@@ -93,8 +88,7 @@ export interface Session {
   readonly pointer: StoreApi<PointerState>;
   readonly probed: StoreApi<ProbedState>;
   readonly shown: StoreApi<ShownState>;
-  readonly solo: SoloStore;
-  readonly chosen: StoreApi<ChosenState>;
+  readonly selection: SelectionStore;
   readonly value: StoreApi<ValueState>;
   readonly cover: StoreApi<CoverState>;
   readonly checks: ChecksStore;
@@ -138,6 +132,9 @@ export function openSession(
     },
   };
   const rested = restedOf(document);
+  rested.subscribe(({ derived: { program } }) => {
+    clock.setLoop(program.loop.seconds, program.loop.fps);
+  });
   const shown = createStore<ShownState>(() => ({
     variant: undefined,
     beside: undefined,
@@ -154,7 +151,6 @@ export function openSession(
     clock,
     panel: createStore<PanelState>(() => ({ open: undefined })),
     pointer: createStore<PointerState>(() => ({ pixel: undefined, pinned: undefined })),
-    solo: createStore<SoloState>(() => ({ step: undefined })),
     probed: createStore<ProbedState>(() => ({ values: undefined })),
     shown,
     checks: createChecks(project.id, rested, shown, sources),
@@ -162,7 +158,7 @@ export function openSession(
     scene,
     stage: createStore<StageState>(() => ({ pictured: false })),
     trace: createStore<TraceState>(() => ({ line: { from: [0.5, 0], to: [0.5, 1] }, placing: false })),
-    chosen: createStore<ChosenState>(() => ({ step: undefined })),
+    selection: createStore<Selection>(() => ({ step: undefined, alone: undefined })),
     value: createStore<ValueState>(() => ({ at: undefined })),
     cover: createStore<CoverState>(() => ({ open: undefined })),
     restored: draft !== undefined,

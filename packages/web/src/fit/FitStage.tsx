@@ -1,12 +1,13 @@
 import { IDENTITY, uvSeamsOf } from '@estela/core';
 import { Box, IconButton, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
-import { useMemo, useRef, useState, type ReactElement } from 'react';
+import { useMemo, useState, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
 import { useStore } from 'zustand';
 import type { Material } from '../api/client.ts';
 import { withParameters } from '../ui/address.ts';
 import { PauseIcon, PlayIcon } from '../ui/icons.tsx';
 import { tokens } from '../ui/tokens.ts';
+import { partsOn, useDrag } from '../ui/use-drag.ts';
 import type { Clock } from '../material/clock-store.ts';
 import { compileMaterial, type CompiledMaterial } from '../material/compiled-material.ts';
 import { variantLook } from '../material/look-variant.ts';
@@ -195,7 +196,6 @@ function Dressed({
   const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
   const [lensed, setLensed] = useState<readonly StageItem[]>([]);
   const [hands, setHands] = useState<MeshViewHands>();
-  const pressed = useRef<readonly [number, number]>([0, 0]);
   const { ofVertex } = islands;
   // Islands that are being dragged keep their seams.
   const seams = useMemo(() => (islands.count > 1 ? uvSeamsOf(fit.kept.settled().mesh) : []), [fit, islands]);
@@ -220,6 +220,20 @@ function Dressed({
   );
   // The form stays while UVs change, and so does the view.
   const [stand] = useState(() => extentOf(mesh));
+  const click = useDrag<Element>(
+    {
+      start: ({ event }) => event.currentTarget,
+      end: (at, on) => {
+        if (!hands || Math.hypot(...at.moved) > 4) return;
+        const picked = hands.orbit.pick([{ mesh, models: [IDENTITY] }], ...partsOn(on, at));
+        const island = picked && ofVertex[picked.vertex];
+        if (island === undefined) return;
+        if (!at.event.shiftKey) fit.choose([island]);
+        else fit.toggle(island);
+      },
+    },
+    { first: true },
+  );
   return (
     <MeshView
       items={items}
@@ -231,22 +245,7 @@ function Dressed({
       stand={stand}
       label="The mesh"
       ready={setHands}
-      onPointerDown={(event) => {
-        pressed.current = [event.clientX, event.clientY];
-      }}
-      onPointerUp={(event) => {
-        if (!hands || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) > 4) return;
-        const { left, top, width, height } = event.currentTarget.getBoundingClientRect();
-        const picked = hands.orbit.pick(
-          [{ mesh, models: [IDENTITY] }],
-          (event.clientX - left) / width,
-          (event.clientY - top) / height,
-        );
-        const island = picked && ofVertex[picked.vertex];
-        if (island === undefined) return;
-        if (!event.shiftKey) fit.choose([island]);
-        else fit.toggle(island);
-      }}
+      hand={click()}
     >
       {lens !== 'material' && <MeshLens lens={lens} mesh={mesh} subject={subject} show={setLensed} />}
     </MeshView>

@@ -1,9 +1,10 @@
 import { LOOP_LIMIT, repaceUvs, partOf, speedThrough, type Axis } from '@estela/core';
 import { Box, Button, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useMemo, useState, type KeyboardEvent, type ReactElement } from 'react';
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useStore } from 'zustand';
 import { tokens } from '../ui/tokens.ts';
+import { pixelsOn, useDrag } from '../ui/use-drag.ts';
 import { useSize } from '../ui/use-size.ts';
 import type { Change, Fit } from './fit-store.ts';
 import { measuredPace, pointsOf, POINTS, unitOf } from './pace-curve.ts';
@@ -29,9 +30,6 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
     () => (chosen.size === 0 ? undefined : measuredPace(mesh, part, axis)),
     [mesh, part, axis, chosen],
   );
-  const drag = useRef<{ readonly index: number; readonly unit: number; readonly top: number; points: number[] }>(
-    undefined,
-  );
   const [dragged, setDragged] = useState<{
     readonly points: readonly number[];
     readonly unit: number;
@@ -51,26 +49,23 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
     (next: readonly number[]): Change =>
     ({ mesh: of, islands: all, chosen: which }) =>
       repaceUvs(of, partOf(all, which), axis, speedThrough(next));
-  const down = (index: number) => (event: PointerEvent<HTMLElement>) => {
-    event.currentTarget.setPointerCapture(event.pointerId);
-    event.currentTarget.focus();
-    drag.current = { index, unit, top, points: [...points] };
-  };
-  const move = (event: PointerEvent<HTMLElement>): void => {
-    const at = drag.current;
-    if (!at || !area.current) return;
-    const y = event.clientY - area.current.getBoundingClientRect().top;
-    const speed = Math.max(((TOP + height - y) / height) * at.top, 0) / at.unit;
-    at.points = at.points.map((p, i) => (i === at.index ? Math.min(Math.max(speed, LEAST), MOST) : p));
-    setDragged({ points: at.points, unit: at.unit, top: at.top });
-    fit.preview(through(at.points));
-  };
-  const up = (): void => {
-    if (!drag.current) return;
-    drag.current = undefined;
-    setDragged(undefined);
-    fit.commit('pace');
-  };
+  const drag = useDrag<{ readonly unit: number; readonly top: number; points: readonly number[] }, [number]>({
+    start: ({ event }) => {
+      (event.currentTarget as HTMLElement).focus();
+      return { unit, top, points };
+    },
+    move: (at, kept, index) => {
+      if (!area.current) return;
+      const speed = Math.max(((TOP + height - pixelsOn(area.current, at)[1]) / height) * kept.top, 0) / kept.unit;
+      kept.points = kept.points.map((p, i) => (i === index ? Math.min(Math.max(speed, LEAST), MOST) : p));
+      setDragged({ ...kept });
+      fit.preview(through(kept.points));
+    },
+    end: () => {
+      setDragged(undefined);
+      fit.commit('pace');
+    },
+  });
   const key = (index: number) => (event: KeyboardEvent) => {
     const by = { ArrowUp: 1.1, ArrowDown: 1 / 1.1, PageUp: 1.5, PageDown: 1 / 1.5 }[event.key];
     if (by === undefined) return;
@@ -176,10 +171,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
                 aria-valuenow={Number((p * unit).toFixed(2))}
                 aria-valuetext={`${(p * unit).toFixed(2)} metres a second`}
                 aria-orientation="vertical"
-                onPointerDown={down(i)}
-                onPointerMove={move}
-                onPointerUp={up}
-                onPointerCancel={up}
+                {...drag(i)}
                 onKeyDown={key(i)}
                 sx={{
                   position: 'absolute',

@@ -1,18 +1,10 @@
 import { boundsOf, translateUvs, partOf, scaleUvs, rotateUvs, type Bounds, type UvMap } from '@estela/core';
 import { Box, Button, CircularProgress } from '@mui/material';
-import {
-  useEffect,
-  useMemo,
-  useReducer,
-  useRef,
-  useState,
-  type KeyboardEvent,
-  type PointerEvent,
-  type ReactElement,
-} from 'react';
+import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { codedOf, tokens } from '../ui/tokens.ts';
 import { StageNote } from '../viewport/Legend.tsx';
+import { pixelsOn, useDrag } from '../ui/use-drag.ts';
 import { useSize } from '../ui/use-size.ts';
 import { UvPicture, type UvInks } from '../gl/uv-picture.ts';
 import { arrowStep } from '../ui/arrow-keys.ts';
@@ -26,9 +18,12 @@ interface Drag {
   readonly frame: UvFrame;
   readonly bounds: Bounds | undefined;
   /** For scaling, the corner of the bounds that stays: 0 or 1 along u and v. */
-  readonly anchor?: readonly [0 | 1, 0 | 1];
+  readonly anchor?: Anchor | undefined;
   moved: boolean;
 }
+type Anchor = readonly [0 | 1, 0 | 1];
+/** A handle that is dragged; the layout itself where it is none. */
+type Grip = [kind?: 'scale' | 'turn', anchor?: Anchor];
 
 const LAYER = { position: 'absolute', inset: 0, width: '100%', height: '100%' } as const;
 
@@ -40,7 +35,8 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
   const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
   const [own, setFrame] = useState<UvFrame>();
   const frame = useMemo(() => own ?? fitted(...size), [own, size]);
-  const drag = useRef<Drag>(undefined);
+  /** The drag that goes on; Escape ends it. */
+  const current = useRef<Drag>(undefined);
   const part = useMemo(() => partOf(islands, chosen), [islands, chosen]);
   const bounds = useMemo(() => boundsOf(mesh, part), [mesh, part]);
 
@@ -101,51 +97,44 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     };
   }, [area]);
 
-  const place = (event: PointerEvent): readonly [number, number] => {
-    const { left, top } = area.current!.getBoundingClientRect();
-    return [event.clientX - left, event.clientY - top];
-  };
-  const begin = (event: PointerEvent, kind: Drag['kind'], anchor?: readonly [0 | 1, 0 | 1]): void => {
-    area.current?.setPointerCapture(event.pointerId);
-    const from = fit.kept.settled();
-    const of = boundsOf(from.mesh, partOf(from.islands, from.chosen));
-    drag.current = { kind, start: place(event), frame, bounds: of, moved: false, ...(anchor ? { anchor } : {}) };
-  };
-  const down = (event: PointerEvent): void => {
-    if (event.button !== 0) return;
-    const [u, v] = toUv(frame, ...place(event));
+  /** What a press on the layout itself begins; islands are chosen by it. */
+  const pressed = (u: number, v: number, more: boolean): 'pan' | 'move' | undefined => {
     const vertex = vertexAt(mesh, u, v);
     const island = vertex === undefined ? undefined : islands.ofVertex[vertex];
-    if (island === undefined) {
-      begin(event, 'pan');
-      return;
-    }
-    if (event.shiftKey) fit.toggle(island);
+    if (island === undefined) return 'pan';
+    if (more) fit.toggle(island);
     else if (!chosen.has(island)) fit.choose([island]);
     // What cannot be chosen yet cannot be moved either.
-    if (event.shiftKey || fit.kept.settled().chosen.has(island)) begin(event, 'move');
+    return more || fit.kept.settled().chosen.has(island) ? 'move' : undefined;
   };
-  const move = (event: PointerEvent): void => {
-    const at = drag.current;
-    if (!at) return;
-    const [x, y] = place(event);
-    const [dx, dy] = [x - at.start[0], y - at.start[1]];
-    if (!at.moved && Math.hypot(dx, dy) < 3) return;
-    at.moved = true;
-    if (at.kind === 'pan') setFrame({ ...at.frame, x: at.frame.x + dx, y: at.frame.y + dy });
-    else if (at.bounds) {
-      const map = mapOf(at, [x, y], event);
-      fit.preview(mapping(() => map));
-    }
-  };
-  const up = (): void => {
-    const at = drag.current;
-    drag.current = undefined;
-    if (!at) return;
-    if (at.kind === 'pan') {
-      if (!at.moved) fit.choose([]);
-    } else if (at.moved) fit.commit({ move: 'move', scale: 'scale', turn: 'turn' }[at.kind]);
-  };
+  const drag = useDrag<Drag, Grip>({
+    start: (at, handle, anchor) => {
+      at.event.stopPropagation();
+      const start = pixelsOn(area.current!, at);
+      const kind = handle ?? pressed(...toUv(frame, ...start), at.event.shiftKey);
+      if (!kind) return undefined;
+      const from = fit.kept.settled();
+      const of = boundsOf(from.mesh, partOf(from.islands, from.chosen));
+      return (current.current = { kind, start, frame, bounds: of, moved: false, anchor });
+    },
+    move: (at, kept) => {
+      if (current.current !== kept || (!kept.moved && Math.hypot(...at.moved) < 3)) return;
+      kept.moved = true;
+      const [dx, dy] = at.moved;
+      if (kept.kind === 'pan') setFrame({ ...kept.frame, x: kept.frame.x + dx, y: kept.frame.y + dy });
+      else if (kept.bounds) {
+        const map = mapOf(kept, pixelsOn(area.current!, at), at.event);
+        fit.preview(mapping(() => map));
+      }
+    },
+    end: (_, kept) => {
+      if (current.current !== kept) return;
+      current.current = undefined;
+      if (kept.kind === 'pan') {
+        if (!kept.moved) fit.choose([]);
+      } else if (kept.moved) fit.commit({ move: 'move', scale: 'scale', turn: 'turn' }[kept.kind]);
+    },
+  });
   const change = (title: string, of: (bounds: Bounds) => UvMap): void => {
     fit.change(title, mapping(of));
   };
@@ -163,7 +152,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       change('scale', ({ from, to }) => scaleUvs([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
     } else if (event.key === 'a') fit.chooseAll();
     else if (event.key === 'Escape') {
-      drag.current = undefined;
+      current.current = undefined;
       fit.cancel();
     } else if (event.key === '0') setFrame(undefined);
   };
@@ -174,10 +163,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       aria-label="UV layout"
       aria-description="Arrow keys move what is chosen, brackets turn it, plus and minus scale it, a chooses all, 0 shows the whole square"
       tabIndex={0}
-      onPointerDown={down}
-      onPointerMove={move}
-      onPointerUp={up}
-      onPointerCancel={up}
+      {...drag()}
       onKeyDown={key}
       sx={{
         position: 'relative',
@@ -191,15 +177,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     >
       <Box component="canvas" ref={canvas} aria-hidden="true" sx={LAYER} />
       <Box component="canvas" ref={triangles} aria-hidden="true" sx={LAYER} />
-      {bounds && (
-        <Handles
-          bounds={bounds}
-          frame={frame}
-          begin={(event, kind, anchor) => {
-            begin(event, kind, anchor);
-          }}
-        />
-      )}
+      {bounds && <Handles bounds={bounds} frame={frame} drag={drag} />}
       <Foot fit={fit} />
     </Box>
   );
@@ -273,11 +251,11 @@ function mapOf(
 function Handles({
   bounds: { from, to },
   frame,
-  begin,
+  drag,
 }: {
   readonly bounds: Bounds;
   readonly frame: UvFrame;
-  readonly begin: (event: PointerEvent, kind: 'scale' | 'turn', anchor?: readonly [0 | 1, 0 | 1]) => void;
+  readonly drag: (...grip: Grip) => object;
 }): ReactElement {
   const [left, top] = toPixel(frame, ...from);
   const [right, bottom] = toPixel(frame, ...to);
@@ -289,10 +267,6 @@ function Handles({
     bgcolor: tokens.bone,
     border: `2px solid ${tokens.pit}`,
   } as const;
-  const start = (kind: 'scale' | 'turn', anchor?: readonly [0 | 1, 0 | 1]) => (event: PointerEvent) => {
-    event.stopPropagation();
-    begin(event, kind, anchor);
-  };
   return (
     <>
       <Box
@@ -311,7 +285,7 @@ function Handles({
           <Box
             key={`${String(x)}${String(y)}`}
             title="Scale; with Shift both ways alike"
-            onPointerDown={start('scale', [x === 0 ? 1 : 0, y === 0 ? 1 : 0])}
+            {...drag('scale', [x === 0 ? 1 : 0, y === 0 ? 1 : 0])}
             sx={{
               ...box,
               left: x === 0 ? left : right,
@@ -323,7 +297,7 @@ function Handles({
       )}
       <Box
         title="Turn; with Control by 15 degrees"
-        onPointerDown={start('turn')}
+        {...drag('turn')}
         sx={{ ...box, left: (left + right) / 2, top: top - 18, borderRadius: '50%', cursor: 'grab' }}
       />
     </>

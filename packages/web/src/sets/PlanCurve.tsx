@@ -3,6 +3,7 @@ import { Box, Button, FormControlLabel, Switch } from '@mui/material';
 import { useRef, useState, type ReactElement } from 'react';
 import { tokens } from '../ui/tokens.ts';
 import { arrowStep } from '../ui/arrow-keys.ts';
+import { pixelsOn, useDrag } from '../ui/use-drag.ts';
 
 type Curve = Extract<Copies, { kind: 'curve' }>;
 const SIDE = 190;
@@ -21,7 +22,6 @@ export function PlanCurve({
   readonly change: (next: Curve, group?: string) => void;
 }): ReactElement {
   const area = useRef<SVGSVGElement>(null);
-  const drag = useRef<{ readonly index: number; readonly name: string }>(undefined);
   const [chosen, setChosen] = useState(0);
   const { points } = curve;
   // As many metres as hold all points, in whole ones, so that the plan does not move with each of them.
@@ -31,6 +31,17 @@ export function PlanCurve({
   const move = (index: number, x: number, z: number, group: string): void => {
     change({ ...curve, points: points.map((p, i) => (i === index ? [round(x), round(z)] : p)) }, group);
   };
+  const drag = useDrag<string, [number]>({
+    start: (_, index) => {
+      setChosen(index);
+      return `${id} point ${String(index)} ${String(Date.now())}`;
+    },
+    move: (at, group, index) => {
+      if (!area.current) return;
+      const [x, y] = pixelsOn(area.current, at).map((pixel) => ((pixel - SIDE / 2) / (SIDE / 2)) * reach);
+      move(index, x!, y!, group);
+    },
+  });
   return (
     <Box sx={{ display: 'flex', gap: 1, pl: '66px' }}>
       <svg
@@ -40,16 +51,6 @@ export function PlanCurve({
         role="group"
         aria-label="Curve on the floor, from above"
         style={{ background: tokens.pit, border: `1px solid ${tokens.line}`, touchAction: 'none', flex: 'none' }}
-        onPointerMove={(event) => {
-          const at = drag.current;
-          const box = area.current?.getBoundingClientRect();
-          if (!at || !box) return;
-          const metres = (pixel: number): number => ((pixel - SIDE / 2) / (SIDE / 2)) * reach;
-          move(at.index, metres(event.clientX - box.left), metres(event.clientY - box.top), at.name);
-        }}
-        onPointerUp={() => {
-          drag.current = undefined;
-        }}
       >
         <path d={`M${String(SIDE / 2)} 0V${String(SIDE)}M0 ${String(SIDE / 2)}H${String(SIDE)}`} stroke={tokens.row} />
         <polyline
@@ -73,11 +74,7 @@ export function PlanCurve({
             tabIndex={0}
             aria-label={`Point ${String(i + 1)}: ${String(x)}, ${String(z)} metres`}
             style={{ cursor: 'grab' }}
-            onPointerDown={(event) => {
-              area.current?.setPointerCapture(event.pointerId);
-              drag.current = { index: i, name: `${id} point ${String(i)} ${String(Date.now())}` };
-              setChosen(i);
-            }}
+            {...drag(i)}
             onFocus={() => {
               setChosen(i);
             }}

@@ -126,7 +126,7 @@ function SetView({
     choose(item.id);
   };
 
-  const pointer = useSetHands(kept, hands, chosen, choose);
+  const hand = useSetHands(kept, hands, chosen, choose);
 
   return (
     <>
@@ -245,7 +245,7 @@ function SetView({
               drawn={(scale, milliseconds) => {
                 setDrawn([scale, milliseconds]);
               }}
-              {...pointer}
+              hand={hand}
             >
               {placed && placed.problems.length > 0 && <StageNote wrong>{placed.problems.join(' ')}</StageNote>}
             </MeshView>

@@ -1,76 +1,68 @@
 import { IDENTITY, instancesOf, transformPoint, type Vector } from '@estela/core';
-import { useRef, type PointerEvent } from 'react';
 import type { SetBody, SetItem } from '../api/client.ts';
 import type { Kept } from '../history/kept.ts';
 import type { MeshViewHands } from '../viewport/MeshView.tsx';
 import { extentOf } from '../project/mesh-data.ts';
 import type { StageItem } from '../viewport/stage-items.ts';
 import { withItem } from '../project/set-edits.ts';
-
-export interface SetHands {
-  readonly onPointerDown: (event: PointerEvent<HTMLElement>) => void;
-  readonly onPointerMove: (event: PointerEvent<HTMLElement>) => void;
-  readonly onPointerUp: (event: PointerEvent<HTMLElement>) => void;
-}
-
-const shares = (event: PointerEvent<HTMLElement>): readonly [number, number] => {
-  const { left, top, width, height } = event.currentTarget.getBoundingClientRect();
-  return [(event.clientX - left) / width, (event.clientY - top) / height];
-};
+import { partsOn, useDrag, type DragPoint } from '../ui/use-drag.ts';
 
 /**
- * Choosing a thing by a click, and moving the chosen one: over the floor, or with Shift upright. The view is turned
- * beside it.
+ * Handlers for the view: a click chooses a thing, a drag moves the chosen one over the floor, or with Shift upright. The
+ * view is turned beside it.
  */
 export function useSetHands(
   kept: Kept<SetBody>,
   hands: MeshViewHands | undefined,
   chosen: SetItem | undefined,
   choose: (id: string) => void,
-): SetHands {
-  const drag = useRef<{ readonly item: SetItem; readonly from: Vector }>(undefined);
-  const pressed = useRef<readonly [number, number]>([0, 0]);
-  const pick = (event: PointerEvent<HTMLElement>): string | undefined => {
+): object {
+  const pick = (on: Element, at: DragPoint): string | undefined => {
     const things = hands?.controller.placed ?? [];
     const picked = hands?.orbit.pick(
       things.map(({ item, models }) => ({ mesh: item.mesh, models })),
-      ...shares(event),
+      ...partsOn(on, at),
     );
     return picked && things[picked.index]?.item.key;
   };
-  return {
-    onPointerDown(event) {
-      pressed.current = [event.clientX, event.clientY];
-      if (event.button !== 0 || !hands || !chosen || pick(event) !== chosen.id) return;
-      const from = hands.orbit.placeOn(chosen.position, event.shiftKey ? 'upright' : 'level', ...shares(event));
-      if (!from) return;
-      hands.orbit.enable(false);
-      event.currentTarget.setPointerCapture(event.pointerId);
-      drag.current = { item: chosen, from };
+  interface Grip {
+    readonly on: Element;
+    /** Where it was taken, of the chosen thing. */
+    readonly from?: { readonly item: SetItem; readonly point: Vector };
+  }
+  return useDrag<Grip>(
+    {
+      start: (at) => {
+        const on = at.event.currentTarget;
+        if (!hands || !chosen || pick(on, at) !== chosen.id) return { on };
+        const way = at.event.shiftKey ? 'upright' : 'level';
+        const point = hands.orbit.placeOn(chosen.position, way, ...partsOn(on, at));
+        if (!point) return { on };
+        hands.orbit.enable(false);
+        return { on, from: { item: chosen, point } };
+      },
+      move: (at, { on, from }) => {
+        if (!from || !hands) return;
+        const way = at.event.shiftKey ? 'upright' : 'level';
+        const to = hands.orbit.placeOn(from.item.position, way, ...partsOn(on, at));
+        if (!to) return;
+        const round = (m: number): number => Math.round(Math.min(Math.max(m, -50), 50) * 100) / 100;
+        const position = from.item.position.map((p, k) =>
+          (way === 'level') === (k === 1) ? p : round(p + to[k]! - from.point[k]!),
+        ) as unknown as Vector;
+        kept.preview(withItem(kept.settled(), { ...from.item, position }));
+      },
+      end: (at, { on, from }, cancelled) => {
+        hands?.orbit.enable(true);
+        const still = Math.hypot(...at.moved) < 4;
+        if (from && (still || cancelled)) kept.preview(undefined);
+        else if (from) kept.commit('move');
+        const picked = still && !cancelled ? pick(on, at) : undefined;
+        if (picked !== undefined) choose(picked);
+      },
     },
-    onPointerMove(event) {
-      const at = drag.current;
-      if (!at || !hands) return;
-      const way = event.shiftKey ? 'upright' : 'level';
-      const to = hands.orbit.placeOn(at.item.position, way, ...shares(event));
-      if (!to) return;
-      const round = (m: number): number => Math.round(Math.min(Math.max(m, -50), 50) * 100) / 100;
-      const position = at.item.position.map((p, k) =>
-        (way === 'level') === (k === 1) ? p : round(p + to[k]! - at.from[k]!),
-      ) as unknown as Vector;
-      kept.preview(withItem(kept.settled(), { ...at.item, position }));
-    },
-    onPointerUp(event) {
-      hands?.orbit.enable(true);
-      const wasDrag = drag.current !== undefined;
-      drag.current = undefined;
-      const still = Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) < 4;
-      if (wasDrag && !still) kept.commit('move');
-      else if (wasDrag) kept.preview(undefined);
-      const picked = still ? pick(event) : undefined;
-      if (picked !== undefined) choose(picked);
-    },
-  };
+    { first: true },
+  )();
 }
 
 /** A ball about all that stands there; undefined for nothing. */

@@ -1,8 +1,9 @@
 import type { FlowDrawing, FlowStroke } from '@estela/core';
 import { Box, Button, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import { useRef, useState, type PointerEvent, type ReactElement } from 'react';
+import { useRef, useState, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
 import { tokens } from '../ui/tokens.ts';
+import { partsOn, useDrag, type DragPoint } from '../ui/use-drag.ts';
 import { pixels } from '../workers/pixels.ts';
 import { MapActions } from './MapActions.tsx';
 import { PreviewStage } from './PreviewStage.tsx';
@@ -51,19 +52,31 @@ export function FlowEditor({
   const [strength, setStrength] = useState(0.8);
   const [erasing, setErasing] = useState(false);
   const square = useRef<SVGSVGElement>(null);
-  const stroke = useRef<FlowStroke>(undefined);
   const { strokes, smooth, size } = drawing;
   const readAsColor = (name: string): boolean =>
     usesOf(name, shown.materials).some((u) => u.image.encoding === 'color');
   const chosen =
     picture ?? (pictures.find((p) => p.width === p.height && readAsColor(p.name)) ?? pictures[0])?.name ?? '';
 
-  const placeOf = (event: PointerEvent): { x: number; y: number } => {
-    const box = square.current!.getBoundingClientRect();
-    const rounded = (v: number): number => Math.round(v * 1000) / 1000;
-    return { x: rounded((event.clientX - box.left) / box.width), y: rounded((event.clientY - box.top) / box.height) };
+  const positionOf = (at: DragPoint): { x: number; y: number } => {
+    const [x, y] = partsOn(square.current!, at).map((v) => Math.round(v * 1000) / 1000);
+    return { x: x!, y: y! };
   };
   const withStroke = (added: FlowStroke): FlowDrawing => ({ ...latest(), strokes: [...latest().strokes, added] });
+  const paint = useDrag<{ stroke: FlowStroke }>({
+    start: (at) => ({ stroke: { points: [positionOf(at)], radius, strength: erasing ? 0 : strength } }),
+    move: (at, drawn) => {
+      const { points } = drawn.stroke;
+      const [now, last] = [positionOf(at), points.at(-1)!];
+      if (Math.hypot(now.x - last.x, now.y - last.y) < 0.015) return;
+      drawn.stroke = { ...drawn.stroke, points: [...points, now] };
+      show(withStroke(drawn.stroke));
+    },
+    end: (_, { stroke }, cancelled) => {
+      if (cancelled) show(undefined);
+      else if (stroke.points.length > 1) keep(withStroke(stroke), erasing ? 'still a part' : 'paint a stroke');
+    },
+  });
 
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
@@ -91,29 +104,7 @@ export function FlowEditor({
             viewBox="0 0 1 1"
             role="application"
             aria-label="Strokes on the UV square"
-            onPointerDown={(event) => {
-              event.currentTarget.setPointerCapture(event.pointerId);
-              stroke.current = { points: [placeOf(event)], radius, strength: erasing ? 0 : strength };
-            }}
-            onPointerMove={(event) => {
-              const now = stroke.current;
-              const last = now?.points.at(-1);
-              if (!now || !last) return;
-              const at = placeOf(event);
-              if (Math.hypot(at.x - last.x, at.y - last.y) < 0.015) return;
-              stroke.current = { ...now, points: [...now.points, at] };
-              show(withStroke(stroke.current));
-            }}
-            onPointerUp={() => {
-              const drawn = stroke.current;
-              stroke.current = undefined;
-              if (drawn && drawn.points.length > 1)
-                keep(withStroke(drawn), erasing ? 'still a part' : 'paint a stroke');
-            }}
-            onPointerCancel={() => {
-              stroke.current = undefined;
-              show(undefined);
-            }}
+            {...paint()}
             sx={{
               position: 'absolute',
               inset: 0,

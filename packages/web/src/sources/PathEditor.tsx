@@ -8,6 +8,7 @@ import { MapActions } from './MapActions.tsx';
 import { PreviewStage } from './PreviewStage.tsx';
 import { Section } from './Section.tsx';
 import { SliderRow } from './SliderRow.tsx';
+import { partsOn, useDrag, type DragPoint } from '../ui/use-drag.ts';
 import { useDrawing } from './use-drawing.ts';
 import type { ProjectSources } from '../project/use-project.ts';
 
@@ -17,6 +18,8 @@ const PATTERNS = {
   checks: { label: 'Checks', ink: 'run |> tile(REPEATS, 2) |> checker(1)' },
 } as const;
 type Pattern = keyof typeof PATTERNS;
+/** What of a point is dragged. */
+type Part = 'position' | 'width';
 
 /** A material in which a pattern runs along the map. */
 const previewText = (pattern: Pattern, repeats: number, laps: number): string =>
@@ -63,34 +66,39 @@ export function PathEditor({
   const [repeats, setRepeats] = useState(12);
   const [laps, setLaps] = useState(1);
   const square = useRef<SVGSVGElement>(null);
-  const hand = useRef<{ point: number; part: 'place' | 'width' }>(undefined);
   const { points, closed, size } = drawing;
   const chosen = selected === undefined ? undefined : points[selected];
 
-  const placeOf = (event: PointerEvent): { x: number; y: number } => {
-    const box = square.current!.getBoundingClientRect();
-    const held = (v: number): number => Math.round(Math.min(Math.max(v, 0), 1) * 1000) / 1000;
-    return { x: held((event.clientX - box.left) / box.width), y: held((event.clientY - box.top) / box.height) };
+  const positionOf = (at: Pick<DragPoint, 'x' | 'y'>): { x: number; y: number } => {
+    const [x, y] = partsOn(square.current!, at).map((v) => Math.round(Math.min(Math.max(v, 0), 1) * 1000) / 1000);
+    return { x: x!, y: y! };
   };
   const withPoint = (index: number, change: Partial<PathPoint>): PathDrawing => ({
     ...drawing,
     points: points.map((p, i) => (i === index ? { ...p, ...change } : p)),
   });
-  const dragged = (event: PointerEvent): PathDrawing | undefined => {
-    const now = hand.current;
-    const point = now && points[now.point];
-    if (!point) return undefined;
-    const at = placeOf(event);
-    return withPoint(
-      now.point,
-      now.part === 'place'
-        ? at
-        : {
-            width:
-              Math.round(Math.min(Math.max(2 * Math.hypot(at.x - point.x, at.y - point.y), 0.01), 1) * 1000) / 1000,
-          },
-    );
+  const dragged = (at: DragPoint, index: number, part: Part): PathDrawing => {
+    const now = positionOf(at);
+    const { x, y } = points[index]!;
+    const width = Math.round(Math.min(Math.max(2 * Math.hypot(now.x - x, now.y - y), 0.01), 1) * 1000) / 1000;
+    return withPoint(index, part === 'position' ? now : { width });
   };
+  const drag = useDrag<{ next?: PathDrawing }, [index: number, part: Part]>({
+    start: ({ event }, index) => {
+      event.stopPropagation();
+      setSelected(index);
+      return {};
+    },
+    move: (at, kept, index, part) => {
+      if (!points[index]) return;
+      kept.next = dragged(at, index, part);
+      show(kept.next);
+    },
+    end: (_, { next }, cancelled) => {
+      if (next && !cancelled && JSON.stringify(next) !== JSON.stringify(editor.latest())) keep(next, 'move a point');
+      else show(undefined);
+    },
+  });
   const remove = (index: number): void => {
     if (points.length <= 2) return;
     keep({ ...drawing, points: points.filter((_, i) => i !== index) }, 'remove a point');
@@ -116,7 +124,7 @@ export function PathEditor({
   };
   const pressed = (event: PointerEvent): void => {
     if (event.target !== square.current && !(event.target as Element).classList.contains('path-line')) return;
-    const at = placeOf(event);
+    const at = positionOf({ x: event.clientX, y: event.clientY });
     const { after, away } = nearestSpan(drawing, at.x, at.y);
     const width = points[after]?.width ?? 0.15;
     // On the line a point goes between its neighbours, elsewhere behind the last.
@@ -236,20 +244,7 @@ export function PathEditor({
                     style={{ cursor: 'ew-resize' }}
                     role="button"
                     aria-label="Width of the point"
-                    onPointerDown={(event) => {
-                      event.stopPropagation();
-                      event.currentTarget.setPointerCapture(event.pointerId);
-                      hand.current = { point: i, part: 'width' };
-                    }}
-                    onPointerMove={(event) => {
-                      const next = dragged(event);
-                      if (next) show(next);
-                    }}
-                    onPointerUp={(event) => {
-                      const next = dragged(event);
-                      hand.current = undefined;
-                      if (next) keep(next, 'change the width');
-                    }}
+                    {...drag(i, 'width')}
                   />
                 )}
                 <circle
@@ -268,22 +263,7 @@ export function PathEditor({
                     setSelected(i);
                   }}
                   onKeyDown={keyed}
-                  onPointerDown={(event) => {
-                    event.stopPropagation();
-                    event.currentTarget.setPointerCapture(event.pointerId);
-                    hand.current = { point: i, part: 'place' };
-                    setSelected(i);
-                  }}
-                  onPointerMove={(event) => {
-                    const next = dragged(event);
-                    if (next) show(next);
-                  }}
-                  onPointerUp={(event) => {
-                    const next = dragged(event);
-                    hand.current = undefined;
-                    if (next && JSON.stringify(next) !== JSON.stringify(editor.latest())) keep(next, 'move a point');
-                    else show(undefined);
-                  }}
+                  {...drag(i, 'position')}
                   onDoubleClick={(event) => {
                     event.stopPropagation();
                     remove(i);

@@ -2,6 +2,7 @@ import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/m
 import { useCallback, useEffect, useRef, useState, type KeyboardEvent, type ReactElement, type ReactNode } from 'react';
 import { tokens } from '../ui/tokens.ts';
 import { faces } from '../ui/tokens.ts';
+import { useDrag } from '../ui/use-drag.ts';
 import { LOOKS, type Look } from '../material/shown.ts';
 
 const LOOK_WORDS: Record<Look, string> = { all: 'All', rgb: 'RGB', r: 'R', g: 'G', b: 'B', a: 'A' };
@@ -151,6 +152,13 @@ export function Viewer({
       return { ...from, x: from.x + x, y: from.y + y };
     });
   };
+  const drag = useDrag<{ x: number; y: number }>({
+    start: ({ x, y }) => ({ x, y }),
+    move: ({ x, y }, last) => {
+      moveBy(x - last.x, y - last.y);
+      [last.x, last.y] = [x, y];
+    },
+  });
   const keyed = (event: KeyboardEvent): void => {
     const moves: Record<string, () => void> = {
       ArrowLeft: () => {
@@ -251,12 +259,7 @@ export function Viewer({
         aria-label={label}
         tabIndex={0}
         onKeyDown={keyed}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-        }}
-        onPointerMove={(event) => {
-          if (event.currentTarget.hasPointerCapture(event.pointerId)) moveBy(event.movementX, event.movementY);
-        }}
+        {...drag()}
         sx={{
           flex: 1,
           minHeight: 0,

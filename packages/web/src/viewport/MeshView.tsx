@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import { useEffect, useEffectEvent, useMemo, type PointerEvent, type ReactElement, type ReactNode } from 'react';
+import { useEffect, useEffectEvent, useMemo, type ReactElement, type ReactNode } from 'react';
 import { tokens } from '../ui/tokens.ts';
 import type { Scene } from '../material/lighting.ts';
 import type { TextureSupply } from '../gl/textures.ts';
@@ -30,9 +30,7 @@ export function MeshView({
   label,
   ready,
   drawn,
-  onPointerDown,
-  onPointerMove,
-  onPointerUp,
+  hand,
   children,
 }: {
   readonly items: readonly StageItem[];
@@ -47,9 +45,8 @@ export function MeshView({
   readonly label: string;
   readonly ready?: (hands: MeshViewHands | undefined) => void;
   readonly drawn?: StageEvents['drawn'];
-  readonly onPointerDown?: (event: PointerEvent<HTMLElement>) => void;
-  readonly onPointerMove?: (event: PointerEvent<HTMLElement>) => void;
-  readonly onPointerUp?: (event: PointerEvent<HTMLElement>) => void;
+  /** Handlers of pointers on it. */
+  readonly hand?: object;
   readonly children?: ReactNode;
 }): ReactElement {
   const view = useMemo(() => ({ kind: 'mesh', items }) as const, [items]);
@@ -79,10 +76,7 @@ export function MeshView({
         aria-label={label}
         aria-description={ORBIT_KEYS}
         tabIndex={0}
-        onPointerDownCapture={onPointerDown}
-        onPointerMove={onPointerMove}
-        onPointerUp={onPointerUp}
-        onPointerCancel={onPointerUp}
+        {...hand}
         sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
       />
       {children}

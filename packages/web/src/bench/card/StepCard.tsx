@@ -9,15 +9,17 @@ import { hostOf } from '../values/text-host.ts';
 import { CallBlock } from './CallBlock.tsx';
 import { callsOf, lineOfStep } from './calls.ts';
 import { TextField } from './TextField.tsx';
+import { stepRefOf } from '../../material/step-ref.ts';
+import { useSelectedIndex } from '../selection.ts';
 
 /**
- * The chosen step: its operations in order, each argument as a control, and what can be done with the line. Everything
+ * The selected step: its operations in order, each argument as a control, and what can be done with the line. Everything
  * writes the text.
  */
 export function StepCard(): ReactElement {
-  const { document, chosen, cover, rested } = useSession();
+  const { document, selection, cover, rested } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
-  const index = useStore(chosen, (s) => s.step);
+  const index = useSelectedIndex();
   const step = index === undefined ? undefined : program.steps[index];
   const statement = lineOfStep(program, index);
   if (index === undefined || !step || !statement)
@@ -35,7 +37,7 @@ export function StepCard(): ReactElement {
     const other = lines[place + by];
     if (!other) return;
     host.edit(by > 0 ? swapLines(text, statement, other) : swapLines(text, other, statement));
-    chosen.setState({ step: index + by });
+    selection.setState({ step: stepRefOf(document.getState().derived.program, index + by) });
   };
   const below = lines.slice(place).filter((s) => s.kind === 'step');
   const mutes = below.some((s) => !s.off);

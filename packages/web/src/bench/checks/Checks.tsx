@@ -14,7 +14,7 @@ import { useStore } from 'zustand';
 import { faces, tokens } from '../../ui/tokens.ts';
 import { checks as worker } from '../../workers/checks.ts';
 import { useSession } from '../session.ts';
-import { soloOf } from '../solo.ts';
+import { stepRefOf } from '../../material/step-ref.ts';
 import { partsOfView, useStageAddress } from '../../viewport/lens.ts';
 import { applyFix } from './apply-fix.ts';
 import { subjectOf } from './checks-store.ts';
@@ -130,15 +130,16 @@ function FindingRow({
   readonly stale: boolean;
 }): ReactElement {
   const session = useSession();
-  const { rested, chosen, solo } = session;
+  const { rested, selection } = session;
   const address = useStageAddress();
   const { severity, message, fixes, because, lens, step } = finding;
   /** Puts the cursor on the line, and the Stage's lens on what is wrong. */
   const show = (): void => {
     const { program } = rested.getState().derived;
     const at = step ?? program.steps.findIndex((s) => s.span.from <= finding.from && finding.to <= s.span.to);
-    if (at >= 0) chosen.setState({ step: at });
-    solo.setState({ step: lens === 'step' && at >= 0 ? soloOf(program, at) : undefined });
+    const found = stepRefOf(program, at);
+    if (found) selection.setState({ step: found });
+    selection.setState({ alone: lens === 'step' ? found : undefined });
     if (lens) address.show({ lens: lens === 'step' ? 'material' : lens });
   };
   return (

@@ -8,6 +8,8 @@ import { frameAt } from '../../material/clock-store.ts';
 import { useSession } from '../session.ts';
 import { useSize } from '../../ui/use-size.ts';
 import { LANE_HEIGHT, LANE_WIDTH, laneEnds, lanePath, periodText, tickStep } from './lane-shape.ts';
+import { stepRefOf } from '../../material/step-ref.ts';
+import { useSelectedIndex } from '../selection.ts';
 
 const NAME = 128;
 const FIXES = 300;
@@ -66,13 +68,13 @@ const Lane = memo(function Lane({
   readonly findings: readonly Finding[];
 }): ReactElement {
   const session = useSession();
-  const { chosen, rested } = session;
+  const { selection, rested } = session;
   const name = useStore(rested, (s) => {
     const step = s.derived.program.steps[movement.step];
     return step?.kind === 'out' ? `out ${step.name}` : (step?.name ?? '');
   });
   const seconds = useStore(rested, (s) => s.derived.program.loop.seconds);
-  const selected = useStore(chosen, (s) => s.step === movement.step);
+  const selected = useSelectedIndex() === movement.step;
   const open = movement.state === 'open';
   const ink = open ? tokens.coral : tokens.amber;
   const finding = fixesFor(movement, findings);
@@ -99,7 +101,7 @@ const Lane = memo(function Lane({
       <ButtonBase
         aria-label={`Choose ${name}`}
         onClick={() => {
-          chosen.setState({ step: movement.step });
+          selection.setState({ step: stepRefOf(rested.getState().derived.program, movement.step) });
         }}
         sx={{
           width: NAME,

@@ -1,6 +1,7 @@
 import { Box } from '@mui/material';
-import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useRef, type KeyboardEvent, type ReactElement } from 'react';
 import { tokens } from '../../ui/tokens.ts';
+import { pixelsOn, useDrag, type DragPoint } from '../../ui/use-drag.ts';
 import type { DialControl } from './dial-control.ts';
 
 /**
@@ -18,16 +19,24 @@ export function AngleControl({ dial, set, done, size = 26 }: DialControl & { rea
     set([Math.min(Math.max(to, low), high) / 360], drag);
   };
 
-  const follow = (event: PointerEvent): void => {
-    const box = ring.current?.getBoundingClientRect();
-    if (!box) return;
-    const pointed =
-      (Math.atan2(box.top + box.height / 2 - event.clientY, event.clientX - box.left - box.width / 2) * 180) / Math.PI;
+  const follow = (at: DragPoint): void => {
+    if (!ring.current) return;
+    const [x, y] = pixelsOn(ring.current, at);
+    const { clientWidth, clientHeight } = ring.current;
+    const pointed = (Math.atan2(clientHeight / 2 - y, x - clientWidth / 2) * 180) / Math.PI;
     // The nearest of the angles that point there, in steps of a degree, or of 15 with shift.
     const near = pointed + 360 * Math.round((degrees - pointed) / 360);
-    const grid = event.shiftKey ? 15 : (dial.step ?? 1 / 360) * 360;
+    const grid = at.event.shiftKey ? 15 : (dial.step ?? 1 / 360) * 360;
     go(Math.round(near / grid) * grid, true);
   };
+  const drag = useDrag({
+    start: (at) => {
+      follow(at);
+      return true;
+    },
+    move: follow,
+    end: done,
+  });
 
   const keyed = (event: KeyboardEvent): void => {
     const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
@@ -50,15 +59,7 @@ export function AngleControl({ dial, set, done, size = 26 }: DialControl & { rea
       aria-valuemax={high}
       aria-valuetext={`${String(Math.round(degrees * 100) / 100)} degrees`}
       onKeyDown={keyed}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        follow(event);
-      }}
-      onPointerMove={(event) => {
-        if (event.currentTarget.hasPointerCapture(event.pointerId)) follow(event);
-      }}
-      onPointerUp={done}
-      onPointerCancel={done}
+      {...drag()}
       sx={{
         width: 'var(--control, 160px)',
         flex: 'none',

@@ -7,6 +7,8 @@ import { PlayingPicture } from '../../viewport/PlayingPicture.tsx';
 import { useSession } from '../session.ts';
 import { examples, NO_SOURCES } from './examples.ts';
 import { searchEntries, type Entry } from './search.ts';
+import { stepRefOf } from '../../material/step-ref.ts';
+import { useSelectedIndex } from '../selection.ts';
 
 const PICTURE = 64;
 const LARGE = 184;
@@ -18,9 +20,9 @@ function ExamplePicture({ entry, size }: { readonly entry: Entry; readonly size:
 
 /** Inserts by purpose: what is typed is searched in what operations are and do; arrows choose, Enter inserts. */
 export function Palette(): ReactElement {
-  const { document, chosen, cover, panel, sources, rested } = useSession();
+  const { document, selection, cover, panel, sources, rested } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
-  const index = useStore(chosen, (s) => s.step) ?? -1;
+  const index = useSelectedIndex() ?? -1;
   const here = program.steps[index];
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
@@ -43,7 +45,7 @@ export function Palette(): ReactElement {
         ? insertOperation(now, chosenEntry.operation, { index, as, source: source?.name ?? 'picture.png' })
         : insertOutput(now, chosenEntry.channel, index);
     document.edit(result.edits);
-    chosen.setState({ step: result.step });
+    selection.setState({ step: stepRefOf(document.getState().derived.program, result.step) });
     panel.setState({ open: { kind: 'step' } });
     close();
   };

@@ -21,10 +21,11 @@ import {
   ToggleButtonGroup,
   Typography,
 } from '@mui/material';
-import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useRef, useState, type KeyboardEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { sentence } from '../../api/client.ts';
 import { tokens } from '../../ui/tokens.ts';
+import { partsOn, pixelsOn, useDrag } from '../../ui/use-drag.ts';
 import { fileOf } from '../../project/new-maps.ts';
 import { freeName } from '../../project/sources-store.ts';
 import { handOver, refOf } from '../../project/supply.ts';
@@ -47,8 +48,27 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
   const [message, setMessage] = useState('');
   const strip = useRef<HTMLDivElement>(null);
   const picker = useRef<HTMLInputElement>(null);
-  /** Stops in the order they had when the hand came, so that one may pass another. */
-  const hand = useRef<{ stops: readonly WrittenStop[]; index: number }>(undefined);
+  const drag = useDrag<readonly WrittenStop[], [number]>({
+    // Stops in the order they had when the hand came, so that one may pass another.
+    start: ({ event }, which) => {
+      (event.currentTarget as HTMLElement).focus();
+      setSelected(which);
+      return written?.stops;
+    },
+    move: (at, before, which) => {
+      if (!strip.current) return;
+      const y = pixelsOn(strip.current, at)[1];
+      const away = Math.max(-y, y - strip.current.offsetHeight) > 60 && before.length > 2;
+      const moved = { ...before[which]!, at: held(partsOn(strip.current, at)[0]) };
+      const next = away ? before.filter((_, i) => i !== which) : before.map((s, i) => (i === which ? moved : s));
+      if (!document.getState().dragging) document.setDragging(true);
+      write(next, easing, `drag ramp ${name}`);
+      if (!away) choose(next, moved);
+    },
+    end: () => {
+      done();
+    },
+  });
   if (!written)
     return (
       <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no ramp of this name any more.</Typography>
@@ -62,10 +82,6 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
   };
   const choose = (next: readonly WrittenStop[], at: WrittenStop): void => {
     setSelected([...next].sort((a, b) => a.at - b.at).indexOf(at));
-  };
-  const placeOf = (event: PointerEvent): number => {
-    const box = strip.current!.getBoundingClientRect();
-    return held((event.clientX - box.left) / box.width);
   };
   const add = (at: number): void => {
     const x = Math.min(Math.floor(at * 256), 255) * 4;
@@ -92,20 +108,6 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
   };
   const done = (): void => {
     if (document.getState().dragging) document.setDragging(false);
-  };
-  const drag = (event: PointerEvent): void => {
-    const now = hand.current;
-    const moving = now?.stops[now.index];
-    if (!now || !moving) return;
-    const box = strip.current!.getBoundingClientRect();
-    const away = Math.max(box.top - event.clientY, event.clientY - box.bottom) > 60 && now.stops.length > 2;
-    const moved = { ...moving, at: placeOf(event) };
-    const next = away
-      ? now.stops.filter((_, i) => i !== now.index)
-      : now.stops.map((s, i) => (i === now.index ? moved : s));
-    if (!document.getState().dragging) document.setDragging(true);
-    write(next, easing, `drag ramp ${name}`);
-    if (!away) choose(next, moved);
   };
   const keyed = (event: KeyboardEvent, which: number): void => {
     const by = { ArrowLeft: -1, ArrowDown: -1, ArrowRight: 1, ArrowUp: 1 }[event.key];
@@ -144,7 +146,8 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
       <Box
         ref={strip}
         onPointerDown={(event) => {
-          if (event.target === event.currentTarget) add(placeOf(event));
+          if (event.target === event.currentTarget)
+            add(held(partsOn(event.currentTarget, { x: event.clientX, y: event.clientY })[0]));
         }}
         sx={{
           height: 36,
@@ -174,21 +177,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
             onKeyDown={(event) => {
               keyed(event, i);
             }}
-            onPointerDown={(event) => {
-              event.currentTarget.setPointerCapture(event.pointerId);
-              event.currentTarget.focus();
-              hand.current = { stops, index: i };
-              setSelected(i);
-            }}
-            onPointerMove={drag}
-            onPointerUp={() => {
-              hand.current = undefined;
-              done();
-            }}
-            onPointerCancel={() => {
-              hand.current = undefined;
-              done();
-            }}
+            {...drag(i)}
             sx={{
               position: 'absolute',
               left: `${String(s.at * 100)}%`,

@@ -5,16 +5,18 @@ import { useStore } from 'zustand';
 import { faces, tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { startProbe, valueText, type ProbeValues } from './probe-player.ts';
+import { stepRefOf } from '../../material/step-ref.ts';
+import { useSelectedIndex } from '../selection.ts';
 
 const INKS = ['#e0796f', '#8fbf7f', '#7fa8d8', tokens.bone];
 
-/** What every step is worth at one pixel now, and how the chosen one goes over the loop. */
+/** What every step is worth at one pixel now, and how the selected one goes over the loop. */
 export function Probe(): ReactElement {
   const session = useSession();
-  const { pointer, chosen, probed, rested } = session;
+  const { pointer, selection, probed, rested } = session;
   const program = useStore(rested, (s) => s.derived.program);
   const pinned = useStore(pointer, (s) => s.pinned);
-  const index = useStore(chosen, (s) => s.step);
+  const index = useSelectedIndex();
   const [seen, setSeen] = useState<ProbeValues>();
   useEffect(() => {
     const { store, stop } = startProbe(session);
@@ -111,7 +113,7 @@ export function Probe(): ReactElement {
                   sx={{ minHeight: 20, py: 0, px: 0.5 }}
                   aria-label={`Plot ${step.name}, step ${String(i + 1)}`}
                   onClick={() => {
-                    chosen.setState({ step: i });
+                    selection.setState({ step: stepRefOf(program, i) });
                   }}
                 >
                   {step.kind === 'out' ? `out ${step.name}` : step.name}

@@ -4,6 +4,7 @@ import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { ProbeWork } from '../../workers/probe.worker.ts';
 import { remotely } from '../../workers/remote.ts';
+import { selectedIn } from '../selection.ts';
 import type { Session } from '../session.ts';
 
 const PAUSE = 80;
@@ -12,14 +13,14 @@ export interface ProbeValues {
   /** By step, at the pixel and moment looked at; undefined while nothing is. */
   readonly values: readonly (readonly number[])[] | undefined;
   readonly pixel: ProbePixel | undefined;
-  /** Of the chosen step, over the loop. */
+  /** Of the selected step, over the loop. */
   readonly history: readonly { readonly time: number; readonly value: readonly number[] }[];
   readonly historyOf: number | undefined;
 }
 
 /** Keeps the values of all steps at the probed pixel up to date, in a worker of its own; one question at a time. */
 export function startProbe(session: Session): { readonly store: StoreApi<ProbeValues>; readonly stop: () => void } {
-  const { document, clock, sources, pointer, chosen } = session;
+  const { document, clock, sources, pointer, selection } = session;
   const store = createStore<ProbeValues>(() => ({
     values: undefined,
     pixel: undefined,
@@ -41,7 +42,7 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
     }
     const refs = refsOf(sources.getState().sources);
     const values = await worker.work().values(text, pixel, clock.getState().time, refs);
-    const step = chosen.getState().step ?? derived.program.steps.length - 1;
+    const step = selectedIn(derived.program, selection.getState()) ?? derived.program.steps.length - 1;
     const key = JSON.stringify([text, pixel, step]);
     const history = key === known || step < 0 ? undefined : await worker.work().history(text, step, pixel, refs);
     known = key;
@@ -57,7 +58,7 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
     clock.subscribe(ask),
     sources.subscribe(ask),
     pointer.subscribe(ask),
-    chosen.subscribe(ask),
+    selection.subscribe(ask),
   ];
   ask();
   return {

@@ -6,7 +6,7 @@ import { StepPlayer } from './step-player.ts';
 
 /** The Score: the text of the material, in one CodeMirror editor. */
 export function ScoreEditor(): ReactElement {
-  const { document, panel, clock, sources, solo, chosen, value, cover, probed, checks } = useSession();
+  const { document, panel, clock, sources, selection, value, cover, probed, checks } = useSession();
   const parent = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (!parent.current) return undefined;
@@ -14,8 +14,7 @@ export function ScoreEditor(): ReactElement {
     const close = createScore(parent.current, {
       document,
       player,
-      solo,
-      chosen,
+      selection,
       probed,
       checks,
       openPanel: (open) => {
@@ -32,6 +31,6 @@ export function ScoreEditor(): ReactElement {
       close();
       player.dispose();
     };
-  }, [document, panel, clock, sources, solo, chosen, value, cover, probed, checks]);
+  }, [document, panel, clock, sources, selection, value, cover, probed, checks]);
   return <Box ref={parent} sx={{ flex: 1, minHeight: 0, overflow: 'hidden', '& .cm-editor': { height: '100%' } }} />;
 }

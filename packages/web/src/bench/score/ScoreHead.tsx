@@ -5,17 +5,18 @@ import { useStore } from 'zustand';
 import { RedoIcon, UndoIcon } from '../../ui/icons.tsx';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
+import { useSelectedIndex } from '../selection.ts';
 
-/** Over the Score: how many steps there are, inserting, the card of the chosen step, undo and redo. */
+/** Over the Score: how many steps there are, inserting, the card of the selected step, undo and redo. */
 export function ScoreHead(): ReactElement {
-  const { document, cover, panel, chosen, rested, checks } = useSession();
+  const { document, cover, panel, rested, checks } = useSession();
   const cost = useStore(checks, (s) => s.report?.cost);
   const over = useStore(checks, (s) => s.report !== undefined && exceeded(s.report.cost, s.budget).length > 0);
   const count = useStore(rested, (s) => s.derived.program.steps.length);
   const canUndo = useStore(rested, (s) => s.past.length > 0);
   const canRedo = useStore(rested, (s) => s.future.length > 0);
   const open = useStore(panel, (s) => s.open?.kind);
-  const step = useStore(chosen, (s) => s.step);
+  const step = useSelectedIndex();
   const name = useStore(document, (s) => (step === undefined ? undefined : s.derived.program.steps[step]?.name));
   return (
     <Box

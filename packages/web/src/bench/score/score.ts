@@ -8,7 +8,7 @@ import { linesOf } from '@estela/core';
 import type { StoreApi } from 'zustand/vanilla';
 import type { ChecksState } from '../checks/checks-store.ts';
 import type { Derived } from '../../material/look.ts';
-import type { ChosenState, ProbedState } from '../session.ts';
+import type { ProbedState } from '../session.ts';
 import { followProbe, probeValues } from './probe-values.ts';
 import { completion } from './completion.ts';
 import { showDiagnostics } from './diagnostics.ts';
@@ -18,7 +18,8 @@ import { followPeriods, stepPeriods } from './periods.ts';
 import { scoreTheme } from './score-theme.ts';
 import { showMargin, stepMargin, type MarginHost } from './step-margin.ts';
 import { showValues, valueHands, type OpenValue } from './value-hands.ts';
-import { nextSolo } from '../solo.ts';
+import { isSameStep, nextStep, stepRefOf, type StepRef } from '../../material/step-ref.ts';
+import { aloneIn, selectedIn } from '../selection.ts';
 
 /** Marks changes that come from the document, not from typing. */
 const fromDocument = Annotation.define<true>();
@@ -27,42 +28,43 @@ const fromDocument = Annotation.define<true>();
 export interface ScoreHost extends Omit<MarginHost, 'openStep'> {
   readonly openPanel: OpenPanel;
   readonly openValue: OpenValue;
-  readonly chosen: StoreApi<ChosenState>;
   readonly probed: StoreApi<ProbedState>;
   readonly checks: StoreApi<ChecksState>;
   readonly insert: () => void;
 }
 
 /** The step whose lines hold a place of the text. */
-function stepAt({ program, text }: Derived, at: number): number | undefined {
+function stepAt({ program, text }: Derived, at: number): StepRef | undefined {
   const index = program.steps.findLastIndex((s) => linesOf(text, s.span).from <= at);
   const step = program.steps[index];
-  return step && at <= linesOf(text, step.span).to ? index : undefined;
+  return step && at <= linesOf(text, step.span).to ? stepRefOf(program, index) : undefined;
 }
 
 /** An editor in `parent` that shows a document and writes into it; gives the function that takes it away. */
 export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
-  const { document, chosen, solo, openPanel: open, openValue } = score;
+  const { document, selection, openPanel: open, openValue } = score;
   const host: MarginHost = {
     ...score,
     openStep(index) {
-      const step = document.getState().derived.program.steps[index];
+      const { program } = document.getState().derived;
+      const step = program.steps[index];
       if (step) view.dispatch({ selection: { anchor: step.span.from } });
-      chosen.setState({ step: index });
+      selection.setState({ step: stepRefOf(program, index) });
       open({ kind: 'step' });
       keepInSight(view, () => view.state.selection.main.head);
     },
   };
   const choose = (): void => {
-    // A text that was only opened has no step chosen.
-    if (!view.hasFocus && chosen.getState().step === undefined) return;
+    // A text that was only opened has no step selected.
+    if (!view.hasFocus && selection.getState().step === undefined) return;
     const step = stepAt(document.getState().derived, view.state.selection.main.head);
-    if (step !== chosen.getState().step) chosen.setState({ step });
+    if (!isSameStep(step, selection.getState().step)) selection.setState({ step });
   };
   const walk = (by: 1 | -1) => (): boolean => {
-    const { step } = solo.getState();
-    if (step) solo.setState({ step: nextSolo(document.getState().derived.program, step, by) });
-    return step !== undefined;
+    const { program } = document.getState().derived;
+    const alone = aloneIn(program, selection.getState());
+    if (alone) selection.setState({ alone: nextStep(program, alone, by) });
+    return alone !== undefined;
   };
   const view: EditorView = new EditorView({
     parent,
@@ -154,8 +156,9 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
     showDiagnostics(view, derived.diagnostics, document);
     choose();
   };
-  // A step that was chosen before, by the address, has the cursor.
-  const first = document.getState().derived.program.steps[chosen.getState().step ?? -1];
+  // A step that was selected before, by the address, has the cursor.
+  const { program: opened } = document.getState().derived;
+  const first = opened.steps[selectedIn(opened, selection.getState()) ?? -1];
   if (first) view.dispatch({ selection: { anchor: first.nameSpan.to }, scrollIntoView: true });
   show();
   const unsubscribe = document.subscribe((state, before) => {
@@ -163,12 +166,13 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
     else if (state.derived.diagnostics !== before.derived.diagnostics)
       showDiagnostics(view, state.derived.diagnostics, document);
   });
-  // A step chosen elsewhere takes the cursor with it.
-  const follow = chosen.subscribe(({ step: index }) => {
+  // A step selected elsewhere takes the cursor with it.
+  const follow = selection.subscribe((now, before) => {
+    if (now.step === before.step) return;
     const { derived, text } = document.getState();
-    const step = index === undefined ? undefined : derived.program.steps[index];
-    if (!step || stepAt(derived, view.state.selection.main.head) === index || view.state.doc.toString() !== text)
-      return;
+    const step = derived.program.steps[selectedIn(derived.program, now) ?? -1];
+    const here = stepAt(derived, view.state.selection.main.head);
+    if (!step || isSameStep(here, now.step) || view.state.doc.toString() !== text) return;
     view.dispatch({ selection: { anchor: step.nameSpan.to }, scrollIntoView: true });
   });
   const unprobe = followProbe(view, document, score.probed);

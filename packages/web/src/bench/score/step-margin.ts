@@ -4,14 +4,15 @@ import { Decoration, EditorView, gutter, GutterMarker, type DecorationSet } from
 import { PICTURE_HEIGHT, PICTURE_WIDTH } from '../../workers/step-pictures.ts';
 import type { DocumentStore } from '../document-store.ts';
 import type { Derived } from '../../material/look.ts';
-import { soloOf, type SoloStore } from '../solo.ts';
+import { stepRefOf } from '../../material/step-ref.ts';
+import type { SelectionStore } from '../selection.ts';
 import type { StepPlayer } from './step-player.ts';
 
 /** What the marks of the margin act on. */
 export interface MarginHost {
   readonly document: DocumentStore;
   readonly player: StepPlayer;
-  readonly solo: SoloStore;
+  readonly selection: SelectionStore;
   /** Puts the cursor on a step and opens its card. */
   readonly openStep: (index: number) => void;
 }
@@ -53,7 +54,7 @@ class StepMark extends GutterMarker {
   }
 
   override toDOM(): HTMLElement {
-    const { document, player, solo, openStep } = this.host;
+    const { document, player, selection, openStep } = this.host;
     const mark = globalThis.document.createElement('div');
     mark.className = 'cm-step-mark';
     const toggle = globalThis.document.createElement('button');
@@ -88,7 +89,7 @@ class StepMark extends GutterMarker {
     show.append(canvas);
     show.addEventListener('click', () => {
       const { program } = document.getState().derived;
-      solo.setState({ step: soloOf(program, this.index) });
+      selection.setState({ alone: stepRefOf(program, this.index) });
       openStep(this.index);
     });
     mark.append(show);

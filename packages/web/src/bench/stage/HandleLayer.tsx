@@ -1,6 +1,6 @@
 import type { FlowPlaces, TextEdit } from '@estela/core';
 import { Box } from '@mui/material';
-import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useRef, type KeyboardEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../ui/tokens.ts';
 import { lineOfStep } from '../card/calls.ts';
@@ -11,15 +11,17 @@ import { handlesOf, type Handle } from './handles.ts';
 import { flatView } from '../../viewport/stage-controller.ts';
 import { useSize } from '../../ui/use-size.ts';
 import { arrowStep } from '../../ui/arrow-keys.ts';
+import { pixelsOn, useDrag } from '../../ui/use-drag.ts';
+import { useSelectedIndex } from '../selection.ts';
 
 type Point = readonly [number, number];
 
-/** Handles of the chosen step over the flat Stage. Each drag is one undo; arrow keys do the same in steps. */
+/** Handles of the selected step over the flat Stage. Each drag is one undo; arrow keys do the same in steps. */
 export function HandleLayer(): ReactElement | null {
-  const { chosen, shown, rested } = useSession();
+  const { shown, rested } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
   const look = useStore(rested, (s) => s.look);
-  const index = useStore(chosen, (s) => s.step);
+  const index = useSelectedIndex();
   const variant = useStore(shown, (s) => s.variant);
   const { area, size } = useSize<HTMLDivElement>();
   const step = index === undefined ? undefined : program.steps[index];
@@ -120,16 +122,14 @@ function HandleMark({
         return h.drag(coordinateAt(onSquare([x, y])));
     }
   };
-  const follow = (event: PointerEvent): void => {
-    const box = svg.current?.ownerSVGElement?.getBoundingClientRect();
-    if (!box) return;
-    host.drag(
-      dragTo(now(), [event.clientX - box.left, event.clientY - box.top], {
-        straight: event.shiftKey,
-        free: event.altKey,
-      }),
-    );
-  };
+  const drag = useDrag({
+    start: () => true,
+    move: (at) => {
+      const on = svg.current?.ownerSVGElement;
+      if (on) host.drag(dragTo(now(), pixelsOn(on, at), { straight: at.event.shiftKey, free: at.event.altKey }));
+    },
+    end: host.done,
+  });
   const keyed = (event: KeyboardEvent): void => {
     const by = arrowStep(event.key);
     if (!by) return;
@@ -163,14 +163,7 @@ function HandleMark({
       role="button"
       tabIndex={0}
       aria-label={`${handle.label}: ${handle.words}`}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-      }}
-      onPointerMove={(event) => {
-        if (event.currentTarget.hasPointerCapture(event.pointerId)) follow(event);
-      }}
-      onPointerUp={host.done}
-      onPointerCancel={host.done}
+      {...drag()}
       onKeyDown={keyed}
       style={{ pointerEvents: 'all', cursor: 'grab', touchAction: 'none' }}
     >

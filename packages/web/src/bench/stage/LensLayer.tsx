@@ -12,6 +12,7 @@ import type { FlatLens } from '../../viewport/lens.ts';
 import type { FlatView } from '../../gl/renderer.ts';
 import { flatView } from '../../viewport/stage-controller.ts';
 import { useSize } from '../../ui/use-size.ts';
+import { useSelectedIndex } from '../selection.ts';
 
 /** What a lens puts over the flat Stage. */
 export function LensLayer({ lens }: { readonly lens: Exclude<FlatLens, 'material'> }): ReactElement {
@@ -166,9 +167,9 @@ const ARROWS = 12;
 
 /** Arrows over the square, longer and stronger the faster. */
 function Motion({ view }: { readonly view: FlatView }): ReactElement {
-  const { chosen, rested, clock, drawable } = useSession();
+  const { rested, clock, drawable } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
-  const wanted = useStore(chosen, (s) => s.step);
+  const wanted = useSelectedIndex();
   const step = wanted ?? program.steps.findLastIndex((s) => s.kind === 'out' && s.name === 'color' && !s.off);
   // Fields change slowly; eight a loop are as good as all.
   const moment = useStore(clock, (s) => (Math.floor((s.time / s.seconds) * 8) / 8) * s.seconds);

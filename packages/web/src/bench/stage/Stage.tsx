@@ -6,7 +6,7 @@ import { MeshDrop } from '../../project/MeshDrop.tsx';
 import { supplyOf } from '../../project/supply.ts';
 import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
-import { indexOfSolo } from '../solo.ts';
+import { aloneIn, useSelectedIndex } from '../selection.ts';
 import { StageNote } from '../../viewport/Legend.tsx';
 import {
   ORBIT_KEYS,
@@ -36,11 +36,12 @@ const TILES: StageView = { kind: 'flat', repeat: 3 };
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
 export function Stage({ started }: { readonly started: boolean }): ReactElement {
   const session = useSession();
-  const { document, clock, sources, pointer, solo, shown, panel, rested } = session;
+  const { document, clock, sources, pointer, selection, shown, panel, rested } = session;
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
   // Only probe and dissolve ask what lies under the pointer.
   const asking = useStore(panel, (s) => s.open?.kind === 'probe' || s.open?.kind === 'dissolve');
-  const alone = useStore(solo, (s) => s.step);
+  const program = useStore(rested, (s) => s.look.program);
+  const alone = useStore(selection, (s) => aloneIn(program, s));
   const pressed = useRef<[number, number]>([0, 0]);
   const [drawn, setDrawn] = useState<readonly [scale: number, milliseconds: number | undefined]>([1, undefined]);
   const address = useStageAddress();
@@ -93,10 +94,6 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
   useEffect(() => {
     if (!controller) return undefined;
     const show = (): void => {
-      const { step } = solo.getState();
-      // A step that is gone leaves the whole material.
-      if (step && document.getState().derived.ok && indexOfSolo(document.getState().look.program, step) === undefined)
-        solo.setState({ step: undefined });
       const { main, beside } = shownLooks(session);
       controller.setLook(main, beside, shown.getState().wipe);
     };
@@ -105,7 +102,9 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
       document.subscribe((state, before) => {
         if (state.look !== before.look) show();
       }),
-      solo.subscribe(show),
+      selection.subscribe((now, before) => {
+        if (now.alone !== before.alone) show();
+      }),
       shown.subscribe(show),
       sources.subscribe(() => {
         controller.redraw();
@@ -114,7 +113,7 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
     return () => {
       for (const end of ends) end();
     };
-  }, [controller, session, document, sources, solo, shown]);
+  }, [controller, session, document, sources, selection, shown]);
 
   const onMesh = kind !== 'flat';
   const pixelAt = (x: number, y: number, width: number, height: number): ProbePixel | undefined => {
@@ -198,7 +197,7 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
             </Box>
             <Button
               onClick={() => {
-                solo.setState({ step: undefined });
+                selection.setState({ alone: undefined });
               }}
             >
               Show the material (Esc)
@@ -222,9 +221,9 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
 
 /** A lens on the open material. */
 function OpenMeshLens(props: Omit<ComponentProps<typeof MeshLens>, 'subject'>): ReactElement {
-  const { chosen, rested, clock, drawable, checks } = useSession();
+  const { rested, clock, drawable, checks } = useSession();
   const program = useStore(rested, (s) => s.derived.program);
-  const step = useStore(chosen, (s) => s.step);
+  const step = useSelectedIndex();
   const verdicts = useStore(checks, (s) => s.report?.verdicts.whole.verdicts);
   return <MeshLens {...props} subject={{ drawable, program, clock, step, verdicts }} />;
 }

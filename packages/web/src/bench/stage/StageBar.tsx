@@ -3,10 +3,11 @@ import type { ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
-import { soloOf } from '../solo.ts';
+import { stepRefOf } from '../../material/step-ref.ts';
 import { lensesOf, partsOfView, type StageAddress, type StageLens } from '../../viewport/lens.ts';
 import { MeshSelect } from './MeshSelect.tsx';
 import { SceneMenu } from './SceneMenu.tsx';
+import { aloneIn, selectedIn } from '../selection.ts';
 
 /** Over the Stage: what it is looked at through, and what the material lies on. */
 export function StageBar({
@@ -16,18 +17,18 @@ export function StageBar({
   readonly address: StageAddress;
   readonly drawn: readonly [scale: number, milliseconds: number | undefined];
 }): ReactElement {
-  const { panel, solo, chosen, document } = useSession();
+  const { panel, selection, document, rested } = useSession();
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
-  const alone = useStore(solo, (s) => s.step !== undefined);
+  const program = useStore(rested, (s) => s.derived.program);
+  const alone = useStore(selection, (s) => aloneIn(program, s) !== undefined);
   const { view, lens, show } = address;
   const parts = partsOfView(view);
   const { kind } = parts;
-  /** The chosen step alone; the first one where none is chosen. */
+  /** The selected step alone; the first one where none is selected. */
   const showStep = (): void => {
-    const { program } = document.getState().derived;
-    const index = chosen.getState().step ?? 0;
-    solo.setState({ step: soloOf(program, index) });
-    chosen.setState({ step: index });
+    const { program: now } = document.getState().derived;
+    const step = stepRefOf(now, selectedIn(now, selection.getState()) ?? 0);
+    selection.setState({ step, alone: step });
     show({ view });
   };
   return (
@@ -51,7 +52,7 @@ export function StageBar({
         onChange={(_, next: StageLens | 'step' | null) => {
           if (next === 'step') showStep();
           else if (next) {
-            solo.setState({ step: undefined });
+            selection.setState({ alone: undefined });
             show({ view, lens: next });
           }
         }}
@@ -63,7 +64,7 @@ export function StageBar({
             </ToggleButton>,
             ...(key === 'material' && kind !== 'set'
               ? [
-                  <ToggleButton key="step" value="step" title="The chosen step alone">
+                  <ToggleButton key="step" value="step" title="The selected step alone">
                     Step
                   </ToggleButton>,
                 ]

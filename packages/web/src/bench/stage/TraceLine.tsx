@@ -1,12 +1,13 @@
 import type { TraceLine as Line } from '@estela/core';
 import { Box } from '@mui/material';
-import { type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import type { KeyboardEvent, ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { flatView } from '../../viewport/stage-controller.ts';
 import { useSize } from '../../ui/use-size.ts';
 import { arrowStep } from '../../ui/arrow-keys.ts';
+import { pixelsOn, useDrag } from '../../ui/use-drag.ts';
 
 type Point = readonly [number, number];
 const held = (v: number): number => Math.min(Math.max(Math.round(v * 1000) / 1000, 0), 1);
@@ -22,11 +23,14 @@ export function TraceLine(): ReactElement {
   const put = (end: keyof Line, [u, v]: Point): void => {
     trace.setState({ line: { ...trace.getState().line, [end]: [held(u), held(v)] } });
   };
-  const follow = (end: keyof Line) => (event: PointerEvent<SVGGElement>) => {
-    const box = area.current?.getBoundingClientRect();
-    if (!box || !event.currentTarget.hasPointerCapture(event.pointerId)) return;
-    put(end, [(event.clientX - box.left - view.x) / view.size, (event.clientY - box.top - view.y) / view.size]);
-  };
+  const drag = useDrag<true, [keyof Line]>({
+    start: () => true,
+    move: (at, _, end) => {
+      if (!area.current) return;
+      const [x, y] = pixelsOn(area.current, at);
+      put(end, [(x - view.x) / view.size, (y - view.y) / view.size]);
+    },
+  });
   const keyed = (end: keyof Line) => (event: KeyboardEvent) => {
     const by = arrowStep(event.key);
     if (!by) return;
@@ -40,10 +44,7 @@ export function TraceLine(): ReactElement {
       role="button"
       tabIndex={0}
       aria-label={`${label} of the traced line`}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-      }}
-      onPointerMove={follow(end)}
+      {...drag(end)}
       onKeyDown={keyed(end)}
       style={{ pointerEvents: 'all', cursor: 'grab', touchAction: 'none' }}
     >

@@ -2,6 +2,7 @@ import { Box, Button } from '@mui/material';
 import { useRef, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
+import { partsOn, useDrag } from '../../ui/use-drag.ts';
 import { useSession } from '../session.ts';
 
 const label = {
@@ -24,10 +25,16 @@ export function WipeBar(): ReactElement | null {
   const variant = useStore(shown, (s) => s.variant);
   const linked = useStore(shown, (s) => s.linked);
   const area = useRef<HTMLDivElement>(null);
-  if (!beside) return null;
   const move = (to: number): void => {
     shown.setState({ wipe: Math.min(Math.max(to, 0.02), 0.98) });
   };
+  const drag = useDrag({
+    start: () => true,
+    move: (at) => {
+      if (area.current) move(partsOn(area.current, at)[0]);
+    },
+  });
+  if (!beside) return null;
   const right = beside.kind === 'revision' ? `Revision ${String(beside.number)}` : (beside.name ?? 'Base');
   return (
     <Box ref={area} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}>
@@ -51,14 +58,7 @@ export function WipeBar(): ReactElement | null {
           event.preventDefault();
           move(wipe + by);
         }}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-        }}
-        onPointerMove={(event) => {
-          const box = area.current?.getBoundingClientRect();
-          if (box && event.currentTarget.hasPointerCapture(event.pointerId))
-            move((event.clientX - box.left) / box.width);
-        }}
+        {...drag()}
         sx={{
           position: 'absolute',
           top: 0,

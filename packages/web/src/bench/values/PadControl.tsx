@@ -1,8 +1,9 @@
 import { Box } from '@mui/material';
-import { useRef, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
+import { useRef, type KeyboardEvent, type ReactElement } from 'react';
 import { tokens } from '../../ui/tokens.ts';
 import type { DialControl } from '../dials/dial-control.ts';
 import { arrowStep } from '../../ui/arrow-keys.ts';
+import { pixelsOn, useDrag, type DragPoint } from '../../ui/use-drag.ts';
 
 const SIZE = 168;
 
@@ -18,12 +19,20 @@ export function PadControl({ dial, set, done }: DialControl): ReactElement {
   const share = (v: number): number => ((v - low) / (high - low)) * SIZE;
   const rounded = (v: number): number => Math.round(v * 100) / 100;
 
-  const follow = (event: PointerEvent): void => {
-    const box = pad.current?.getBoundingClientRect();
-    if (!box) return;
+  const follow = (point: DragPoint): void => {
+    if (!pad.current) return;
+    const [right, down] = pixelsOn(pad.current, point);
     const at = (part: number): number => rounded(low + Math.min(Math.max(part / SIZE, 0), 1) * (high - low));
-    set([at(event.clientX - box.left), at(event.clientY - box.top)], true);
+    set([at(right), at(down)], true);
   };
+  const drag = useDrag({
+    start: (point) => {
+      follow(point);
+      return true;
+    },
+    move: follow,
+    end: done,
+  });
   const keyed = (event: KeyboardEvent): void => {
     const by = arrowStep(event.key);
     if (!by) return;
@@ -38,15 +47,7 @@ export function PadControl({ dial, set, done }: DialControl): ReactElement {
       tabIndex={0}
       aria-label={`${dial.name}, ${String(x)} across and ${String(y)} down; arrow keys move it`}
       onKeyDown={keyed}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        follow(event);
-      }}
-      onPointerMove={(event) => {
-        if (event.currentTarget.hasPointerCapture(event.pointerId)) follow(event);
-      }}
-      onPointerUp={done}
-      onPointerCancel={done}
+      {...drag()}
       sx={{
         width: SIZE,
         height: SIZE,
