@@ -5,11 +5,12 @@ import { promisify } from 'node:util';
 import { brotliCompress, gzip } from 'node:zlib';
 import { root, run } from './install.mjs';
 
+const sources = (name) => [`packages/${name}/src`, `packages/${name}/package.json`];
 /** What each build is made of. */
 const INPUTS = {
-  web: ['packages/web', 'packages/contract/src', 'packages/codecs/src', 'packages/core/src'],
-  server: ['packages/server', 'packages/contract/src', 'packages/codecs/src', 'packages/core/src', 'demo'],
-  cli: ['packages/cli', 'packages/codecs/src', 'packages/core/src'],
+  web: ['packages/web', ...['contract', 'codecs', 'core'].flatMap(sources)],
+  server: ['packages/server', ...['contract', 'codecs', 'core'].flatMap(sources), 'demo'],
+  cli: ['packages/cli', ...['codecs', 'core'].flatMap(sources)],
 };
 
 function* files(path) {

@@ -148,6 +148,7 @@ export function benchKeys({ clock, document, selection, cover }: Session): reado
         },
         { shown: 'with Alt', does: 'laps that are not whole' },
         { shown: 'Click while probing', does: 'pin the pixel; click it again to let it go' },
+        { shown: 'Enter while probing', does: 'pin the pixel in the middle; on the square arrow keys move it' },
       ],
     },
     {

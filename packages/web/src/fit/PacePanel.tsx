@@ -86,7 +86,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
       sx={{ height: 210, flex: 'none', borderTop: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column' }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1, height: 36, flex: 'none' }}>
-        <Typography sx={{ fontWeight: 600 }}>Pace</Typography>
+        <Typography sx={{ fontWeight: 500 }}>Pace</Typography>
         <ToggleButtonGroup
           exclusive
           value={axis}

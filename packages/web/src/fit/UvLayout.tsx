@@ -150,6 +150,9 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     } else if (event.key === '+' || event.key === '-') {
       const by = event.key === '+' ? 1.1 : 1 / 1.1;
       change('scale', ({ from, to }) => scaleUvs([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
+    } else if (event.key === 'PageDown' || event.key === 'PageUp') {
+      event.preventDefault();
+      fit.chooseNext(event.key === 'PageDown' ? 1 : -1, event.shiftKey);
     } else if (event.key === 'a') fit.chooseAll();
     else if (event.key === 'Escape') {
       current.current = undefined;
@@ -161,7 +164,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       ref={area}
       role="application"
       aria-label="UV layout"
-      aria-description="Arrow keys move what is chosen, brackets turn it, plus and minus scale it, a chooses all, 0 shows the whole square"
+      aria-description="Page down and up select the next island and the one before, with Shift one more; arrow keys move what is selected, brackets turn it, plus and minus scale it, a selects all, 0 shows the whole square"
       tabIndex={0}
       {...drag()}
       onKeyDown={key}
@@ -215,8 +218,8 @@ function Foot({ fit }: { readonly fit: Fit }): ReactElement {
     <Box
       sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}
     >
-      Click an island, Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and + -; wheel to
-      look closer
+      Click an island (or Page Down), Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and
+      + -; wheel to look closer
     </Box>
   );
 }

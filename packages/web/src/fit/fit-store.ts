@@ -37,6 +37,8 @@ export interface Fit {
   readonly chooseAll: () => void;
   /** Chooses one more island, or one less where it is chosen. */
   readonly toggle: (island: number) => void;
+  /** The island after the last chosen one, or before the first, round the ends; with `more` beside those chosen. */
+  readonly chooseNext: (by: 1 | -1, more: boolean) => void;
   /**
    * Changes the chosen islands' UVs, as one undo; they keep their islands, even where they come to lie on each other.
    */
@@ -174,6 +176,13 @@ export function createFit(
     choose,
     chooseAll() {
       choose(Array.from({ length: all.getState().value.islands.count }, (_, i) => i));
+    },
+    chooseNext(by, more) {
+      const { islands, chosen } = all.getState().value;
+      if (islands.count === 0) return;
+      const from = by > 0 ? Math.max(-1, ...chosen) : Math.min(islands.count, ...chosen);
+      const next = (from + by + islands.count) % islands.count;
+      choose(more ? [...chosen, next] : [next]);
     },
     toggle(island) {
       const { chosen } = all.getState().value;

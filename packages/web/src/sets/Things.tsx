@@ -28,7 +28,7 @@ export function Things({
   return (
     <>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, px: 1, height: 36 }}>
-        <Typography sx={{ fontWeight: 600, mr: 'auto' }}>
+        <Typography sx={{ fontWeight: 500, mr: 'auto' }}>
           {items.length === 1 ? '1 thing' : `${String(items.length)} things`}
         </Typography>
         <MeshMenu label="Add a thing" main meshes={meshes} take={put} />

@@ -1,7 +1,8 @@
 import type { FlowDrawing, FlowStroke } from '@estela/core';
 import { Box, Button, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import { useRef, useState, type ReactElement } from 'react';
+import { useRef, useState, type KeyboardEvent, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
+import { arrowStep } from '../ui/arrow-keys.ts';
 import { tokens } from '../ui/tokens.ts';
 import { partsOn, useDrag, type DragPoint } from '../ui/use-drag.ts';
 import { pixels } from '../workers/pixels.ts';
@@ -63,6 +64,7 @@ export function FlowEditor({
     return { x: x!, y: y! };
   };
   const withStroke = (added: FlowStroke): FlowDrawing => ({ ...latest(), strokes: [...latest().strokes, added] });
+  const strokeWords = erasing ? 'still a part' : 'paint a stroke';
   const paint = useDrag<{ stroke: FlowStroke }>({
     start: (at) => ({ stroke: { points: [positionOf(at)], radius, strength: erasing ? 0 : strength } }),
     move: (at, drawn) => {
@@ -74,10 +76,42 @@ export function FlowEditor({
     },
     end: (_, { stroke }, cancelled) => {
       if (cancelled) show(undefined);
-      else if (stroke.points.length > 1) keep(withStroke(stroke), erasing ? 'still a part' : 'paint a stroke');
+      else if (stroke.points.length > 1) keep(withStroke(stroke), strokeWords);
     },
   });
 
+  /** The brush that keys move, and the stroke it draws while it is down. */
+  const [brush, setBrush] = useState<{ readonly x: number; readonly y: number }>();
+  const inked = useRef<FlowStroke>(undefined);
+  const leave = (): void => {
+    inked.current = undefined;
+    show(undefined);
+  };
+  const keyed = (event: KeyboardEvent): void => {
+    const at = brush ?? { x: 0.5, y: 0.5 };
+    const by = arrowStep(event.key);
+    const stroke = inked.current;
+    if (by) {
+      const to = (from: number, step: number): number =>
+        Math.round(Math.min(Math.max(from + step * (event.shiftKey ? 0.1 : 0.02), 0), 1) * 1000) / 1000;
+      const next = { x: to(at.x, by[0]), y: to(at.y, by[1]) };
+      setBrush(next);
+      if (stroke) {
+        inked.current = { ...stroke, points: [...stroke.points, next] };
+        show(withStroke(inked.current));
+      }
+    } else if (event.key === 'Enter' && stroke) {
+      inked.current = undefined;
+      if (stroke.points.length > 1) keep(withStroke(stroke), strokeWords);
+      else show(undefined);
+    } else if (event.key === 'Enter') {
+      setBrush(at);
+      inked.current = { points: [at], radius, strength: erasing ? 0 : strength };
+    } else if (event.key === 'Escape' && stroke) leave();
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
   return (
     <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
       <Box
@@ -104,6 +138,17 @@ export function FlowEditor({
             viewBox="0 0 1 1"
             role="application"
             aria-label="Strokes on the UV square"
+            aria-description="Arrow keys move the brush, Enter puts it down and takes it up, Escape drops the stroke"
+            tabIndex={0}
+            onKeyDown={keyed}
+            onFocus={(event) => {
+              // The pointer needs no brush beside it.
+              if (event.currentTarget.matches(':focus-visible')) setBrush({ x: 0.5, y: 0.5 });
+            }}
+            onBlur={() => {
+              if (inked.current) leave();
+              setBrush(undefined);
+            }}
             {...paint()}
             sx={{
               position: 'absolute',
@@ -115,6 +160,17 @@ export function FlowEditor({
               outline: `1px solid ${tokens.line}`,
             }}
           >
+            {brush && (
+              <circle
+                cx={brush.x}
+                cy={brush.y}
+                r={radius}
+                fill="none"
+                stroke={tokens.bone}
+                vectorEffect="non-scaling-stroke"
+                pointerEvents="none"
+              />
+            )}
             {strokes.map(({ points, strength: s }, i) => {
               const [last, before] = [points.at(-1), points.at(-2)];
               const angle = last && before ? (Math.atan2(last.y - before.y, last.x - before.x) * 180) / Math.PI : 0;
@@ -150,6 +206,7 @@ export function FlowEditor({
         <Section title="Brush">
           <Typography sx={{ color: 'text.secondary', mb: 1 }}>
             Drag over the square: what lies there drifts the way you draw. Strokes go round the edges, so the map tiles.
+            By keys: arrows move the brush, Enter puts it down and lifts it.
           </Typography>
           <ToggleButtonGroup
             exclusive

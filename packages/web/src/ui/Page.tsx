@@ -40,7 +40,7 @@ export function TopBar({
           gap: 1,
           color: 'text.primary',
           textDecoration: 'none',
-          fontWeight: 600,
+          fontWeight: 500,
           fontSize: 14,
         }}
       >

@@ -24,8 +24,8 @@ export const theme = createTheme({
     body1: { fontSize: 13, lineHeight: '18px' },
     body2: { fontSize: 13, lineHeight: '18px' },
     caption: { fontSize: 12, lineHeight: '16px', color: dim },
-    h1: { fontSize: 20, lineHeight: '26px', fontWeight: 600 },
-    h2: { fontSize: 15, lineHeight: '20px', fontWeight: 600 },
+    h1: { fontSize: 20, lineHeight: '26px', fontWeight: 500 },
+    h2: { fontSize: 15, lineHeight: '20px', fontWeight: 500 },
     button: { fontSize: 13, lineHeight: '18px', fontWeight: 500, textTransform: 'none' },
   },
   components: {
@@ -60,7 +60,7 @@ export const theme = createTheme({
     },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiDialog: { styleOverrides: { paper: { border: `1px solid ${line}`, backgroundColor: floor } } },
-    MuiDialogTitle: { styleOverrides: { root: { fontSize: 15, fontWeight: 600, padding: '16px 16px 8px' } } },
+    MuiDialogTitle: { styleOverrides: { root: { fontSize: 15, fontWeight: 500, padding: '16px 16px 8px' } } },
     MuiDialogContent: { styleOverrides: { root: { padding: '8px 16px' } } },
     MuiDialogActions: { styleOverrides: { root: { padding: '8px 16px 16px' } } },
     // Its own is light, and what stands on it here is made for dark.

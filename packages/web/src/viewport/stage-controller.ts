@@ -125,7 +125,19 @@ export class StageController {
         this.#ask();
       }),
     );
-    this.#start();
+    this.#later(() => {
+      this.#start();
+    });
+  }
+
+  /** In a task of its own: getting a context, and asking it the first questions, each may hold the page up. */
+  #later(act: () => void): void {
+    const timer = setTimeout(() => {
+      act();
+    });
+    this.#stopListening.push(() => {
+      clearTimeout(timer);
+    });
   }
 
   #start(): void {
@@ -139,6 +151,13 @@ export class StageController {
       this.events.failed('This browser gives no WebGL 2, which the Stage needs.');
       return;
     }
+    this.#later(() => {
+      this.#begin(gl);
+    });
+  }
+
+  #begin(gl: WebGL2RenderingContext): void {
+    if (gl.isContextLost()) return;
     this.#gl = gl;
     this.#renderer = new Renderer(gl);
     this.#programs = new Programs(gl);

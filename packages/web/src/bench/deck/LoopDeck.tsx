@@ -4,15 +4,15 @@ import { useStore } from 'zustand';
 import { ErrorBoundary } from '../../ui/ErrorBoundary.tsx';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
-import { LoopLength } from './LoopLength.tsx';
-import { Transport } from './Transport.tsx';
 
+const Transport = lazy(async () => ({ default: (await import('./Transport.tsx')).Transport }));
+const LoopLength = lazy(async () => ({ default: (await import('./LoopLength.tsx')).LoopLength }));
 const DeckBody = lazy(async () => ({ default: (await import('./DeckBody.tsx')).DeckBody }));
 
 /** Height of the deck's head. */
 export const DECK_HEAD = 36;
 
-/** Transport, the loop's length and verdict; below them, once the Bench has started, lanes, Trace and jump. */
+/** Transport, the loop's length and verdict; below them lanes, Trace and jump. All but the verdict comes once the Bench has started. */
 export function LoopDeck({ started }: { readonly started: boolean }): ReactElement {
   return (
     <Box
@@ -32,8 +32,14 @@ export function LoopDeck({ started }: { readonly started: boolean }): ReactEleme
           borderColor: 'divider',
         }}
       >
-        <Transport />
-        <LoopLength />
+        <Suspense>
+          {started && (
+            <>
+              <Transport />
+              <LoopLength />
+            </>
+          )}
+        </Suspense>
         <Box sx={{ flex: 1 }} />
         <LoopVerdict />
       </Box>

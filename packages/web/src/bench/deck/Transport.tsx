@@ -1,4 +1,4 @@
-import { Box, IconButton, MenuItem, Select, Tooltip } from '@mui/material';
+import { Box, IconButton, MenuItem, Select } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { PauseIcon, PlayIcon, StepBackIcon, StepForwardIcon, ToStartIcon } from '../../ui/icons.tsx';
@@ -27,11 +27,14 @@ function Button({
   children: ReactNode;
 }): ReactElement {
   return (
-    <Tooltip title={`${label} (${keys})`}>
-      <IconButton aria-label={label} sx={{ color: amber ? tokens.amber : 'text.primary' }} onClick={act}>
-        {children}
-      </IconButton>
-    </Tooltip>
+    <IconButton
+      aria-label={label}
+      title={`${label} (${keys})`}
+      sx={{ color: amber ? tokens.amber : 'text.primary' }}
+      onClick={act}
+    >
+      {children}
+    </IconButton>
   );
 }
 

@@ -174,7 +174,7 @@ export function Dials(): ReactElement {
         return (
           <Box key={row.name}>
             {begins && group !== '' && (
-              <Typography component="h3" sx={{ px: 1.5, pt: 0.75, fontWeight: 600, color: tokens.bone }}>
+              <Typography component="h3" sx={{ px: 1.5, pt: 0.75, fontWeight: 500, color: tokens.bone }}>
                 {group}
               </Typography>
             )}

@@ -42,8 +42,8 @@ export function MeshSelect({ address: { view, lens, show } }: { readonly address
       inputProps={{ 'aria-label': 'Mesh' }}
       sx={{
         height: 28,
-        flex: 'none',
-        maxWidth: 170,
+        flex: 1,
+        minWidth: 0,
         fontSize: 13,
         color: view === 'flat' ? 'text.secondary' : 'text.primary',
         bgcolor: view === 'flat' ? 'transparent' : tokens.raise,

@@ -6,6 +6,7 @@ import { MeshDrop } from '../../project/MeshDrop.tsx';
 import { supplyOf } from '../../project/supply.ts';
 import { isTyping } from '../document-store.ts';
 import { useSession } from '../session.ts';
+import { arrowStep } from '../../ui/arrow-keys.ts';
 import { aloneIn, useSelectedIndex } from '../selection.ts';
 import { StageNote } from '../../viewport/Legend.tsx';
 import {
@@ -17,8 +18,6 @@ import {
 } from '../../viewport/lens.ts';
 import { shownLooks } from './shown-looks.ts';
 import { StageBar } from './StageBar.tsx';
-import { TraceLine } from './TraceLine.tsx';
-import { WipeBar } from './WipeBar.tsx';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { Scene } from '../../material/lighting.ts';
 import { FILL, uvAt, type StageView } from '../../viewport/stage-controller.ts';
@@ -26,9 +25,14 @@ import type { StageItem } from '../../viewport/stage-items.ts';
 import { usePlaced } from '../../viewport/use-placed.ts';
 import { useViewport } from '../../viewport/use-viewport.ts';
 
+const TraceLine = lazy(async () => ({ default: (await import('./TraceLine.tsx')).TraceLine }));
+const WipeBar = lazy(async () => ({ default: (await import('./WipeBar.tsx')).WipeBar }));
 const HandleLayer = lazy(async () => ({ default: (await import('./HandleLayer.tsx')).HandleLayer }));
 const LensLayer = lazy(async () => ({ default: (await import('./LensLayer.tsx')).LensLayer }));
 const MeshLens = lazy(async () => ({ default: (await import('../../viewport/MeshLens.tsx')).MeshLens }));
+
+const PIN_KEYS = 'Enter pins the pixel in the middle, and lets it go';
+const FLAT_PIN_KEYS = `${PIN_KEYS}; arrow keys move it`;
 
 const SQUARE: StageView = { kind: 'flat', repeat: 1 };
 const TILES: StageView = { kind: 'flat', repeat: 3 };
@@ -64,6 +68,7 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
         : { kind: 'mesh', items: lensed.length > 0 ? lensed : placed.items },
     [kind, lens, lensed, placed.items],
   );
+  const comparing = useStore(shown, (s) => s.beside !== undefined);
   const placing = useStore(session.trace, (s) => s.placing);
   const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
   const empty = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
@@ -131,7 +136,7 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
       aria-label="Stage"
       sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}
     >
-      <StageBar address={address} drawn={drawn} />
+      <StageBar address={address} drawn={drawn} started={started} />
       <MeshDrop
         sources={sources}
         words="Let go to put the material on this mesh"
@@ -144,7 +149,9 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
           ref={canvas}
           role="img"
           aria-label="The material"
-          aria-description={onMesh ? ORBIT_KEYS : undefined}
+          aria-description={[onMesh && ORBIT_KEYS, probing && (onMesh ? PIN_KEYS : FLAT_PIN_KEYS)]
+            .filter(Boolean)
+            .join('; ')}
           tabIndex={0}
           onPointerMove={(event) => {
             if (!asking) return;
@@ -163,6 +170,25 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
             const { pinned } = pointer.getState();
             const same = pixel && pinned && Math.hypot(pixel.uv[0] - pinned.uv[0], pixel.uv[1] - pinned.uv[1]) < 0.02;
             pointer.setState({ pinned: same ? undefined : pixel });
+          }}
+          onKeyDown={(event) => {
+            if (!probing) return;
+            const { clientWidth, clientHeight } = event.currentTarget;
+            const { pinned } = pointer.getState();
+            const by = onMesh ? undefined : arrowStep(event.key);
+            if (event.key === 'Enter')
+              pointer.setState({
+                pinned: pinned ? undefined : pixelAt(clientWidth / 2, clientHeight / 2, clientWidth, clientHeight),
+              });
+            else if (by) {
+              // On a mesh arrow keys turn the view.
+              const [u, v] = pinned?.uv ?? [0.5, 0.5];
+              const to = (at: number, step: number): number =>
+                Math.min(Math.max(at + step * (event.shiftKey ? 0.1 : 0.01), 0), 1);
+              pointer.setState({ pinned: { uv: [to(u, by[0]), to(v, by[1])] } });
+            } else return;
+            event.preventDefault();
+            event.stopPropagation();
           }}
           onPointerLeave={() => {
             pointer.setState({ pixel: undefined });
@@ -185,8 +211,10 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
           </Suspense>
         )}
         {name === 'flat' && lens === 'material' && probing && <PinMark />}
-        {name === 'flat' && lens !== 'tiling' && placing && <TraceLine />}
-        <WipeBar />
+        <Suspense>
+          {name === 'flat' && lens !== 'tiling' && placing && <TraceLine />}
+          {comparing && <WipeBar />}
+        </Suspense>
         {alone && (
           <StageNote top label="Step alone">
             <span>

@@ -1,21 +1,27 @@
 import { Button, Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
-import type { ReactElement } from 'react';
+import { lazy, Suspense, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { stepRefOf } from '../../material/step-ref.ts';
 import { lensesOf, partsOfView, type StageAddress, type StageLens } from '../../viewport/lens.ts';
-import { MeshSelect } from './MeshSelect.tsx';
-import { SceneMenu } from './SceneMenu.tsx';
 import { aloneIn, selectedIn } from '../selection.ts';
+
+/** Width of the menu of meshes, in pixels. */
+const MESH_WIDTH = 150;
+
+const MeshSelect = lazy(async () => ({ default: (await import('./MeshSelect.tsx')).MeshSelect }));
+const SceneMenu = lazy(async () => ({ default: (await import('./SceneMenu.tsx')).SceneMenu }));
 
 /** Over the Stage: what it is looked at through, and what the material lies on. */
 export function StageBar({
   address,
   drawn: [scale, milliseconds],
+  started,
 }: {
   readonly address: StageAddress;
   readonly drawn: readonly [scale: number, milliseconds: number | undefined];
+  readonly started: boolean;
 }): ReactElement {
   const { panel, selection, document, rested } = useSession();
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
@@ -105,8 +111,15 @@ export function StageBar({
       >
         Flat
       </ToggleButton>
-      <MeshSelect address={address} />
-      {view !== 'flat' && kind !== 'set' && <SceneMenu {...(parts.kind === 'shape' ? { shape: parts.name } : {})} />}
+      {/* As wide before it is there, so that nothing moves. */}
+      <Box sx={{ width: MESH_WIDTH, flex: 'none', display: 'flex' }}>
+        <Suspense>{started && <MeshSelect address={address} />}</Suspense>
+      </Box>
+      <Suspense>
+        {started && view !== 'flat' && kind !== 'set' && (
+          <SceneMenu {...(parts.kind === 'shape' ? { shape: parts.name } : {})} />
+        )}
+      </Suspense>
     </Box>
   );
 }
