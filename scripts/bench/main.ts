@@ -246,7 +246,14 @@ const rows: [what: string, reach: string, reached: string, ok: boolean, how: str
     '200 ms at most, at rest',
     `${fixed(start.longest, 0)} ms`,
     start.longest <= 200,
-    `first picture after ${fixed(start.first, 0)} ms, its shader compiled in software; medians of five starts`,
+    'its shader compiled in software; median of five starts',
+  ],
+  [
+    'the first picture of a page that is opened',
+    '2x a bare page that compiles the same shader',
+    `${fixed(start.first / start.bare, 1)}x`,
+    start.first / start.bare <= 2,
+    `${fixed(start.first, 0)} ms against ${fixed(start.bare, 0)} ms, turn by turn, medians`,
   ],
 ];
 /** Why a row may fall short, as far as it is known. */

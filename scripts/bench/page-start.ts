@@ -18,16 +18,20 @@ export interface PageStart {
   /** Milliseconds: to the first picture, and of the longest task before it; medians of several starts. */
   readonly first: number;
   readonly longest: number;
+  /** The same of a page that only compiles the shader of that picture and draws with it, turn by turn. */
+  readonly bare: number;
 }
 
 interface Watched {
   first?: number;
+  /** Sources of all shaders so far, as they were given to the driver. */
+  readonly shaders: string[];
   readonly tasks: { readonly start: number; readonly took: number }[];
 }
 
 /** Runs in the page before anything of it does. */
 function watch(): void {
-  const watched: Watched = { tasks: [] };
+  const watched: Watched = { shaders: [], tasks: [] };
   Object.assign(window, { watched });
   const gl = WebGL2RenderingContext.prototype as unknown as Record<string, (...how: unknown[]) => void>;
   for (const name of ['drawArrays', 'drawElements', 'drawArraysInstanced', 'drawElementsInstanced']) {
@@ -38,14 +42,19 @@ function watch(): void {
       draw.apply(this, how);
     };
   }
+  const give = gl.shaderSource!;
+  gl.shaderSource = function (this: WebGL2RenderingContext, shader, source) {
+    if (watched.first === undefined) watched.shaders.push(source as string);
+    give.call(this, shader, source);
+  };
   new PerformanceObserver((list) => {
     for (const { startTime, duration } of list.getEntries()) watched.tasks.push({ start: startTime, took: duration });
   }).observe({ type: 'longtask', buffered: true });
 }
 
 /** Runs in the page once the Stage has drawn. */
-function read(): PageStart {
-  const { first = 0, tasks } = (window as unknown as { watched: Watched }).watched;
+function read(): Omit<PageStart, 'bare'> & { readonly shaders: readonly string[] } {
+  const { first = 0, tasks, shaders } = (window as unknown as { watched: Watched }).watched;
   const fetched = [
     ...performance.getEntriesByType('navigation'),
     ...performance.getEntriesByType('resource'),
@@ -61,10 +70,46 @@ function read(): PageStart {
     files: before.length,
     first,
     longest: Math.max(0, ...tasks.filter((t) => t.start < first).map((t) => t.took)),
+    shaders,
   };
 }
 
-async function startOnce(browser: Browser, address: string): Promise<PageStart> {
+/** A page with nothing but a canvas, and a shader that is compiled and drawn with at once. */
+const barePage = (
+  vertex: string,
+  fragment: string,
+): string => `<!doctype html><canvas width="640" height="340"></canvas>
+<script>
+const gl = document.querySelector('canvas').getContext('webgl2');
+const program = gl.createProgram();
+for (const [type, source] of ${JSON.stringify([vertex, fragment].map((s, i) => [35633 - i, s]))}) {
+  const shader = gl.createShader(type);
+  gl.shaderSource(shader, source);
+  gl.compileShader(shader);
+  gl.attachShader(program, shader);
+}
+gl.linkProgram(program);
+if (!gl.getProgramParameter(program, gl.LINK_STATUS)) throw new Error(gl.getProgramInfoLog(program));
+gl.useProgram(program);
+window.watched = { first: performance.now() };
+gl.drawArrays(gl.TRIANGLES, 0, 3);
+</script>`;
+
+async function bareOnce(browser: Browser, base: string, shaders: readonly string[]): Promise<number> {
+  // The material's is the longest; its vertex shader was given before it.
+  const at = shaders.reduce((best, s, i) => (s.length > shaders[best]!.length ? i : best), 0);
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  await page.route(`${base}/bare`, (route) =>
+    route.fulfill({ contentType: 'text/html', body: barePage(shaders[at - 1]!, shaders[at]!) }),
+  );
+  await page.goto(`${base}/bare`);
+  const first = await page.evaluate(() => (window as unknown as { watched: Watched }).watched.first!);
+  await context.close();
+  return first;
+}
+
+async function startOnce(browser: Browser, address: string): Promise<ReturnType<typeof read>> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
   await page.addInitScript(watch);
@@ -87,9 +132,19 @@ export async function pageStart(root: string, browser: Browser, turns = 5): Prom
       title: string;
     }[];
     const { id } = materials.find((m) => m.title === MATERIAL)!;
-    const starts: PageStart[] = [];
-    for (let i = 0; i < turns; i++) starts.push(await startOnce(browser, `${base}/materials/${id}`));
-    return { ...starts[0]!, first: median(starts.map((s) => s.first)), longest: median(starts.map((s) => s.longest)) };
+    const starts: Awaited<ReturnType<typeof startOnce>>[] = [];
+    const bare: number[] = [];
+    for (let i = 0; i < turns; i++) {
+      const start = await startOnce(browser, `${base}/materials/${id}`);
+      starts.push(start);
+      bare.push(await bareOnce(browser, base, start.shaders));
+    }
+    return {
+      ...starts[0]!,
+      first: median(starts.map((s) => s.first)),
+      longest: median(starts.map((s) => s.longest)),
+      bare: median(bare),
+    };
   } finally {
     await server.end();
     rmSync(data, { recursive: true, force: true });

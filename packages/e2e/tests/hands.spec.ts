@@ -291,15 +291,25 @@ test('the probe reads every step at a pixel, pinned, with its history', async ({
   await page.mouse.move(5, 5);
   // A quarter across, three quarters down, a quarter through the loop.
   const row = probe.getByRole('row').filter({ hasText: 'out color' });
-  await expect(async () => {
-    const [r, g, b] = [...(await row.innerText()).matchAll(/\d\.\d+/g)].map(Number);
-    expect([Math.abs(r! - 0.25), Math.abs(g! - 0.75), Math.abs(b! - 0.25)].every((d) => d < 0.01)).toBe(true);
-  }).toPass();
+  const reads = (values: readonly number[]): Promise<void> =>
+    expect(async () => {
+      const read = [...(await row.innerText()).matchAll(/\d\.\d+/g)].map(Number);
+      expect(values.every((v, i) => Math.abs(read[i]! - v) < 0.01)).toBe(true);
+    }).toPass();
+  await reads([0.25, 0.75, 0.25]);
   await expect(score(page).locator('.cm-values')).toHaveCount(3);
   await probe.getByRole('button', { name: /^Plot beat/ }).click();
   await expect(probe.getByRole('img', { name: 'beat over the loop at this pixel' })).toBeVisible();
   await expectAccessible(page);
   await probe.getByRole('button', { name: 'Unpin' }).click();
+  // The same by keys.
+  await stage(page).focus();
+  await page.keyboard.press('Enter');
+  await reads([0.5, 0.5, 0.25]);
+  for (const key of ['Shift+ArrowRight', 'Shift+ArrowRight', 'ArrowUp']) await page.keyboard.press(key);
+  await reads([0.7, 0.49, 0.25]);
+  await page.keyboard.press('Enter');
+  await expect(probe).not.toContainText('Pinned at');
   await page.getByRole('button', { name: 'Close Probe' }).click();
   await expect(score(page).locator('.cm-values')).toHaveCount(0);
 });

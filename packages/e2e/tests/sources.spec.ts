@@ -431,6 +431,13 @@ test('paints a flow map and keeps its strokes', async ({ page }) => {
   await page.reload();
   await page.getByRole('button', { name: 'Take off the last stroke' }).click();
   await expect.poll(async () => middle(await read())[0]).toBeCloseTo(0.5, 3);
+  // The same by keys: from the middle of the square to the left.
+  await page.getByRole('application', { name: 'Strokes on the UV square' }).focus();
+  await page.keyboard.press('Enter');
+  for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowLeft');
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => middle(await read())[0]).toBeLessThan(0.25);
+  await page.getByRole('button', { name: 'Undo: paint a stroke' }).click();
   await page.getByRole('button', { name: 'Undo: take off the last stroke' }).click();
   await expect.poll(async () => middle(await read())[0]).toBeGreaterThan(0.75);
 });

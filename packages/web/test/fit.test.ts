@@ -42,6 +42,20 @@ describe('Fit', () => {
     expect(fit.kept.getState().value.chosen).toEqual(new Set([1, 4]));
   });
 
+  it('goes through islands one by one, round the ends, or adds the next', () => {
+    const fit = start(shapeMesh('cube', 2));
+    const chosen = (): number[] => [...fit.kept.getState().value.chosen];
+    fit.choose([]);
+    const through = Array.from({ length: 7 }, () => {
+      fit.chooseNext(1, false);
+      return chosen();
+    });
+    expect(through).toEqual([0, 1, 2, 3, 4, 5, 0].map((i) => [i]));
+    fit.chooseNext(-1, false);
+    fit.chooseNext(-1, true);
+    expect(chosen()).toEqual([5, 4]);
+  });
+
   it('says why an operation cannot be done, and changes nothing', async () => {
     const fit = start(shapeMesh('plane', 3));
     await fit.refit('unroll', { do: 'unroll', about: 'z' });

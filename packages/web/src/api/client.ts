@@ -1,3 +1,4 @@
+import { takeEarly } from './early.ts';
 import type {
   Material,
   Project,
@@ -52,15 +53,17 @@ async function request<T>(path: string, { method = 'GET', body, match, signal }:
   const form = body instanceof FormData;
   let response: Response;
   try {
-    response = await fetch(`/api/${path}`, {
-      method,
-      headers: {
-        ...(body && !form ? { 'content-type': 'application/json' } : {}),
-        ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}),
-      },
-      ...(body ? { body: form ? body : JSON.stringify(body) } : {}),
-      ...(signal ? { signal } : {}),
-    });
+    const early = method === 'GET' ? takeEarly(path) : undefined;
+    response = await (early ??
+      fetch(`/api/${path}`, {
+        method,
+        headers: {
+          ...(body && !form ? { 'content-type': 'application/json' } : {}),
+          ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}),
+        },
+        ...(body ? { body: form ? body : JSON.stringify(body) } : {}),
+        ...(signal ? { signal } : {}),
+      }));
   } catch (error) {
     if (signal?.aborted) throw error;
     throw new ApiError(0, 'The server cannot be reached.');

@@ -33,13 +33,14 @@ export function BenchPage(): ReactElement {
         return;
       }
       setOpening({ state: 'loading' });
-      const drafts = await findDrafts(materialId);
+      const finding = findDrafts(materialId);
       try {
         const material = await api.material(materialId, abort.signal);
         const [project, sources] = await Promise.all([
           api.project(material.projectId),
           api.sources(material.projectId),
         ]);
+        const drafts = await finding;
         if (!abort.signal.aborted)
           setOpening({
             state: 'open',
@@ -48,7 +49,9 @@ export function BenchPage(): ReactElement {
       } catch (error) {
         if (abort.signal.aborted) return;
         const missing = error instanceof ApiError && (error.status === 404 || error.status === 400);
-        setOpening(missing ? { state: 'missing', drafts } : { state: 'failed', message: sentence(error) });
+        setOpening(
+          missing ? { state: 'missing', drafts: await finding } : { state: 'failed', message: sentence(error) },
+        );
       }
     };
     void open();
