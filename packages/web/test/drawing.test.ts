@@ -1,5 +1,6 @@
-import { describe, expect, it } from '@jest/globals';
+import { describe, expect, it, jest } from '@jest/globals';
 import fc from 'fast-check';
+import { ApiError } from '../src/api/client.ts';
 import { createDrawing } from '../src/sources/drawing.ts';
 
 interface Strokes {
@@ -81,5 +82,24 @@ describe('a drawing', () => {
     hand.paint(1);
     await answer(false);
     expect(drawing.getState()).toMatchObject({ kept: { strokes: [0, 1] }, status: 'failed', problem: 'away' });
+  });
+
+  it('is stored once the server is back', async () => {
+    jest.useFakeTimers();
+    const titles: string[] = [];
+    let away = true;
+    const drawing = createDrawing<Strokes>({ strokes: [] }, (_, title) => {
+      if (away) return Promise.reject(new ApiError(0, 'The server cannot be reached.'));
+      titles.push(title);
+      return Promise.resolve();
+    });
+    drawing.keep({ strokes: [0] }, 'one');
+    drawing.keep({ strokes: [0, 1] }, 'two');
+    await jest.advanceTimersByTimeAsync(100);
+    expect(drawing.getState()).toMatchObject({ status: 'failed', kept: { strokes: [0, 1] } });
+    away = false;
+    await jest.advanceTimersByTimeAsync(6000);
+    expect([titles, drawing.getState().status]).toEqual([['one', 'two'], 'stored']);
+    jest.useRealTimers();
   });
 });

@@ -1,9 +1,10 @@
 import { applyEdits, type TextEdit } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { NO_HISTORY, nextOf, travelled, withLast, withStep, type History } from '../history/history.ts';
 import { derive, read, type Derived, type Look } from '../material/look.ts';
 
-/** One undo: edits that lead back to the text before, and where the change was. */
-interface Past {
+/** One undo: edits that lead back to the text before, and when it was made. */
+interface Step {
   readonly back: readonly TextEdit[];
   readonly group: string | undefined;
   readonly at: number;
@@ -21,8 +22,7 @@ export interface DocumentState {
   readonly typing: boolean;
   /** A drag is going on: it is one undo, and nothing is saved until it ends. */
   readonly dragging: boolean;
-  readonly past: readonly Past[];
-  readonly future: readonly Past[];
+  readonly history: History<Step>;
 }
 
 export interface DocumentStore extends StoreApi<DocumentState> {
@@ -61,8 +61,7 @@ export function createDocumentStore(text: string, compiled = derive(text)): Docu
       version: 0,
       typing: false,
       dragging: false,
-      past: [],
-      future: [],
+      history: NO_HISTORY,
     };
   };
   const store = createStore<DocumentState>(() => start(text, compiled));
@@ -102,13 +101,12 @@ export function createDocumentStore(text: string, compiled = derive(text)): Docu
     });
   };
 
-  const travel = (from: 'past' | 'future'): boolean => {
-    const state = store.getState();
-    const step = state[from].at(-1);
+  const travel = (way: 'undo' | 'redo'): boolean => {
+    const { text: now, history } = store.getState();
+    const step = nextOf(history, way);
     if (!step) return false;
-    const to = from === 'past' ? 'future' : 'past';
-    const back = inverse(state.text, step.back);
-    become(step.back, { [from]: state[from].slice(0, -1), [to]: [...state[to], { back, group: undefined, at: 0 }] });
+    const back: Step = { back: inverse(now, step.back), group: undefined, at: 0 };
+    become(step.back, { history: travelled(history, way, back) });
     return true;
   };
 
@@ -118,27 +116,27 @@ export function createDocumentStore(text: string, compiled = derive(text)): Docu
       const state = store.getState();
       if (edits.every((e) => state.text.slice(e.from, e.to) === e.insert)) return;
       const now = Date.now();
-      const last = state.past.at(-1);
+      const last = nextOf(state.history, 'undo');
       const goesOn =
         group !== undefined &&
         last?.group === group &&
         (group !== 'typing' || now - last.at < TYPING_PAUSE) &&
-        state.future.length === 0;
+        state.history.future.length === 0;
       const back = inverse(state.text, edits);
-      const past = goesOn
-        ? [...state.past.slice(0, -1), { back: composed(state.text, edits, last.back), group, at: now }]
-        : [...state.past, { back, group, at: now }].slice(-UNDO_LIMIT);
-      become(edits, { past, future: [], typing: group === 'typing' });
+      const history = goesOn
+        ? withLast(state.history, { back: composed(state.text, edits, last.back), group, at: now })
+        : withStep(state.history, { back, group, at: now }, UNDO_LIMIT);
+      become(edits, { history, typing: group === 'typing' });
     },
-    undo: () => travel('past'),
-    redo: () => travel('future'),
+    undo: () => travel('undo'),
+    redo: () => travel('redo'),
     setDragging(dragging) {
-      const { past } = store.getState();
-      const last = past.at(-1);
+      const { history } = store.getState();
+      const last = nextOf(history, 'undo');
       // The end of a drag closes its group.
       store.setState({
         dragging,
-        ...(dragging || !last ? {} : { past: [...past.slice(0, -1), { ...last, group: undefined }] }),
+        ...(dragging || !last ? {} : { history: withLast(history, { ...last, group: undefined }) }),
       });
     },
     load(of) {
@@ -180,7 +178,7 @@ const BURST = 250;
 
 /** Keys are coming in quick succession. */
 export function isTyping(document: DocumentStore): boolean {
-  const last = document.getState().past.at(-1);
+  const last = nextOf(document.getState().history, 'undo');
   return last?.group === 'typing' && Date.now() - last.at < BURST;
 }
 

@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { createAutosave, type SaveStatus } from './autosave.ts';
+import { NO_HISTORY, nextOf, titlesOf, travelled, withStep, type History } from './history.ts';
 
 export const SAVING_WORDS: Record<SaveStatus, string> = {
   saved: 'saved',
@@ -41,8 +42,9 @@ export interface Kept<T> extends StoreApi<KeptState<T>> {
   readonly saveOver: () => Promise<void>;
 }
 
-interface Past<T> {
+interface Step<T> {
   readonly title: string;
+  /** To go back to. */
   readonly value: T;
 }
 
@@ -77,14 +79,13 @@ export function createKept<T>(start: T, { write, recognise, same = Object.is }: 
     saving: 'saved',
     message: '',
   }));
-  let past: Past<T>[] = [];
-  let future: Past<T>[] = [];
+  let history: History<Step<T>> = NO_HISTORY;
   let before: { readonly value: T } | undefined;
   let lastGroup: string | undefined;
   let held = false;
   const settled = (): T => (before ? before.value : store.getState().value);
   const tell = (value: T): void => {
-    store.setState({ value, undoes: past.at(-1)?.title, redoes: future.at(-1)?.title });
+    store.setState({ value, ...titlesOf(history) });
   };
   // What is being dragged is not stored, but neither does it keep from being stored what was there before.
   const saving = createAutosave(start, {
@@ -96,20 +97,17 @@ export function createKept<T>(start: T, { write, recognise, same = Object.is }: 
       store.setState({ saving: status === 'saved' && held ? 'waiting' : status, message });
     },
   });
-  const travel = (back: boolean): void => {
-    const step = (back ? past : future).at(-1);
+  const travel = (way: 'undo' | 'redo'): void => {
+    const step = nextOf(history, way);
     if (!step || before) return;
-    const here = { title: step.title, value: store.getState().value };
-    if (back) [past, future] = [past.slice(0, -1), [...future, here]];
-    else [past, future] = [[...past, here], future.slice(0, -1)];
+    history = travelled(history, way, { title: step.title, value: store.getState().value });
     lastGroup = undefined;
     tell(step.value);
     saving.touch();
   };
   const become = (title: string, next: T, group?: string): void => {
-    if (group === undefined || group !== lastGroup || past.length === 0)
-      past = [...past, { title, value: settled() }].slice(-UNDO_LIMIT);
-    future = [];
+    const goesOn = group !== undefined && group === lastGroup && history.past.length > 0;
+    history = goesOn ? { ...history, future: [] } : withStep(history, { title, value: settled() }, UNDO_LIMIT);
     lastGroup = group;
     before = undefined;
     tell(next);
@@ -136,10 +134,10 @@ export function createKept<T>(start: T, { write, recognise, same = Object.is }: 
       store.setState({ value: next });
     },
     undo: () => {
-      travel(true);
+      travel('undo');
     },
     redo: () => {
-      travel(false);
+      travel('redo');
     },
     hold(on) {
       held = on;

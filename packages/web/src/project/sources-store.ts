@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, sentence, type Source, type SourceChange } from '../api/client.ts';
+import { NO_HISTORY, nextOf, titlesOf, travelled, withStep, type History } from '../history/history.ts';
 
 export interface SourcesState {
   readonly status: 'loading' | 'ready' | 'failed';
@@ -40,6 +41,8 @@ export interface SourcesStore extends StoreApi<SourcesState> {
   readonly watch: () => () => void;
 }
 
+const UNDO_LIMIT = 100;
+
 /** Tells other tabs of this browser that a project's sources have changed. */
 let channel: BroadcastChannel | undefined;
 const otherTabs = (): BroadcastChannel => (channel ??= new BroadcastChannel('estela-sources'));
@@ -54,10 +57,9 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     redoes: undefined,
     travels: 0,
   }));
-  let past: Past[] = [];
-  let future: Past[] = [];
+  let history: History<Past> = NO_HISTORY;
   const tell = (): void => {
-    store.setState({ undoes: past.at(-1)?.title, redoes: future.at(-1)?.title });
+    store.setState(titlesOf(history));
   };
   const load = async (): Promise<void> => {
     try {
@@ -85,16 +87,14 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     }
   };
   const remember = (step: Past): void => {
-    past = [...past, step].slice(-100);
-    future = [];
+    history = withStep(history, step, UNDO_LIMIT);
     tell();
   };
-  const travel = async (from: 'past' | 'future'): Promise<void> => {
-    const step = (from === 'past' ? past : future).at(-1);
+  const travel = async (way: 'undo' | 'redo'): Promise<void> => {
+    const step = nextOf(history, way);
     if (!step) return;
-    await (from === 'past' ? step.undo() : step.redo());
-    if (from === 'past') [past, future] = [past.slice(0, -1), [...future, step]];
-    else [past, future] = [[...past, step], future.slice(0, -1)];
+    await step[way]();
+    history = travelled(history, way, step);
     tell();
     store.setState(({ travels }) => ({ travels: travels + 1 }));
   };
@@ -139,8 +139,8 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
       remember({ title: `delete ${source.name}`, undo: () => bringBack(source), redo: () => takeAway(source) });
     },
     remember,
-    undo: () => travel('past'),
-    redo: () => travel('future'),
+    undo: () => travel('undo'),
+    redo: () => travel('redo'),
     watch() {
       const told = (event: MessageEvent): void => {
         if (event.data === projectId) void load();

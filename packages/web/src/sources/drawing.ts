@@ -1,5 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { sentence } from '../api/client.ts';
+import { createAutosave, type SaveStatus } from '../history/autosave.ts';
 
 export interface DrawingState<T> {
   /** What the hand is changing right now. */
@@ -23,7 +23,19 @@ export interface Drawing<T> extends StoreApi<DrawingState<T>> {
   readonly keep: (drawing: T, title: string) => void;
 }
 
-/** Stores what is kept of a drawing, one after the other. */
+const STATUS: Record<SaveStatus, DrawingState<unknown>['status']> = {
+  saved: 'stored',
+  waiting: 'storing',
+  saving: 'storing',
+  stale: 'failed',
+  failed: 'failed',
+  away: 'failed',
+};
+
+/**
+ * Stores what is kept of a drawing, one change after the other, each as one undo. What the server could not take is
+ * tried again.
+ */
 export function createDrawing<T extends object>(
   start: T,
   write: (drawing: T, title: string) => Promise<unknown>,
@@ -35,30 +47,40 @@ export function createDrawing<T extends object>(
     problem: '',
   }));
   let stored = start;
-  let chain = Promise.resolve();
-  const send = async (drawing: T, title: string): Promise<void> => {
-    const newest = (): boolean => store.getState().kept === drawing;
-    try {
-      await write(drawing, title);
-      stored = drawing;
+  let waiting: readonly { readonly drawing: T; readonly title: string }[] = [];
+  const latest = (): T => store.getState().kept ?? stored;
+  const saving = createAutosave(start, {
+    current: latest,
+    same: Object.is,
+    async write() {
+      for (let [next] = waiting; next; [next] = waiting) {
+        await write(next.drawing, next.title);
+        stored = next.drawing;
+        waiting = waiting.slice(1);
+      }
+    },
+    // The next write is guarded by what is stored then.
+    recognise: () => Promise.resolve(stored),
+    tell(status, problem) {
       // From here on what is stored is shown, so that undo is seen.
-      if (newest()) store.setState({ kept: undefined, status: 'stored', problem: '' });
-    } catch (error) {
-      if (newest()) store.setState({ status: 'failed', problem: sentence(error) });
-    }
-  };
+      const isDone = status === 'saved' && waiting.length === 0;
+      store.setState({ status: STATUS[status], problem, ...(isDone ? { kept: undefined } : {}) });
+    },
+  });
   return {
     ...store,
-    latest: () => store.getState().kept ?? stored,
+    latest,
     follow(next) {
       stored = next;
+      if (waiting.length === 0) saving.adopt(latest());
     },
     show(shown) {
       store.setState({ shown });
     },
     keep(drawing, title) {
       store.setState({ shown: undefined, kept: drawing, status: 'storing' });
-      chain = chain.then(() => send(drawing, title));
+      waiting = [...waiting, { drawing, title }];
+      void saving.flush();
     },
   };
 }

@@ -13,8 +13,8 @@ export function ScoreHead(): ReactElement {
   const cost = useStore(checks, (s) => s.report?.cost);
   const over = useStore(checks, (s) => s.report !== undefined && exceeded(s.report.cost, s.budget).length > 0);
   const count = useStore(rested, (s) => s.derived.program.steps.length);
-  const canUndo = useStore(rested, (s) => s.past.length > 0);
-  const canRedo = useStore(rested, (s) => s.future.length > 0);
+  const canUndo = useStore(rested, (s) => s.history.past.length > 0);
+  const canRedo = useStore(rested, (s) => s.history.future.length > 0);
   const open = useStore(panel, (s) => s.open?.kind);
   const step = useSelectedIndex();
   const name = useStore(document, (s) => (step === undefined ? undefined : s.derived.program.steps[step]?.name));
