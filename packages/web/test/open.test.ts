@@ -3,7 +3,7 @@ import { createStore } from 'zustand/vanilla';
 import { ApiError, type StoredSet } from '../src/api/client.ts';
 import { RETRY_PAUSE, SAVE_PAUSE } from '../src/history/autosave.ts';
 import { holdOpen, stillOpen } from '../src/ui/held-open.ts';
-import { saveAgain } from '../src/history/kept.ts';
+import { saveAgain } from '../src/history/autosaved-history.ts';
 import { openSet } from '../src/sets/open-set.ts';
 import type { SetsStore } from '../src/project/sets-store.ts';
 

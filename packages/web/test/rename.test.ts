@@ -3,7 +3,7 @@ import type { Source } from '../src/api/client.ts';
 import { renameSource } from '../src/project/rename.ts';
 import type { Beside, SourcesStore } from '../src/project/sources-store.ts';
 
-interface Kept {
+interface AutosavedHistory {
   readonly id: string;
   readonly title: string;
   text: string;
@@ -12,10 +12,10 @@ interface Kept {
 const READS = 'image sign = "old.png"\nout color = uv |> sample(sign)\n';
 
 describe('a source that is renamed is renamed in the materials that read it', () => {
-  let materials: Kept[] = [];
+  let materials: AutosavedHistory[] = [];
   /** What someone else does just before a material is saved, so many times. */
-  let meanwhile: (material: Kept) => void = () => undefined;
-  const make = (id: string, text: string): Kept => ({ id, title: `Title ${id}`, text, revision: 1 });
+  let meanwhile: (material: AutosavedHistory) => void = () => undefined;
+  const make = (id: string, text: string): AutosavedHistory => ({ id, title: `Title ${id}`, text, revision: 1 });
   beforeEach(() => {
     materials = [make('a', READS), make('b', READS), make('c', 'out color = 1\n'), make('d', `// "old.png"\n${READS}`)];
     meanwhile = () => undefined;

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import type { Material } from '../src/api/client.ts';
 import { SAVE_PAUSE } from '../src/history/autosave.ts';
 import { createClock, frameAt } from '../src/material/clock-store.ts';
-import { createDocumentStore, restedOf, type DocumentStore } from '../src/bench/document-store.ts';
+import { createDocumentStore, debouncedOf, type DocumentStore } from '../src/bench/document-store.ts';
 import { derive } from '../src/material/look.ts';
 import { createSaver } from '../src/bench/saving.ts';
 
@@ -23,21 +23,21 @@ describe('typing', () => {
 
   it('reads at once, compiles in the next task, and lets what stands around wait for a rest', () => {
     const document = createDocumentStore(TEXT);
-    const rested = restedOf(document);
+    const debounced = debouncedOf(document);
     const at = TEXT.indexOf('(2)') + 1;
     const { look } = document.getState();
     document.edit([{ from: at, to: at + 1, insert: '3' }], 'typing');
     expect(document.getState().derived.program.tree.text).toContain('checker(3)');
     expect(document.getState().look).toBe(look);
-    expect(rested.getState().text).toBe(TEXT);
+    expect(debounced.getState().text).toBe(TEXT);
     jest.advanceTimersByTime(1);
     expect(document.getState().look.glsl.code).toBe(derive(document.getState().text).look.glsl.code);
     expect(document.getState().look.glsl.code).not.toBe(look.glsl.code);
     jest.advanceTimersByTime(500);
-    expect(rested.getState().text).toBe(document.getState().text);
+    expect(debounced.getState().text).toBe(document.getState().text);
     // Anything else is followed at once.
     document.undo();
-    expect(rested.getState().text).toBe(TEXT);
+    expect(debounced.getState().text).toBe(TEXT);
     expect(document.getState().look.glsl.code).toBe(look.glsl.code);
   });
 

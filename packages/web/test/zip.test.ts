@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { unzipped, zipped } from '../src/workers/zip.ts';
 import type { Project, Recipe } from '../src/api/client.ts';
 
-interface Kept {
+interface AutosavedHistory {
   id: string;
   projectId: string;
   version: number;
@@ -21,7 +21,7 @@ type Kind = 'projects' | 'materials' | 'sources' | 'meshes' | 'sets';
 
 /** A server that keeps what it is sent, and may refuse one kind of thing. */
 class Server {
-  kept: Record<Kind, Kept[]> = { projects: [], materials: [], sources: [], meshes: [], sets: [] };
+  kept: Record<Kind, AutosavedHistory[]> = { projects: [], materials: [], sources: [], meshes: [], sets: [] };
   refuses: Kind | undefined;
   #next = 0;
   readonly fetch = async (address: string, { method = 'GET', body }: RequestInit = {}): Promise<Response> => {
@@ -53,7 +53,12 @@ class Server {
       return answer(200, {});
     }
     if (at === this.refuses) return answer(507, { detail: 'The disk is full.' });
-    const made: Partial<Kept> = { id: `id ${String(this.#next++)}`, projectId: id, version: 1, revision: 1 };
+    const made: Partial<AutosavedHistory> = {
+      id: `id ${String(this.#next++)}`,
+      projectId: id,
+      version: 1,
+      revision: 1,
+    };
     if (body instanceof FormData) {
       const file = body.get('file') as Blob;
       Object.assign(made, {
@@ -65,7 +70,7 @@ class Server {
       made.recipe = JSON.parse((body.get('recipe') as string | null) ?? 'null') as Recipe | null;
     } else Object.assign(made, JSON.parse(body as string));
     if (at === 'materials') made.title = /material "(.*)"/.exec(made.text ?? '')?.[1] ?? 'Untitled';
-    this.kept[at].push(made as Kept);
+    this.kept[at].push(made as AutosavedHistory);
     return answer(201, made);
   };
 }
@@ -80,13 +85,13 @@ beforeEach(() => {
   globalThis.fetch = server.fetch as typeof fetch;
 });
 
-const post = async (address: string, body: object | FormData): Promise<Kept> =>
+const post = async (address: string, body: object | FormData): Promise<AutosavedHistory> =>
   (await (
     await server.fetch(`/api/${address}`, {
       method: 'POST',
       body: body instanceof FormData ? body : JSON.stringify(body),
     })
-  ).json()) as Kept;
+  ).json()) as AutosavedHistory;
 const form = (name: string, bytes: string, recipe: object | null = null): FormData => {
   const made = new FormData();
   made.set('name', name);
@@ -98,7 +103,7 @@ const fileOf = (blob: Blob): File => new File([blob], 'a.zip');
 
 /** All of a project, with names in place of ids. */
 function told(projectId: string): unknown {
-  const inIt = (kind: Kind): Kept[] => server.kept[kind].filter((k) => k.projectId === projectId);
+  const inIt = (kind: Kind): AutosavedHistory[] => server.kept[kind].filter((k) => k.projectId === projectId);
   const names = new Map(
     Object.values(server.kept).flatMap((list) => list.map((k) => [k.id, k.text || k.bytes] as const)),
   );

@@ -29,8 +29,8 @@ const ScoreEditor = lazy(async () => ({ default: (await import('./score/ScoreEdi
 /** The main screen: Score at the left, Stage over Dials at the right, the Loop deck below. */
 export function Bench(): ReactElement {
   const session = useSession();
-  const { saver, sources, restored, rested } = session;
-  const title = useStore(rested, (s) => s.derived.program.title);
+  const { saver, sources, restored, debounced } = session;
+  const title = useStore(debounced, (s) => s.derived.program.title);
   const [notice, setNotice] = useState(restored);
 
   useEffect(() => saver.watch(), [saver]);

@@ -4,7 +4,7 @@ import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import { isTrouble } from '../history/autosave.ts';
-import { SAVING_WORDS } from '../history/kept.ts';
+import { SAVING_WORDS } from '../history/autosaved-history.ts';
 import { Place, placeLink, TopBar } from '../ui/Page.tsx';
 import { faces, tokens } from '../ui/tokens.ts';
 import { useFindings } from './checks/use-findings.ts';
@@ -14,8 +14,8 @@ const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx'
 
 /** Where the material belongs, what it is called, and whether it is saved. */
 export function BenchBar(): ReactElement {
-  const { project, cover, rested } = useSession();
-  const title = useStore(rested, (s) => s.derived.program.title);
+  const { project, cover, debounced } = useSession();
+  const title = useStore(debounced, (s) => s.derived.program.title);
   const [baking, setBaking] = useState(false);
   return (
     <TopBar least={800}>
@@ -70,8 +70,8 @@ export function BenchBar(): ReactElement {
 
 /** How much was found, and opens the list of it. */
 function ChecksButton(): ReactElement {
-  const { panel, checks, rested } = useSession();
-  const errors = useStore(rested, (s) => !s.derived.ok);
+  const { panel, checks, debounced } = useSession();
+  const errors = useStore(debounced, (s) => !s.derived.ok);
   const { grave, notes } = countsOf(useFindings().findings);
   const open = useStore(panel, (s) => s.open?.kind === 'checks');
   const known = useStore(checks, (s) => s.report !== undefined);

@@ -155,7 +155,7 @@ const REST = 240;
 /**
  * A document as those see it who need not follow every key: at once after any other change, after typing once it rests.
  */
-export function restedOf(document: DocumentStore): StoreApi<DocumentState> {
+export function debouncedOf(document: DocumentStore): StoreApi<DocumentState> {
   const store = createStore<DocumentState>(() => document.getState());
   let timer: ReturnType<typeof setTimeout> | undefined;
   const follow = (): void => {

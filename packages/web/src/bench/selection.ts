@@ -23,7 +23,7 @@ export const aloneIn = (program: Program, { alone }: Selection): StepRef | undef
 
 /** Where the selected step stands in the text as it rests. */
 export function useSelectedIndex(): number | undefined {
-  const { selection, rested } = useSession();
-  const program = useStore(rested, (s) => s.derived.program);
+  const { selection, debounced } = useSession();
+  const program = useStore(debounced, (s) => s.derived.program);
   return useStore(selection, (s) => selectedIn(program, s));
 }

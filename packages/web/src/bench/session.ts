@@ -9,7 +9,7 @@ import { createChecks, drawableOf, type ChecksStore } from './checks/checks-stor
 import type { Drawable } from '../viewport/use-drawn.ts';
 import type { Clock } from '../material/clock-store.ts';
 import { compileMaterial } from '../material/compiled-material.ts';
-import { createDocumentStore, restedOf, type DocumentState, type DocumentStore } from './document-store.ts';
+import { createDocumentStore, debouncedOf, type DocumentState, type DocumentStore } from './document-store.ts';
 import { createSaver, type Saver } from './saving.ts';
 import type { Selection, SelectionStore } from './selection.ts';
 import type { SceneState } from '../material/scene-store.ts';
@@ -81,7 +81,7 @@ export interface Session {
   readonly sources: SourcesStore;
   readonly document: DocumentStore;
   /** The document for all that stands around the text, which need not follow every key. */
-  readonly rested: StoreApi<DocumentState>;
+  readonly debounced: StoreApi<DocumentState>;
   readonly saver: Saver;
   readonly clock: Clock;
   readonly panel: StoreApi<PanelState>;
@@ -131,8 +131,8 @@ export function openSession(
       if (draft) dropDraft(draft);
     },
   };
-  const rested = restedOf(document);
-  rested.subscribe(({ derived: { program } }) => {
+  const debounced = debouncedOf(document);
+  debounced.subscribe(({ derived: { program } }) => {
     clock.setLoop(program.loop.seconds, program.loop.fps);
   });
   const shown = createStore<ShownState>(() => ({
@@ -146,15 +146,15 @@ export function openSession(
     project,
     sources,
     document,
-    rested,
+    debounced,
     saver: createSaver(document, material, keepers, draft?.revision),
     clock,
     panel: createStore<PanelState>(() => ({ open: undefined })),
     pointer: createStore<PointerState>(() => ({ pixel: undefined, pinned: undefined })),
     probed: createStore<ProbedState>(() => ({ values: undefined })),
     shown,
-    checks: createChecks(project.id, rested, shown, sources),
-    drawable: drawableOf(rested, shown, sources),
+    checks: createChecks(project.id, debounced, shown, sources),
+    drawable: drawableOf(debounced, shown, sources),
     scene,
     stage: createStore<StageState>(() => ({ pictured: false })),
     trace: createStore<TraceState>(() => ({ line: { from: [0.5, 0], to: [0.5, 1] }, placing: false })),

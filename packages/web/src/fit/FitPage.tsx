@@ -4,7 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, sentence, type Material, type Project, type StoredMesh } from '../api/client.ts';
 import { letGo, stillOpen } from '../ui/held-open.ts';
-import { SavingWords, UndoRedo, useHeldOpen } from '../history/KeptBar.tsx';
+import { SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
 import { useOpening } from '../ui/opening.tsx';
 import { Place, TopBar } from '../ui/Page.tsx';
 import { tokens } from '../ui/tokens.ts';

@@ -13,7 +13,7 @@ import {
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../api/client.ts';
 import type { Refitter } from '../workers/refitter.ts';
-import { createKept, type Kept, type Storing } from '../history/kept.ts';
+import { createAutosavedHistory, type AutosavedHistory, type Storing } from '../history/autosaved-history.ts';
 
 /** Other UVs for the chosen islands, or why there are none. */
 export type Change = (value: Fitting) => Fitted;
@@ -28,7 +28,7 @@ export const mapping =
  * chosen then; until all is done nothing else can be chosen, and undo takes back what was asked for last.
  */
 export interface Fit {
-  readonly kept: Kept<Fitting>;
+  readonly kept: AutosavedHistory<Fitting>;
   /** Why the last thing was not done; empty where it was. */
   readonly problem: StoreApi<string>;
   /** What is being worked at, and how much waits; empty where nothing does. */
@@ -73,7 +73,7 @@ export function createFit(
   worker: Refitter,
 ): Fit {
   const islands = islandsOf(start);
-  const all = createKept<Fitting>(
+  const all = createAutosavedHistory<Fitting>(
     { mesh: start, islands, chosen: new Set(islands.count === 1 ? [0] : []) },
     {
       write: ({ mesh }) => storing.write(mesh),

@@ -1,7 +1,7 @@
-import { Build } from './build.ts';
+import { ProgramBuild } from './program-build.ts';
 import { setLight } from './lighting.ts';
 import type { BackdropName, Scene } from '../material/lighting.ts';
-import { Places } from './places.ts';
+import { UniformLocations } from './uniform-locations.ts';
 import type { CameraView } from './renderer.ts';
 import { BACKDROP_MESH } from './surface-shader.ts';
 
@@ -38,7 +38,7 @@ const QUADS: Record<BackdropName, readonly (readonly [Corner, Corner, Corner, Co
 
 /** Draws what stands behind the surface. */
 export class Backdrop {
-  #places: Places | undefined;
+  #locations: UniformLocations | undefined;
   readonly #arrays = new Map<BackdropName, { readonly array: WebGLVertexArrayObject; readonly count: number }>();
 
   constructor(readonly gl: WebGL2RenderingContext) {}
@@ -46,16 +46,16 @@ export class Backdrop {
   draw({ backdrop, environment }: Scene, view: CameraView): void {
     const { gl } = this;
     if (backdrop === 'plain') return;
-    if (!this.#places) {
-      const made = new Build(gl, BACKDROP_MESH).finish();
+    if (!this.#locations) {
+      const made = new ProgramBuild(gl, BACKDROP_MESH).finish();
       if ('log' in made) return;
-      this.#places = new Places(gl, made);
+      this.#locations = new UniformLocations(gl, made);
     }
-    const places = this.#places;
-    gl.useProgram(places.program);
-    gl.uniformMatrix4fv(places.of('stage_view'), false, view.matrix as number[]);
-    gl.uniform3fv(places.of('stage_eye'), view.eye as number[]);
-    setLight(gl, (name) => places.of(name), environment);
+    const locations = this.#locations;
+    gl.useProgram(locations.program);
+    gl.uniformMatrix4fv(locations.of('stage_view'), false, view.matrix as number[]);
+    gl.uniform3fv(locations.of('stage_eye'), view.eye as number[]);
+    setLight(gl, (name) => locations.of(name), environment);
     const { array, count } = this.#arrayOf(backdrop);
     gl.bindVertexArray(array);
     gl.drawArrays(gl.TRIANGLES, 0, count);

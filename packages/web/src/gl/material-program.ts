@@ -1,7 +1,7 @@
 import { evaluateFrame, type ShaderMaterial } from '@estela/core';
 import type { Look } from '../material/look.ts';
-import { Build } from './build.ts';
-import { Places } from './places.ts';
+import { ProgramBuild } from './program-build.ts';
+import { UniformLocations } from './uniform-locations.ts';
 import { looksBehind, surfaceShader, type ViewKind } from './surface-shader.ts';
 import type { Textures } from './textures.ts';
 
@@ -13,8 +13,8 @@ export interface Moment {
 
 /** A material as a shader program: made beside what is running, then used with uniforms alone. */
 export class MaterialProgram {
-  #build: Build | undefined;
-  #places: Places | undefined;
+  #build: ProgramBuild | undefined;
+  #locations: UniformLocations | undefined;
   /** What the driver says where it refuses the shader. */
   failure: string | undefined;
 
@@ -31,7 +31,7 @@ export class MaterialProgram {
       kind === 'mesh' &&
       look.program.surface.mode === 'blend' &&
       look.glsl.outputs.some((o) => o.name === 'refraction');
-    this.#build = new Build(gl, surfaceShader(look.glsl, look.program.surface, kind));
+    this.#build = new ProgramBuild(gl, surfaceShader(look.glsl, look.program.surface, kind));
   }
 
   readonly key: string;
@@ -54,13 +54,13 @@ export class MaterialProgram {
       const result = this.#build.finish();
       this.#build = undefined;
       if ('log' in result) this.failure = result.log;
-      else this.#places = new Places(this.gl, result);
+      else this.#locations = new UniformLocations(this.gl, result);
     }
-    return this.#places !== undefined;
+    return this.#locations !== undefined;
   }
 
   place(name: string): WebGLUniformLocation | null {
-    return this.#places?.of(name) ?? null;
+    return this.#locations?.of(name) ?? null;
   }
 
   /**
@@ -68,9 +68,9 @@ export class MaterialProgram {
    * is.
    */
   use({ uniforms, samplers }: ShaderMaterial, moment: Moment, textures: Textures): void {
-    if (!this.#places) return;
+    if (!this.#locations) return;
     const { gl } = this;
-    gl.useProgram(this.#places.program);
+    gl.useProgram(this.#locations.program);
     const values = evaluateFrame(
       uniforms.map((u) => u.node),
       moment,
@@ -90,8 +90,8 @@ export class MaterialProgram {
   }
 
   dispose(): void {
-    if (this.#places) this.gl.deleteProgram(this.#places.program);
-    this.#places = undefined;
+    if (this.#locations) this.gl.deleteProgram(this.#locations.program);
+    this.#locations = undefined;
     this.#build = undefined;
   }
 }

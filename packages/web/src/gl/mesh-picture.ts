@@ -1,7 +1,7 @@
 import { cross, type MeshData, type Vector } from '@estela/core';
-import { Build } from './build.ts';
+import { ProgramBuild } from './program-build.ts';
 import { GpuMesh } from './meshes.ts';
-import { Places } from './places.ts';
+import { UniformLocations } from './uniform-locations.ts';
 
 /** From the right, above and before. */
 const RIGHT: Vector = [0.83, 0, -0.56];
@@ -33,15 +33,17 @@ void main() {
 };
 
 let shared:
-  { readonly canvas: OffscreenCanvas; readonly gl: WebGL2RenderingContext; readonly places: Places } | undefined;
+  | { readonly canvas: OffscreenCanvas; readonly gl: WebGL2RenderingContext; readonly locations: UniformLocations }
+  | undefined;
 
 /** One context for all of them; made anew where it was lost. */
 function studio(): typeof shared {
   if (shared && !shared.gl.isContextLost()) return shared;
   const canvas = new OffscreenCanvas(1, 1);
   const gl = canvas.getContext('webgl2', { alpha: true, antialias: true });
-  const program = gl && new Build(gl, SHADERS).finish();
-  return (shared = gl && program && !('log' in program) ? { canvas, gl, places: new Places(gl, program) } : undefined);
+  const program = gl && new ProgramBuild(gl, SHADERS).finish();
+  return (shared =
+    gl && program && !('log' in program) ? { canvas, gl, locations: new UniformLocations(gl, program) } : undefined);
 }
 
 /**
@@ -51,14 +53,14 @@ function studio(): typeof shared {
 export function meshPicture(mesh: MeshData, middle: Vector, radius: number, size: number): ImageBitmap | undefined {
   const at = studio();
   if (!at) return undefined;
-  const { canvas, gl, places } = at;
+  const { canvas, gl, locations } = at;
   [canvas.width, canvas.height] = [size, size];
   gl.viewport(0, 0, size, size);
   gl.enable(gl.DEPTH_TEST);
   gl.clear(gl.COLOR_BUFFER_BIT | gl.DEPTH_BUFFER_BIT);
-  gl.useProgram(places.program);
-  gl.uniformMatrix3fv(places.of('view'), true, [...RIGHT, ...UP, ...BACK]);
-  gl.uniform4f(places.of('ball'), ...middle, Math.max(radius, 1e-9));
+  gl.useProgram(locations.program);
+  gl.uniformMatrix3fv(locations.of('view'), true, [...RIGHT, ...UP, ...BACK]);
+  gl.uniform4f(locations.of('ball'), ...middle, Math.max(radius, 1e-9));
   const buffers = new GpuMesh(gl, mesh);
   gl.bindVertexArray(buffers.array);
   gl.drawArrays(gl.TRIANGLES, 0, buffers.count);

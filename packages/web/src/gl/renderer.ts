@@ -1,14 +1,14 @@
 import { colorOfHex, IDENTITY, type ShaderMaterial, type Matrix, type Surface } from '@estela/core';
 import { codedOf, tokens } from '../ui/tokens.ts';
-import { Build } from './build.ts';
+import { ProgramBuild } from './program-build.ts';
 import type { MaterialProgram, Moment } from './material-program.ts';
 import type { GpuMesh } from './meshes.ts';
 import { ATTRIBUTES } from './attributes.ts';
 import { setLight } from './lighting.ts';
 import type { Scene } from '../material/lighting.ts';
 import { Backdrop } from './backdrop.ts';
-import { Easel, Picture } from './picture.ts';
-import { Places } from './places.ts';
+import { MultisampleTarget, RenderTarget } from './render-target.ts';
+import { UniformLocations } from './uniform-locations.ts';
 import { COPY } from './surface-shader.ts';
 import type { Textures } from './textures.ts';
 
@@ -63,20 +63,20 @@ const BEHIND_UNIT = 16;
 /** Draws materials into a canvas. Colours are mixed in linear light and shown in sRGB. */
 export class Renderer {
   readonly #empty: WebGLVertexArrayObject;
-  readonly #easel: Easel;
+  readonly #easel: MultisampleTarget;
   /** What stands behind those that look behind them. */
-  readonly #behind: Picture;
-  readonly #picture: Picture;
+  readonly #behind: RenderTarget;
+  readonly #picture: RenderTarget;
   readonly #backdrop: Backdrop;
-  #copy: Places | undefined;
+  #copy: UniformLocations | undefined;
 
   constructor(readonly gl: WebGL2RenderingContext) {
     this.#empty = gl.createVertexArray();
     // What vertices without colours have.
     gl.vertexAttrib4f(ATTRIBUTES.color, 1, 1, 1, 1);
-    this.#easel = new Easel(gl);
-    this.#behind = new Picture(gl);
-    this.#picture = new Picture(gl);
+    this.#easel = new MultisampleTarget(gl);
+    this.#behind = new RenderTarget(gl);
+    this.#picture = new RenderTarget(gl);
     this.#backdrop = new Backdrop(gl);
   }
 
@@ -196,9 +196,9 @@ export class Renderer {
   #show(width: number, height: number, exposure: number): void {
     const { gl } = this;
     if (!this.#copy) {
-      const made = new Build(gl, COPY).finish();
+      const made = new ProgramBuild(gl, COPY).finish();
       if ('log' in made) return;
-      this.#copy = new Places(gl, made);
+      this.#copy = new UniformLocations(gl, made);
     }
     gl.bindFramebuffer(gl.FRAMEBUFFER, null);
     gl.viewport(0, 0, width, height);

@@ -1,6 +1,6 @@
 import type { MeshData, Part } from '@estela/core';
-import { Build } from './build.ts';
-import { Places } from './places.ts';
+import { ProgramBuild } from './program-build.ts';
+import { UniformLocations } from './uniform-locations.ts';
 
 const SHADERS = {
   vertex: `#version 300 es
@@ -40,7 +40,7 @@ interface Buffers {
 /** Draws a mesh's UVs into a canvas: triangles and their sides, those of a part apart. */
 export class UvPicture {
   readonly #gl: WebGL2RenderingContext | null;
-  #places: Places | undefined;
+  #locations: UniformLocations | undefined;
   #buffers: Buffers | undefined;
   #uvs: Float32Array | undefined;
   #part: Part | undefined;
@@ -60,7 +60,7 @@ export class UvPicture {
 
   readonly #lost = (event: Event): void => {
     event.preventDefault();
-    this.#places = this.#buffers = this.#uvs = this.#part = this.#indices = undefined;
+    this.#locations = this.#buffers = this.#uvs = this.#part = this.#indices = undefined;
   };
 
   /**
@@ -77,10 +77,10 @@ export class UvPicture {
   ): void {
     const gl = this.#gl;
     if (!gl || gl.isContextLost()) return;
-    if (!this.#places) {
-      const made = new Build(gl, SHADERS).finish();
+    if (!this.#locations) {
+      const made = new ProgramBuild(gl, SHADERS).finish();
       if ('log' in made) return;
-      this.#places = new Places(gl, made);
+      this.#locations = new UniformLocations(gl, made);
     }
     this.#buffers ??= { uvs: gl.createBuffer(), corners: gl.createBuffer(), sides: gl.createBuffer() };
     this.#send(gl, this.#buffers, mesh, part);
@@ -89,20 +89,20 @@ export class UvPicture {
     gl.clear(gl.COLOR_BUFFER_BIT);
     gl.enable(gl.BLEND);
     gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
-    gl.useProgram(this.#places.program);
-    gl.uniform3f(this.#places.of('square'), ...square);
-    gl.uniform2f(this.#places.of('size'), ...size);
+    gl.useProgram(this.#locations.program);
+    gl.uniform3f(this.#locations.of('square'), ...square);
+    gl.uniform2f(this.#locations.of('size'), ...size);
     const all = mesh.indices.length;
     for (const [{ fill, line }, from, to] of [
       [others, 0, this.#others],
       [chosen, this.#others, all],
     ] as const) {
       if (to === from) continue;
-      gl.uniform4f(this.#places.of('ink'), ...fill);
+      gl.uniform4f(this.#locations.of('ink'), ...fill);
       gl.bindBuffer(gl.ELEMENT_ARRAY_BUFFER, this.#buffers.corners);
       gl.drawElements(gl.TRIANGLES, to - from, gl.UNSIGNED_INT, from * 4);
       if (!line) continue;
-      gl.uniform4f(this.#places.of('ink'), ...line);
+      gl.uniform4f(this.#locations.of('ink'), ...line);
       gl.bindBuffer(gl.ELEMENT_ARRAY_BUFFER, this.#buffers.sides);
       gl.drawElements(gl.LINES, (to - from) * 2, gl.UNSIGNED_INT, from * 8);
     }
@@ -143,7 +143,7 @@ export class UvPicture {
     const gl = this.#gl;
     if (!gl || !this.#buffers) return;
     for (const buffer of Object.values<WebGLBuffer>({ ...this.#buffers })) gl.deleteBuffer(buffer);
-    if (this.#places) gl.deleteProgram(this.#places.program);
+    if (this.#locations) gl.deleteProgram(this.#locations.program);
     this.#lost(new Event('gone'));
   }
 }

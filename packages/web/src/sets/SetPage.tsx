@@ -4,13 +4,13 @@ import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, type Material, type Project, type SetItem } from '../api/client.ts';
 import { letGo, stillOpen } from '../ui/held-open.ts';
-import { SavingWords, UndoRedo, useHeldOpen } from '../history/KeptBar.tsx';
+import { SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
 import { useOpening } from '../ui/opening.tsx';
 import { Place, TopBar } from '../ui/Page.tsx';
 import { createClock } from '../material/clock-store.ts';
 import { StageNote } from '../viewport/Legend.tsx';
 import { MeshView, type MeshViewHands } from '../viewport/MeshView.tsx';
-import type { Standpoint } from '../viewport/orbit.ts';
+import type { CameraPose } from '../viewport/orbit.ts';
 import { boxAbout, lensLooks } from '../viewport/paint.ts';
 import { USUAL } from '../viewport/use-placed.ts';
 import { extentOf } from '../project/mesh-data.ts';
@@ -112,7 +112,7 @@ function SetView({
   }, [placed, chosenId, box]);
   const scene = useMemo(() => sceneOf(set), [set]);
   // The view that is kept, at first; later ones are where the hand left them.
-  const [stand, setStand] = useState<Standpoint>(() => standpointOf(set) ?? USUAL);
+  const [stand, setStand] = useState<CameraPose>(() => standpointOf(set) ?? USUAL);
   const change = (title: string, next: Partial<SetItem>, group?: string): void => {
     if (chosen) kept.become(title, withItem(kept.settled(), { ...chosen, ...next }), group);
   };

@@ -1,7 +1,7 @@
 import { useEffect, useRef, type ReactElement } from 'react';
 import type { Material, StoredMesh, StoredSet } from '../api/client.ts';
 import { createClock } from '../material/clock-store.ts';
-import { seenFrom, type Standpoint } from '../viewport/orbit.ts';
+import { seenFrom, type CameraPose } from '../viewport/orbit.ts';
 import { StageController } from '../viewport/stage-controller.ts';
 import { USUAL } from '../viewport/use-placed.ts';
 import type { SourcesStore } from '../project/sources-store.ts';
@@ -32,7 +32,7 @@ export function SetPainter({
     const canvas = stage.current;
     if (!canvas) return undefined;
     let gone = false;
-    let [view, pictured]: [Standpoint, number] = [USUAL, 0];
+    let [view, pictured]: [CameraPose, number] = [USUAL, 0];
     let target: HTMLCanvasElement | undefined;
     const ignore = (): void => undefined;
     const controller = new StageController(

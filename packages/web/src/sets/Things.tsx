@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import type { Material, SetBody, SetItem, StoredMesh } from '../api/client.ts';
-import type { Kept } from '../history/kept.ts';
+import type { AutosavedHistory } from '../history/autosaved-history.ts';
 import { tokens } from '../ui/tokens.ts';
 import { MeshMenu } from '../project/MeshMenu.tsx';
 import { doubled, nameOfItem, withoutItem } from '../project/set-edits.ts';
@@ -16,7 +16,7 @@ export function Things({
   meshes,
   materials,
 }: {
-  readonly kept: Kept<SetBody>;
+  readonly kept: AutosavedHistory<SetBody>;
   readonly items: readonly SetItem[];
   readonly chosen: SetItem | undefined;
   readonly choose: (id: string | undefined) => void;

@@ -1,10 +1,10 @@
 import { api, bodyOf, type SetBody, type StoredSet } from '../api/client.ts';
-import { createKept, type Kept } from '../history/kept.ts';
+import { createAutosavedHistory, type AutosavedHistory } from '../history/autosaved-history.ts';
 import type { SetsStore } from '../project/sets-store.ts';
 
 /** A set that is open to be changed. */
 export interface OpenSet {
-  readonly kept: Kept<SetBody>;
+  readonly kept: AutosavedHistory<SetBody>;
   /** Learns the version that is stored now, for saving over it. */
   readonly refresh: () => Promise<void>;
 }
@@ -15,7 +15,7 @@ export function openSet(store: SetsStore, set: StoredSet): OpenSet {
   // Not the store's: that may have learnt of a version that was never seen here.
   let { version } = set;
   const stored = async (): Promise<StoredSet | undefined> => (await api.sets(projectId)).find((s) => s.id === id);
-  const kept = createKept<SetBody>(bodyOf(set), {
+  const kept = createAutosavedHistory<SetBody>(bodyOf(set), {
     async write(body) {
       ({ version } = await store.save({ ...body, id, projectId, version }));
     },

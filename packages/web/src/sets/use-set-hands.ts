@@ -1,6 +1,6 @@
 import { IDENTITY, instancesOf, transformPoint, type Vector } from '@estela/core';
 import type { SetBody, SetItem } from '../api/client.ts';
-import type { Kept } from '../history/kept.ts';
+import type { AutosavedHistory } from '../history/autosaved-history.ts';
 import type { MeshViewHands } from '../viewport/MeshView.tsx';
 import { extentOf } from '../project/mesh-data.ts';
 import type { StageItem } from '../viewport/stage-items.ts';
@@ -12,7 +12,7 @@ import { partsOn, useDrag, type DragPoint } from '../ui/use-drag.ts';
  * view is turned beside it.
  */
 export function useSetHands(
-  kept: Kept<SetBody>,
+  kept: AutosavedHistory<SetBody>,
   hands: MeshViewHands | undefined,
   chosen: SetItem | undefined,
   choose: (id: string) => void,

@@ -12,20 +12,20 @@ export interface DragPoint {
 }
 
 /** What a drag does; `of` is what its handlers were bound to, `kept` what its start returned. */
-export interface Drag<Kept, Of extends readonly unknown[]> {
+export interface Drag<AutosavedHistory, Of extends readonly unknown[]> {
   /** Undefined for no drag. */
-  readonly start: (at: DragPoint, ...of: Of) => Kept | undefined;
-  readonly move?: (at: DragPoint, kept: Kept, ...of: Of) => void;
+  readonly start: (at: DragPoint, ...of: Of) => AutosavedHistory | undefined;
+  readonly move?: (at: DragPoint, kept: AutosavedHistory, ...of: Of) => void;
   /** Also where the pointer is lost; `cancelled` where the browser took it away. */
-  readonly end?: (at: DragPoint, kept: Kept, cancelled: boolean) => void;
+  readonly end?: (at: DragPoint, kept: AutosavedHistory, cancelled: boolean) => void;
 }
 
 /**
  * Drags of the main button or of a finger, from press to release, the pointer captured. Gives the handlers to spread on
  * an element, bound to what it stands for. Keys are each control's own.
  */
-export function useDrag<Kept = true, Of extends readonly unknown[] = []>(
-  drag: Drag<Kept, Of>,
+export function useDrag<AutosavedHistory = true, Of extends readonly unknown[] = []>(
+  drag: Drag<AutosavedHistory, Of>,
   /** Sees presses before what is inside, and before listeners of the element itself. */
   { first: capture = false } = {},
 ): (...of: Of) => object {
@@ -33,7 +33,7 @@ export function useDrag<Kept = true, Of extends readonly unknown[] = []>(
     ({ first, last, xy: [x, y], movement, event, memo, canceled, args }) => {
       const at: DragPoint = { x, y, moved: movement, event };
       const of = args as Of;
-      const kept = (first ? drag.start(at, ...of) : memo) as Kept | undefined;
+      const kept = (first ? drag.start(at, ...of) : memo) as AutosavedHistory | undefined;
       if (kept === undefined) return undefined;
       if (last) drag.end?.(at, kept, canceled || event.type === 'pointercancel');
       else if (!first) drag.move?.(at, kept, ...of);

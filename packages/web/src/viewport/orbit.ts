@@ -33,7 +33,7 @@ export interface Picked {
   readonly vertex: number;
 }
 /** Where a camera stands and what it looks at, in metres. */
-export interface Standpoint {
+export interface CameraPose {
   readonly from: Vector;
   readonly at: Vector;
 }
@@ -49,8 +49,8 @@ export interface Orbit {
   readonly placeOn: (through: Vector, way: 'level' | 'upright', x: number, y: number) => Vector | undefined;
   /** Looks at all of a ball, from where it looks now. */
   readonly frame: (middle: Vector, radius: number) => void;
-  readonly standpoint: () => Standpoint;
-  readonly stand: (at: Standpoint) => void;
+  readonly standpoint: () => CameraPose;
+  readonly stand: (at: CameraPose) => void;
   /** Lets dragging turn the view, or not. */
   readonly enable: (on: boolean) => void;
   readonly dispose: () => void;
@@ -97,7 +97,7 @@ function viewOf(camera: PerspectiveCamera, aspect: number, distance: number): Ca
 const OPENING = 35;
 
 /** What is seen from a standpoint. */
-export function seenFrom({ from, at }: Standpoint, aspect: number): CameraView {
+export function seenFrom({ from, at }: CameraPose, aspect: number): CameraView {
   const camera = new PerspectiveCamera(OPENING);
   camera.position.set(...from);
   camera.lookAt(...at);

@@ -1,10 +1,10 @@
 import type { SetBody } from '../api/client.ts';
-import type { Standpoint } from './orbit.ts';
+import type { CameraPose } from './orbit.ts';
 import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName, type Scene } from '../material/lighting.ts';
 
 /** The view that is kept with a set; undefined where none is. */
-export const standpointOf = ({ view }: SetBody): Standpoint | undefined =>
-  (view as unknown as Standpoint | null) ?? undefined;
+export const standpointOf = ({ view }: SetBody): CameraPose | undefined =>
+  (view as unknown as CameraPose | null) ?? undefined;
 
 /** How a set is lit; names that are not known here give the usual. */
 export const sceneOf = ({ scene }: SetBody): Scene => ({

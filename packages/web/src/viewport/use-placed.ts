@@ -9,7 +9,7 @@ import { setsOf } from '../project/sets-store.ts';
 import type { Scene } from '../material/lighting.ts';
 import type { OwnMaterial } from './set-items.ts';
 import { partsOfView, type ViewName } from './lens.ts';
-import type { Orbit, Standpoint } from './orbit.ts';
+import type { Orbit, CameraPose } from './orbit.ts';
 import type { StageItem } from './stage-items.ts';
 
 /** What the Stage's mesh view holds. */
@@ -20,21 +20,21 @@ export interface PlacedView {
   /** A set's own light. */
   readonly scene: Scene | undefined;
   /** Where to look from at first: all of a ball, or a set's own view. */
-  readonly stand: { readonly middle: Vector; readonly radius: number } | Standpoint | undefined;
+  readonly stand: { readonly middle: Vector; readonly radius: number } | CameraPose | undefined;
   /** Why something is not there, or that it is on its way; empty where all is. */
   readonly message: string;
 }
 const EMPTY: PlacedView = { items: [], mesh: undefined, scene: undefined, stand: undefined, message: '' };
 
 /** From where shapes, which are about a metre, are seen at first. */
-export const USUAL: Standpoint = { from: [0.35, 0.25, 2.1], at: [0, 0, 0] };
+export const USUAL: CameraPose = { from: [0.35, 0.25, 2.1], at: [0, 0, 0] };
 
-const stands = new Map<ShapeName, Standpoint>();
+const stands = new Map<ShapeName, CameraPose>();
 /**
  * Where a shape of its own kind is seen from; the same each time, so that the view stays while the shape is only
  * divided anew.
  */
-function standOf(name: ShapeName): Standpoint | undefined {
+function standOf(name: ShapeName): CameraPose | undefined {
   const { seenFrom }: Shape = SHAPES[name];
   if (seenFrom && !stands.has(name)) stands.set(name, { from: seenFrom, at: [0, 0, 0] });
   return stands.get(name);
@@ -134,7 +134,7 @@ function useSet(project: string, own: OwnMaterial | undefined, id: string | unde
     };
   }, [set, meshes, meshStatus, materials, own]);
   const kept = set?.view;
-  const stand = useMemo(() => (kept ? ({ from: kept.from, at: kept.at } as unknown as Standpoint) : undefined), [kept]);
+  const stand = useMemo(() => (kept ? ({ from: kept.from, at: kept.at } as unknown as CameraPose) : undefined), [kept]);
   const scene = useMemo(() => set && sceneOf(set), [set]);
   return useMemo(() => {
     if (id === undefined) return undefined;

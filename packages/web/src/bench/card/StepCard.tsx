@@ -17,8 +17,8 @@ import { useSelectedIndex } from '../selection.ts';
  * writes the text.
  */
 export function StepCard(): ReactElement {
-  const { document, selection, cover, rested } = useSession();
-  const program = useStore(rested, (s) => s.derived.program);
+  const { document, selection, cover, debounced } = useSession();
+  const program = useStore(debounced, (s) => s.derived.program);
   const index = useSelectedIndex();
   const step = index === undefined ? undefined : program.steps[index];
   const statement = lineOfStep(program, index);

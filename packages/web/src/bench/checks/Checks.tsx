@@ -34,21 +34,21 @@ const LENS_WORDS: Record<Lens, string> = {
 /** What the proof and the measures found, why, what shows it, and what fixes it. */
 export function Checks(): ReactElement {
   const session = useSession();
-  const { checks, document, clock, rested, shown, sources } = session;
+  const { checks, document, clock, debounced, shown, sources } = session;
   const { findings, stale } = useFindings();
   const working = useStore(checks, (s) => s.working);
   const report = useStore(checks, (s) => s.report);
-  const text = useStore(rested, (s) => s.text);
+  const text = useStore(debounced, (s) => s.text);
   const [said, setSaid] = useState('');
   const fixable = findings.filter((f) => f.fixes.length > 0 && !stale.has(f));
 
   /** As one undo. */
   const fixAll = async (): Promise<void> => {
     const edits = fixable.map((f) => f.fixes[0]!.edits);
-    const before = rested.getState().text;
+    const before = debounced.getState().text;
     setSaid('Trying the fixes ...');
     const kept = await worker('draw').keeping(
-      subjectOf(rested.getState(), shown.getState(), sources),
+      subjectOf(debounced.getState(), shown.getState(), sources),
       edits,
       clock.getState().time,
     );
@@ -130,12 +130,12 @@ function FindingRow({
   readonly stale: boolean;
 }): ReactElement {
   const session = useSession();
-  const { rested, selection } = session;
+  const { debounced, selection } = session;
   const address = useStageAddress();
   const { severity, message, fixes, because, lens, step } = finding;
   /** Puts the cursor on the line, and the Stage's lens on what is wrong. */
   const show = (): void => {
-    const { program } = rested.getState().derived;
+    const { program } = debounced.getState().derived;
     const at = step ?? program.steps.findIndex((s) => s.span.from <= finding.from && finding.to <= s.span.to);
     const found = stepRefOf(program, at);
     if (found) selection.setState({ step: found });

@@ -14,9 +14,9 @@ const INKS = { error: tokens.coral, warning: tokens.bone, note: tokens.dim } as 
  * findings are shown.
  */
 export function Findings(): ReactElement | null {
-  const { rested, panel } = useSession();
-  const text = useStore(rested, (s) => s.text);
-  const derived = useStore(rested, (s) => s.derived);
+  const { debounced, panel } = useSession();
+  const text = useStore(debounced, (s) => s.text);
+  const derived = useStore(debounced, (s) => s.derived);
   const all = useStore(panel, (s) => s.open?.kind === 'checks');
   const missing = useMissing();
   const list = [...derived.diagnostics, ...missing].sort(

@@ -76,17 +76,18 @@ function watchSubject(
  * keys.
  */
 export function drawableOf(
-  rested: StoreApi<DocumentState>,
+  debounced: StoreApi<DocumentState>,
   shown: StoreApi<ShownState>,
   sources: SourcesStore,
 ): Drawable {
   return {
-    subject: () => (rested.getState().derived.ok ? subjectOf(rested.getState(), shown.getState(), sources) : undefined),
+    subject: () =>
+      debounced.getState().derived.ok ? subjectOf(debounced.getState(), shown.getState(), sources) : undefined,
     watch(changed) {
       let rest: ReturnType<typeof setTimeout> | undefined;
-      const end = watchSubject(rested, shown, sources, (isText) => {
+      const end = watchSubject(debounced, shown, sources, (isText) => {
         if (isText) clearTimeout(rest);
-        if (isText && rested.getState().typing) rest = setTimeout(changed, TYPING_REST);
+        if (isText && debounced.getState().typing) rest = setTimeout(changed, TYPING_REST);
         else changed();
       });
       return () => {

@@ -7,8 +7,8 @@ const RANK = { error: 0, warning: 1, note: 2 } as const;
 
 /** Images of the text that the project has not. */
 export function useMissing(): readonly Diagnostic[] {
-  const { rested, sources } = useSession();
-  const images = useStore(rested, (s) => s.derived.program.images);
+  const { debounced, sources } = useSession();
+  const images = useStore(debounced, (s) => s.derived.program.images);
   const list = useStore(sources, (s) => s.sources);
   return useMemo(() => {
     const known = new Set(list.map((s) => s.name));
@@ -23,8 +23,8 @@ export function useMissing(): readonly Diagnostic[] {
  * of now.
  */
 export function useFindings(): { readonly findings: readonly Finding[]; readonly stale: ReadonlySet<Finding> } {
-  const { checks, rested } = useSession();
-  const derived = useStore(rested, (s) => s.derived);
+  const { checks, debounced } = useSession();
+  const derived = useStore(debounced, (s) => s.derived);
   const found = useStore(checks, (s) => s.findings);
   const foundIn = useStore(checks, (s) => s.foundIn);
   const missing = useMissing();

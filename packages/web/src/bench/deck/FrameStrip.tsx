@@ -22,8 +22,8 @@ function difference(a: Uint8ClampedArray, b: Uint8ClampedArray): Uint8ClampedArr
 
 /** The last and the first frames of the loop as they follow each other, with first over last, and their difference. */
 export function FrameStrip(): ReactElement {
-  const { clock, rested, drawable } = useSession();
-  const { frames: count, fps } = useStore(rested, (s) => s.derived.program.loop);
+  const { clock, debounced, drawable } = useSession();
+  const { frames: count, fps } = useStore(debounced, (s) => s.derived.program.loop);
   const canvases = useRef<(HTMLCanvasElement | null)[]>([]);
   const numbers = [count - 3, count - 2, count - 1, 0, 1, 2].map((f) => ((f % count) + count) % count);
   useDrawn(

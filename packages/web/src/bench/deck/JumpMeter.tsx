@@ -23,8 +23,8 @@ function thinned(changes: readonly number[]): { readonly change: number }[] {
 
 /** The change from the last frame to the first against the usual one, and the changes of all frames. */
 export function JumpMeter(): ReactElement {
-  const { checks, rested } = useSession();
-  const errors = useStore(rested, (s) => !s.derived.ok);
+  const { checks, debounced } = useSession();
+  const errors = useStore(debounced, (s) => !s.derived.ok);
   const jump = useStore(checks, (s) => s.report?.jump);
   const seen = jump && jump.ratio >= JUMP_LIMIT && !jump.usual;
   const data = useMemo(() => thinned(jump?.changes ?? []), [jump]);

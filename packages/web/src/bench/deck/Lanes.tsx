@@ -17,10 +17,10 @@ const ROW = 28;
 
 /** A ruler of the loop, and under it one lane for each motion of each step. */
 export function Lanes(): ReactElement {
-  const { checks, rested } = useSession();
+  const { checks, debounced } = useSession();
   const report = useStore(checks, (s) => s.report);
-  const errors = useStore(rested, (s) => !s.derived.ok);
-  const count = useStore(rested, (s) => s.derived.program.steps.length);
+  const errors = useStore(debounced, (s) => !s.derived.ok);
+  const count = useStore(debounced, (s) => s.derived.program.steps.length);
   // Lanes of an older text stay until those of the new one are known, so that nothing jumps.
   const findings = useStore(checks, (s) => s.findings);
   const list = report?.movements.filter((m) => m.step < count) ?? [];
@@ -68,12 +68,12 @@ const Lane = memo(function Lane({
   readonly findings: readonly Finding[];
 }): ReactElement {
   const session = useSession();
-  const { selection, rested } = session;
-  const name = useStore(rested, (s) => {
+  const { selection, debounced } = session;
+  const name = useStore(debounced, (s) => {
     const step = s.derived.program.steps[movement.step];
     return step?.kind === 'out' ? `out ${step.name}` : (step?.name ?? '');
   });
-  const seconds = useStore(rested, (s) => s.derived.program.loop.seconds);
+  const seconds = useStore(debounced, (s) => s.derived.program.loop.seconds);
   const selected = useSelectedIndex() === movement.step;
   const open = movement.state === 'open';
   const ink = open ? tokens.coral : tokens.amber;
@@ -101,7 +101,7 @@ const Lane = memo(function Lane({
       <ButtonBase
         aria-label={`Choose ${name}`}
         onClick={() => {
-          selection.setState({ step: stepRefOf(rested.getState().derived.program, movement.step) });
+          selection.setState({ step: stepRefOf(debounced.getState().derived.program, movement.step) });
         }}
         sx={{
           width: NAME,

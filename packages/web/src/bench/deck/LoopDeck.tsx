@@ -52,9 +52,9 @@ export function LoopDeck({ started }: { readonly started: boolean }): ReactEleme
 
 /** Whether the loop closes, in a few words. */
 function LoopVerdict(): ReactElement {
-  const { checks, rested, panel } = useSession();
+  const { checks, debounced, panel } = useSession();
   const report = useStore(checks, (s) => s.report);
-  const errors = useStore(rested, (s) => !s.derived.ok);
+  const errors = useStore(debounced, (s) => !s.derived.ok);
   if (errors || !report)
     return <Typography sx={{ color: 'text.secondary' }}>{errors ? 'the text has errors' : ''}</Typography>;
   const { loop } = report.verdicts.whole.verdicts;

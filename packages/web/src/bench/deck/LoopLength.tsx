@@ -17,8 +17,8 @@ const text = (v: number): string => String(Number(v.toPrecision(6)));
  * is shown first.
  */
 export function LoopLength(): ReactElement {
-  const { rested } = useSession();
-  const { seconds, fps, frames } = useStore(rested, (s) => s.derived.program.loop);
+  const { debounced } = useSession();
+  const { seconds, fps, frames } = useStore(debounced, (s) => s.derived.program.loop);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -59,8 +59,8 @@ type Outcome = Report | 'refused' | undefined;
 
 function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly close: () => void }): ReactElement {
   const session = useSession();
-  const { document, rested, shown, sources } = session;
-  const { loop, tree } = useStore(rested, (s) => s.derived.program);
+  const { document, debounced, shown, sources } = session;
+  const { loop, tree } = useStore(debounced, (s) => s.derived.program);
   const report = useStore(session.checks, (s) => s.report);
   const [seconds, setSeconds] = useState(text(loop.seconds));
   const [fps, setFps] = useState(text(loop.fps));
@@ -83,7 +83,7 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
     let gone = false;
     const timer = setTimeout(() => {
       checks('draw')
-        .after(subjectOf(rested.getState(), shown.getState(), sources), wanted)
+        .after(subjectOf(debounced.getState(), shown.getState(), sources), wanted)
         .then(
           (after) => {
             if (!gone) setOutcome(after ?? 'refused');
@@ -96,7 +96,7 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
       clearTimeout(timer);
       setOutcome(undefined);
     };
-  }, [key, rested, shown, sources]);
+  }, [key, debounced, shown, sources]);
 
   const apply = (): void => {
     if (edits.length > 0 && tree.text === document.getState().text) document.edit(edits);

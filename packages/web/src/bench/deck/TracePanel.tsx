@@ -13,11 +13,11 @@ const ROWS = 96;
 
 /** What is looked at beside the lanes: a line of the picture against time, or the frames around the loop point. */
 export function TracePanel(): ReactElement {
-  const { trace, rested } = useSession();
+  const { trace, debounced } = useSession();
   const [shows, setShows] = useState<'trace' | 'frames'>('trace');
   const line = useStore(trace, (s) => s.line);
   const placing = useStore(trace, (s) => s.placing);
-  const off = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
+  const off = useStore(debounced, (s) => s.look.glsl.outputs.length === 0);
   const upright = line.from[0] === line.to[0];
   const where = upright
     ? `column ${line.from[0].toFixed(2)}`

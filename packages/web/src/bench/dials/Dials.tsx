@@ -28,9 +28,9 @@ import { settingJson, settingTexts } from './settings.ts';
  * the shader takes values as uniforms.
  */
 export function Dials(): ReactElement {
-  const { document, shown, rested, checks } = useSession();
+  const { document, shown, debounced, checks } = useSession();
   const now = (): Program => document.getState().derived.program;
-  const program = useStore(rested, (s) => s.derived.program);
+  const program = useStore(debounced, (s) => s.derived.program);
   const variant = useStore(shown, (s) => s.variant);
   const settings = useStore(checks, (s) => s.report?.variants);
   const budget = useStore(checks, (s) => s.budget);

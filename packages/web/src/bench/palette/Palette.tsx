@@ -20,8 +20,8 @@ function ExamplePicture({ entry, size }: { readonly entry: Entry; readonly size:
 
 /** Inserts by purpose: what is typed is searched in what operations are and do; arrows choose, Enter inserts. */
 export function Palette(): ReactElement {
-  const { document, selection, cover, panel, sources, rested } = useSession();
-  const program = useStore(rested, (s) => s.derived.program);
+  const { document, selection, cover, panel, sources, debounced } = useSession();
+  const program = useStore(debounced, (s) => s.derived.program);
   const index = useSelectedIndex() ?? -1;
   const here = program.steps[index];
   const [words, setWords] = useState('');

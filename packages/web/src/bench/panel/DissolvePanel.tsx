@@ -15,8 +15,8 @@ const percent = (share: number): string => `${String(Math.round(share * 100))}%`
  * of the surface that is.
  */
 export function DissolvePanel({ index }: { readonly index: number }): ReactElement {
-  const { document, rested } = useSession();
-  const program = useStore(rested, (s) => s.derived.program);
+  const { document, debounced } = useSession();
+  const program = useStore(debounced, (s) => s.derived.program);
   const dissolve = dissolvesOf(program)[index];
   const view = useDissolve(index);
   if (!dissolve)

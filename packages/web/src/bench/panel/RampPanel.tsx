@@ -39,8 +39,8 @@ const FILE_WIDTH = 256;
 
 /** Edits a ramp in place: every touch rewrites its line, and one drag is one undo. */
 export function RampPanel({ name }: { readonly name: string }): ReactElement {
-  const { document, sources, rested } = useSession();
-  const tree = useStore(rested, (s) => s.derived.program.tree);
+  const { document, sources, debounced } = useSession();
+  const tree = useStore(debounced, (s) => s.derived.program.tree);
   const list = useStore(sources, (s) => s.sources);
   const written = writtenRamp(tree, name);
   const [selected, setSelected] = useState(0);

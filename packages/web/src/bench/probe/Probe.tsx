@@ -13,8 +13,8 @@ const INKS = ['#e0796f', '#8fbf7f', '#7fa8d8', tokens.bone];
 /** What every step is worth at one pixel now, and how the selected one goes over the loop. */
 export function Probe(): ReactElement {
   const session = useSession();
-  const { pointer, selection, probed, rested } = session;
-  const program = useStore(rested, (s) => s.derived.program);
+  const { pointer, selection, probed, debounced } = session;
+  const program = useStore(debounced, (s) => s.derived.program);
   const pinned = useStore(pointer, (s) => s.pinned);
   const index = useSelectedIndex();
   const [seen, setSeen] = useState<ProbeValues>();

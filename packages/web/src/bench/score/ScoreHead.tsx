@@ -9,12 +9,12 @@ import { useSelectedIndex } from '../selection.ts';
 
 /** Over the Score: how many steps there are, inserting, the card of the selected step, undo and redo. */
 export function ScoreHead(): ReactElement {
-  const { document, cover, panel, rested, checks } = useSession();
+  const { document, cover, panel, debounced, checks } = useSession();
   const cost = useStore(checks, (s) => s.report?.cost);
   const over = useStore(checks, (s) => s.report !== undefined && exceeded(s.report.cost, s.budget).length > 0);
-  const count = useStore(rested, (s) => s.derived.program.steps.length);
-  const canUndo = useStore(rested, (s) => s.history.past.length > 0);
-  const canRedo = useStore(rested, (s) => s.history.future.length > 0);
+  const count = useStore(debounced, (s) => s.derived.program.steps.length);
+  const canUndo = useStore(debounced, (s) => s.history.past.length > 0);
+  const canRedo = useStore(debounced, (s) => s.history.future.length > 0);
   const open = useStore(panel, (s) => s.open?.kind);
   const step = useSelectedIndex();
   const name = useStore(document, (s) => (step === undefined ? undefined : s.derived.program.steps[step]?.name));

@@ -18,9 +18,9 @@ type Point = readonly [number, number];
 
 /** Handles of the selected step over the flat Stage. Each drag is one undo; arrow keys do the same in steps. */
 export function HandleLayer(): ReactElement | null {
-  const { shown, rested } = useSession();
-  const program = useStore(rested, (s) => s.derived.program);
-  const look = useStore(rested, (s) => s.look);
+  const { shown, debounced } = useSession();
+  const program = useStore(debounced, (s) => s.derived.program);
+  const look = useStore(debounced, (s) => s.look);
   const index = useSelectedIndex();
   const variant = useStore(shown, (s) => s.variant);
   const { area, size } = useSize<HTMLDivElement>();

@@ -167,8 +167,8 @@ const ARROWS = 12;
 
 /** Arrows over the square, longer and stronger the faster. */
 function Motion({ view }: { readonly view: FlatView }): ReactElement {
-  const { rested, clock, drawable } = useSession();
-  const program = useStore(rested, (s) => s.derived.program);
+  const { debounced, clock, drawable } = useSession();
+  const program = useStore(debounced, (s) => s.derived.program);
   const wanted = useSelectedIndex();
   const step = wanted ?? program.steps.findLastIndex((s) => s.kind === 'out' && s.name === 'color' && !s.off);
   // Fields change slowly; eight a loop are as good as all.

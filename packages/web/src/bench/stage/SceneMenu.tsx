@@ -8,10 +8,10 @@ import { useSession } from '../session.ts';
 
 /** How the mesh is lit, what stands behind it, and how finely it is divided. */
 export function SceneMenu({ shape }: { readonly shape?: ShapeName }): ReactElement {
-  const { scene, rested } = useSession();
+  const { scene, debounced } = useSession();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { environment, backdrop, exposure, subdivisions } = useStore(scene);
-  const lit = useStore(rested, (s) => s.look.program.surface.lit);
+  const lit = useStore(debounced, (s) => s.look.program.surface.lit);
   return (
     <>
       <Button

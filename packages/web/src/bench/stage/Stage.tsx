@@ -40,11 +40,11 @@ const TILES: StageView = { kind: 'flat', repeat: 3 };
 /** The large preview. Which view is open is in the address, so that a link shows the same. */
 export function Stage({ started }: { readonly started: boolean }): ReactElement {
   const session = useSession();
-  const { document, clock, sources, pointer, selection, shown, panel, rested } = session;
+  const { document, clock, sources, pointer, selection, shown, panel, debounced } = session;
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
   // Only probe and dissolve ask what lies under the pointer.
   const asking = useStore(panel, (s) => s.open?.kind === 'probe' || s.open?.kind === 'dissolve');
-  const program = useStore(rested, (s) => s.look.program);
+  const program = useStore(debounced, (s) => s.look.program);
   const alone = useStore(selection, (s) => aloneIn(program, s));
   const pressed = useRef<[number, number]>([0, 0]);
   const [drawn, setDrawn] = useState<readonly [scale: number, milliseconds: number | undefined]>([1, undefined]);
@@ -70,8 +70,8 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
   );
   const comparing = useStore(shown, (s) => s.beside !== undefined);
   const placing = useStore(session.trace, (s) => s.placing);
-  const errors = useStore(rested, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
-  const empty = useStore(rested, (s) => s.look.glsl.outputs.length === 0);
+  const errors = useStore(debounced, (s) => s.derived.diagnostics.filter((d) => d.severity === 'error').length);
+  const empty = useStore(debounced, (s) => s.look.glsl.outputs.length === 0);
 
   const scene = useStore(session.scene);
   // Inks are told apart by themselves, before nothing.
@@ -249,8 +249,8 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
 
 /** A lens on the open material. */
 function OpenMeshLens(props: Omit<ComponentProps<typeof MeshLens>, 'subject'>): ReactElement {
-  const { rested, clock, drawable, checks } = useSession();
-  const program = useStore(rested, (s) => s.derived.program);
+  const { debounced, clock, drawable, checks } = useSession();
+  const program = useStore(debounced, (s) => s.derived.program);
   const step = useSelectedIndex();
   const verdicts = useStore(checks, (s) => s.report?.verdicts.whole.verdicts);
   return <MeshLens {...props} subject={{ drawable, program, clock, step, verdicts }} />;

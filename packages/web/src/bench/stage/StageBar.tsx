@@ -23,9 +23,9 @@ export function StageBar({
   readonly drawn: readonly [scale: number, milliseconds: number | undefined];
   readonly started: boolean;
 }): ReactElement {
-  const { panel, selection, document, rested } = useSession();
+  const { panel, selection, document, debounced } = useSession();
   const probing = useStore(panel, (s) => s.open?.kind === 'probe');
-  const program = useStore(rested, (s) => s.derived.program);
+  const program = useStore(debounced, (s) => s.derived.program);
   const alone = useStore(selection, (s) => aloneIn(program, s) !== undefined);
   const { view, lens, show } = address;
   const parts = partsOfView(view);

@@ -9,9 +9,9 @@ import { ValueControl } from './ValueControl.tsx';
 
 /** The control of a value that was opened in the Score, where it stands. */
 export function ValuePopover(): ReactElement | null {
-  const { document, value, rested } = useSession();
+  const { document, value, debounced } = useSession();
   const at = useStore(value, (s) => s.at);
-  const program = useStore(rested, (s) => s.derived.program);
+  const program = useStore(debounced, (s) => s.derived.program);
   const literal = at && literalAt(program, at.from);
   if (!literal) return null;
   const host = hostOf(document);

@@ -7,8 +7,8 @@ function formatOf(gl: WebGL2RenderingContext): readonly [internal: number, type:
   return floats ? [gl.RGBA16F, gl.HALF_FLOAT] : [gl.SRGB8_ALPHA8, gl.UNSIGNED_BYTE];
 }
 
-/** A picture in linear light with depth, for shaders to read. It is filled from an `Easel`. */
-export class Picture {
+/** A picture in linear light with depth, for shaders to read. It is filled from an `MultisampleTarget`. */
+export class RenderTarget {
   readonly frame: WebGLFramebuffer;
   readonly color: WebGLTexture;
   readonly #depth: WebGLTexture;
@@ -62,7 +62,7 @@ export class Picture {
 }
 
 /** What scenes are drawn on: linear light and depth, with several samples a pixel where edges are to be smooth. */
-export class Easel {
+export class MultisampleTarget {
   readonly #frame: WebGLFramebuffer;
   readonly #color: WebGLRenderbuffer;
   readonly #depth: WebGLRenderbuffer;
@@ -100,7 +100,7 @@ export class Easel {
   }
 
   /** Copies what has been drawn into a picture, with its depth where that is wanted; drawing goes on here. */
-  copyTo(picture: Picture, width: number, height: number, depth: boolean): void {
+  copyTo(picture: RenderTarget, width: number, height: number, depth: boolean): void {
     const { gl } = this;
     picture.fit(width, height);
     gl.bindFramebuffer(gl.READ_FRAMEBUFFER, this.#frame);

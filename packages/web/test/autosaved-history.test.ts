@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
 import fc from 'fast-check';
-import { createKept } from '../src/history/kept.ts';
+import { createAutosavedHistory } from '../src/history/autosaved-history.ts';
 import { ApiError } from '../src/api/client.ts';
 
 /** A store that takes what it is sent, or says why not. */
@@ -52,7 +52,7 @@ describe('what is kept', () => {
 
   it('is saved once it rests, with the newest value, and undone one step at a time', async () => {
     const sent: number[] = [];
-    const kept = createKept<number>(
+    const kept = createAutosavedHistory<number>(
       0,
       storing((value) => Promise.resolve(sent.push(value))),
     );
@@ -71,7 +71,7 @@ describe('what is kept', () => {
   });
 
   it('does not count as saved while it is held, however it was before', async () => {
-    const kept = createKept<number>(0, answered);
+    const kept = createAutosavedHistory<number>(0, answered);
     const seen: string[] = [];
     const note = (): number => seen.push(kept.getState().saving);
     kept.hold(true);
@@ -87,7 +87,7 @@ describe('what is kept', () => {
   });
 
   it('joins changes of one group, and drags, into one undo each', () => {
-    const kept = createKept<number>(0, answered);
+    const kept = createAutosavedHistory<number>(0, answered);
     for (const value of [1, 2, 3]) kept.become('step', value, 'x');
     kept.become('step', 4, 'y');
     for (const value of [5, 6, 7]) kept.preview(value);
@@ -106,7 +106,7 @@ describe('what is kept', () => {
 
   it('tells what was changed elsewhere and writes nothing over it until asked; tries again what failed', async () => {
     let answer: (value: number) => Promise<unknown> = () => Promise.reject(new ApiError(412, 'changed'));
-    const kept = createKept<number>(
+    const kept = createAutosavedHistory<number>(
       0,
       storing((value) => answer(value)),
     );
@@ -153,7 +153,7 @@ describe('what is kept', () => {
     await fc.assert(
       fc.asyncProperty(fc.array(act, { maxLength: 25 }), async (acts) => {
         const server = new Server();
-        const kept = createKept<number>(0, server.storing);
+        const kept = createAutosavedHistory<number>(0, server.storing);
         // What it should be, told plainly: a list of values, and where in it one stands.
         let [values, at, group, dragged]: [number[], number, string | undefined, number | undefined] = [
           [0],

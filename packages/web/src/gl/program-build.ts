@@ -4,7 +4,7 @@ import type { ShaderSources } from './surface-shader.ts';
  * A shader program being made. Drivers compile beside the page; `settled` looks without waiting
  * where they can tell (KHR_parallel_shader_compile), and `program` is only asked for then.
  */
-export class Build {
+export class ProgramBuild {
   readonly #program: WebGLProgram;
   readonly #shaders: WebGLShader[];
   readonly #parallel: { COMPLETION_STATUS_KHR: number } | null;

@@ -11,7 +11,7 @@ export const SAVING_WORDS: Record<SaveStatus, string> = {
   away: 'not saved: the server is away',
 };
 
-export interface KeptState<T> {
+export interface AutosavedState<T> {
   readonly value: T;
   /** What undo and redo would do next, in words. */
   readonly undoes: string | undefined;
@@ -22,7 +22,7 @@ export interface KeptState<T> {
 }
 
 /** A value with undo, saved by itself a moment after each change. */
-export interface Kept<T> extends StoreApi<KeptState<T>> {
+export interface AutosavedHistory<T> extends StoreApi<AutosavedState<T>> {
   /** A change as one undo; those of one group in a row are one. */
   readonly become: (title: string, next: T, group?: string) => void;
   /** Another value while something is dragged, which becomes one undo by `commit`; undefined goes back to what was. */
@@ -61,7 +61,7 @@ export interface Storing<T> {
  * version.
  */
 export async function saveAgain(
-  kept: Pick<Kept<unknown>, 'getState' | 'flush' | 'saveOver'>,
+  kept: Pick<AutosavedHistory<unknown>, 'getState' | 'flush' | 'saveOver'>,
   refresh: () => Promise<unknown>,
 ): Promise<void> {
   if (kept.getState().saving !== 'stale') return kept.flush();
@@ -71,8 +71,11 @@ export async function saveAgain(
 
 const UNDO_LIMIT = 200;
 
-export function createKept<T>(start: T, { write, recognise, same = Object.is }: Storing<T>): Kept<T> {
-  const store = createStore<KeptState<T>>(() => ({
+export function createAutosavedHistory<T>(
+  start: T,
+  { write, recognise, same = Object.is }: Storing<T>,
+): AutosavedHistory<T> {
+  const store = createStore<AutosavedState<T>>(() => ({
     value: start,
     undoes: undefined,
     redoes: undefined,

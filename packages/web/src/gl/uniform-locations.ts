@@ -1,5 +1,5 @@
 /** Where a program's uniforms are; each is asked of the driver once. */
-export class Places {
+export class UniformLocations {
   readonly #known = new Map<string, WebGLUniformLocation | null>();
 
   constructor(

@@ -4,7 +4,7 @@ import { useStore } from 'zustand';
 import { sentence } from '../api/client.ts';
 import { isTrouble } from './autosave.ts';
 import { holdOpen } from '../ui/held-open.ts';
-import { SAVING_WORDS, saveAgain, type Kept } from './kept.ts';
+import { SAVING_WORDS, saveAgain, type AutosavedHistory } from './autosaved-history.ts';
 import { tokens } from '../ui/tokens.ts';
 import { UndoButtons } from '../ui/UndoButtons.tsx';
 
@@ -14,7 +14,7 @@ export function SavingWords<T>({
   refresh,
   reopen,
 }: {
-  readonly kept: Kept<T>;
+  readonly kept: AutosavedHistory<T>;
   /** Learns the newest version, to write over it. */
   readonly refresh: () => Promise<unknown>;
   readonly reopen: () => void;
@@ -52,7 +52,7 @@ export function SavingWords<T>({
 }
 
 /** Undo and redo as buttons and keys. */
-export function UndoRedo<T>({ kept }: { readonly kept: Kept<T> }): ReactElement {
+export function UndoRedo<T>({ kept }: { readonly kept: AutosavedHistory<T> }): ReactElement {
   const { undoes, redoes } = useStore(kept);
   return <UndoButtons undoes={undoes} redoes={redoes} undo={kept.undo} redo={kept.redo} />;
 }
@@ -60,7 +60,8 @@ export function UndoRedo<T>({ kept }: { readonly kept: Kept<T> }): ReactElement 
 /** Keeps what is shown until it is saved, also after it was left; `end` lets go of it. */
 export function useHeldOpen<S>(
   key: string,
-  thing: { readonly kept: Kept<S>; readonly flush: () => Promise<void>; readonly end: () => void } | undefined,
+  thing:
+    { readonly kept: AutosavedHistory<S>; readonly flush: () => Promise<void>; readonly end: () => void } | undefined,
 ): void {
   useEffect(() => {
     if (!thing) return undefined;
