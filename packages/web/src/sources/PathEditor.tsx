@@ -83,19 +83,19 @@ export function PathEditor({
     const width = Math.round(Math.min(Math.max(2 * Math.hypot(now.x - x, now.y - y), 0.01), 1) * 1000) / 1000;
     return withPoint(index, part === 'position' ? now : { width });
   };
-  const drag = useDrag<{ next?: PathDrawing }, [index: number, part: Part]>({
-    start: ({ event }, index) => {
+  const drag = useDrag<{ readonly title: string; next?: PathDrawing }, [index: number, part: Part]>({
+    start: ({ event }, index, part) => {
       event.stopPropagation();
       setSelected(index);
-      return {};
+      return { title: part === 'width' ? 'change the width' : 'move a point' };
     },
     move: (at, kept, index, part) => {
       if (!points[index]) return;
       kept.next = dragged(at, index, part);
       show(kept.next);
     },
-    end: (_, { next }, cancelled) => {
-      if (next && !cancelled && JSON.stringify(next) !== JSON.stringify(editor.latest())) keep(next, 'move a point');
+    end: (_, { title, next }, cancelled) => {
+      if (next && !cancelled && JSON.stringify(next) !== JSON.stringify(editor.latest())) keep(next, title);
       else show(undefined);
     },
   });
