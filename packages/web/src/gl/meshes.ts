@@ -57,7 +57,7 @@ export class GpuMesh {
   }
 
   /** Takes other UVs. */
-  lay(mesh: MeshData): void {
+  updateUvs(mesh: MeshData): void {
     if (mesh.uvs !== this.#mesh.uvs) this.#fill(ATTRIBUTES.uv, mesh.uvs, 2);
     this.#mesh = mesh;
     this.gl.bindVertexArray(null);
@@ -67,7 +67,7 @@ export class GpuMesh {
    * Makes tangents, for those who read normals in them: by MikkTSpace (M. Mikkelsen, 2008), the standard that normal
    * maps are baked by. They are taken with v turned up, so that a normal's y is up on the picture.
    */
-  orient(): void {
+  computeTangents(): void {
     const { positions, normals, uvs, indices } = this.#mesh;
     if (this.#oriented === uvs || (this.#oriented && this.unsettled)) return;
     this.#oriented = uvs;

@@ -16,7 +16,7 @@ export class Programs {
   }
 
   /** A program for a look, made if none is like it; to be given back once it is no longer used. */
-  take(look: Look, kind: ViewKind): MaterialProgram {
+  acquire(look: Look, kind: ViewKind): MaterialProgram {
     const key = MaterialProgram.keyOf(look, kind);
     let held = this.#held.get(key);
     if (!held) this.#held.set(key, (held = { program: new MaterialProgram(this.gl, look, kind), holders: 0 }));
@@ -24,7 +24,7 @@ export class Programs {
     return held.program;
   }
 
-  giveBack(program: MaterialProgram): void {
+  release(program: MaterialProgram): void {
     const held = this.#held.get(program.key);
     if (held?.program !== program || --held.holders > 0) return;
     this.#held.delete(program.key);

@@ -180,7 +180,7 @@ export class Renderer {
       gl.uniform1i(program.place('stage_behind_depth'), BEHIND_UNIT + 1);
       gl.uniform2f(program.place('stage_planes'), view.near, view.far);
     }
-    if (program.readsNormals) mesh.orient();
+    if (program.readsNormals) mesh.computeTangents();
     gl.bindVertexArray(mesh.array);
     gl.enable(gl.CULL_FACE);
     // Far sides first, so that a see-through near side lies over them.

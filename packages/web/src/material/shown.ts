@@ -1,8 +1,8 @@
 import { fromSrgb, type PixelImage } from '@estela/core';
 
 /** Which part of a picture is looked at: with its alpha, without, or one channel as grey. */
-export const LOOKS = ['all', 'rgb', 'r', 'g', 'b', 'a'] as const;
-export type Look = (typeof LOOKS)[number];
+export const CHANNEL_VIEWS = ['all', 'rgb', 'r', 'g', 'b', 'a'] as const;
+export type ChannelView = (typeof CHANNEL_VIEWS)[number];
 
 /** Pixels ready for the graphics card: bytes as stored, or decoded floats of a 16-bit picture. */
 export interface GlPixels {
@@ -52,7 +52,7 @@ export function bytesOf(
 }
 
 /** Pixels as a canvas can show them, one look at a time. */
-export function shown(image: PixelImage, look: Look, most: number): Promise<ImageBitmap> {
+export function shown(image: PixelImage, look: ChannelView, most: number): Promise<ImageBitmap> {
   const { width, height, data } = bytesOf(image, most);
   const channel = 'rgba'.indexOf(look);
   for (let i = 0; i < data.length && look !== 'all'; i += 4) {

@@ -18,7 +18,7 @@ import { sentence, type PickRecipe, type Source } from '../api/client.ts';
 import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import type { Made, PackPick } from '../workers/pixels.worker.ts';
-import { LOOKS, type Look } from '../material/shown.ts';
+import { CHANNEL_VIEWS, type ChannelView } from '../material/shown.ts';
 import { MovesDialog } from './MovesDialog.tsx';
 import { fileOf } from '../project/new-maps.ts';
 import { CLEAR_GROUND } from './Picture.tsx';
@@ -44,7 +44,7 @@ export function PackDialog({
   const { store, sources } = shown;
   const [picks, setPicks] = useState(START);
   const [name, setName] = useState(() => freeName('packed.png', sources));
-  const [look, setLook] = useState<Look>('rgb');
+  const [look, setLook] = useState<ChannelView>('rgb');
   const [made, setMade] = useState<Made>();
   const [problem, setProblem] = useState('');
   const [written, setWritten] = useState<Source>();
@@ -129,7 +129,7 @@ export function PackDialog({
                 inputProps={{ 'aria-label': 'Shown channels' }}
                 sx={{ width: 96 }}
               >
-                {LOOKS.map((l) => (
+                {CHANNEL_VIEWS.map((l) => (
                   <MenuItem key={l} value={l}>
                     {l === 'all' ? 'All' : l.toUpperCase()}
                   </MenuItem>

@@ -6,7 +6,7 @@ import { NotFoundPage, Notice } from '../ui/Page.tsx';
 import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import type { Measures } from '../workers/pixels.worker.ts';
-import type { Look } from '../material/shown.ts';
+import type { ChannelView } from '../material/shown.ts';
 import { Facts } from './Facts.tsx';
 import { FlowEditor } from './FlowEditor.tsx';
 import { Histograms } from './Histograms.tsx';
@@ -52,7 +52,7 @@ export function SourcePage(): ReactElement {
 function Inspected({ source, shown }: { readonly source: Source; readonly shown: ProjectSources }): ReactElement {
   const { store, materials, freshness } = shown;
   const { hash, width, height, name } = source;
-  const [look, setLook] = useState<Look>('all');
+  const [look, setLook] = useState<ChannelView>('all');
   const [bitmap, setBitmap] = useState<ImageBitmap>();
   const [measured, setMeasured] = useState<{ hash: string; measures: Measures }>();
   // What was measured of another content says nothing of this one.

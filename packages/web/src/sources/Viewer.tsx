@@ -3,9 +3,9 @@ import { useCallback, useEffect, useRef, useState, type KeyboardEvent, type Reac
 import { tokens } from '../ui/tokens.ts';
 import { faces } from '../ui/tokens.ts';
 import { useDrag } from '../ui/use-drag.ts';
-import { LOOKS, type Look } from '../material/shown.ts';
+import { CHANNEL_VIEWS, type ChannelView } from '../material/shown.ts';
 
-const LOOK_WORDS: Record<Look, string> = { all: 'All', rgb: 'RGB', r: 'R', g: 'G', b: 'B', a: 'A' };
+const VIEW_WORDS: Record<ChannelView, string> = { all: 'All', rgb: 'RGB', r: 'R', g: 'G', b: 'B', a: 'A' };
 
 /** Where the middle of the picture lies on the canvas, and how many CSS pixels a pixel of the source is wide. */
 interface Place {
@@ -38,8 +38,8 @@ export function Viewer({
   readonly bitmap: ImageBitmap | undefined;
   readonly width: number;
   readonly height: number;
-  readonly look: Look;
-  readonly setLook: (look: Look) => void;
+  readonly look: ChannelView;
+  readonly setLook: (look: ChannelView) => void;
   readonly marks?: readonly Mark[];
   readonly label: string;
   readonly children?: ReactNode;
@@ -207,13 +207,13 @@ export function Viewer({
           exclusive
           value={look}
           aria-label="Channels"
-          onChange={(_, next: Look | null) => {
+          onChange={(_, next: ChannelView | null) => {
             if (next) setLook(next);
           }}
         >
-          {LOOKS.map((name) => (
+          {CHANNEL_VIEWS.map((name) => (
             <ToggleButton key={name} value={name}>
-              {LOOK_WORDS[name]}
+              {VIEW_WORDS[name]}
             </ToggleButton>
           ))}
         </ToggleButtonGroup>

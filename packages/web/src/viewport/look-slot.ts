@@ -32,13 +32,13 @@ export class LookSlot {
       this.#next = { ...this.#next, look };
     } else {
       const before = this.#next;
-      this.#next = { program: programs.take(look, kind), look };
+      this.#next = { program: programs.acquire(look, kind), look };
       this.#drop(before);
     }
   }
 
   #drop(ready: Ready | undefined): void {
-    if (ready) this.#programs?.giveBack(ready.program);
+    if (ready) this.#programs?.release(ready.program);
   }
 
   get waiting(): boolean {

@@ -72,7 +72,7 @@ export class StageItems {
   /** The same form with other UVs keeps its buffers. */
   #lay(buffer: GpuMesh, mesh: MeshData): void {
     this.#buffers.set(mesh, buffer);
-    buffer.lay(mesh);
+    buffer.updateUvs(mesh);
     buffer.unsettled = true;
     clearTimeout(this.#resting);
     this.#resting = setTimeout(() => {

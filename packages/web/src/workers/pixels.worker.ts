@@ -32,7 +32,7 @@ import {
 import { expose, transfer } from 'comlink';
 import { decoded, decodeNew, imagesOf, type PictureRef } from './pixel-cache.ts';
 import { DissolveWatch, type DissolveView } from './dissolve-watch.ts';
-import { forTexture, shown, type GlPixels, type Look } from '../material/shown.ts';
+import { forTexture, shown, type GlPixels, type ChannelView } from '../material/shown.ts';
 import { unzipped, zipped } from './zip.ts';
 
 /** What is known of a picture once it is decoded. */
@@ -72,7 +72,7 @@ export type TileWay =
 /** Longest side of a picture that is shown; a larger one is shown smaller. */
 const SHOWN = 4096;
 
-async function made(image: PixelImage, look: Look = 'all'): Promise<Made> {
+async function made(image: PixelImage, look: ChannelView = 'all'): Promise<Made> {
   const bytes = encodePixels(image);
   const bitmap = await shown(image, look, SHOWN);
   return transfer({ bytes, bitmap, width: image.width, height: image.height, seams: measureSeams(image) }, [
@@ -105,7 +105,7 @@ const work = {
     const { header, channels, frames } = image;
     return { header, channels, frames, seams: measureSeams(image), histograms: histograms(image) };
   },
-  async show(picture: PictureRef, look: Look, most = SHOWN): Promise<ImageBitmap> {
+  async show(picture: PictureRef, look: ChannelView, most = SHOWN): Promise<ImageBitmap> {
     const bitmap = await shown(await decoded(picture), look, most);
     return transfer(bitmap, [bitmap]);
   },
@@ -117,7 +117,13 @@ const work = {
     const image = await decoded(picture);
     return made(options.way === 'blend' ? tileByBlending(image, options) : tileByPatching(image, options));
   },
-  async pack(picks: readonly PackPick[], width: number, height: number, bits: 8 | 16, look: Look): Promise<Made> {
+  async pack(
+    picks: readonly PackPick[],
+    width: number,
+    height: number,
+    bits: 8 | 16,
+    look: ChannelView,
+  ): Promise<Made> {
     const found = await Promise.all(
       picks.map(async ({ picture, ...rest }) => ({ ...rest, ...(picture ? { image: await decoded(picture) } : {}) })),
     );
