@@ -17,7 +17,7 @@ import { useEffect, useEffectEvent, useMemo, useState, type ReactElement, type R
 import { useStore } from 'zustand';
 import { faces, tokens } from '../ui/tokens.ts';
 import { extentOf } from '../project/mesh-data.ts';
-import { checks } from '../workers/checks.ts';
+import { material } from '../workers/material.ts';
 import type { Clock } from '../material/clock-store.ts';
 import { InkScale, Legend } from './Legend.tsx';
 import type { MeshLens as MeshLensName } from './lens.ts';
@@ -143,7 +143,7 @@ function Moving({
   const [found, setFound] = useState<{ readonly field: Float32Array; readonly step: number } | 'none'>();
   useDrawn(
     drawable,
-    (subject) => checks('draw').velocity(subject, Math.max(step, 0), moment, FIELD),
+    (subject) => material('draw').velocity(subject, Math.max(step, 0), moment, FIELD),
     `${String(step)} ${String(moment)}`,
     (next) => {
       setFound(next ?? 'none');
@@ -221,7 +221,7 @@ function Seams({ mesh, show, subject: { drawable, verdicts } }: LensProps): Reac
     [mesh, seams],
   );
   const [gaps, setGaps] = useState<Float32Array>();
-  useDrawn(drawable, (subject) => checks('draw').seams(subject, sides), String(seams.length), setGaps);
+  useDrawn(drawable, (subject) => material('draw').seams(subject, sides), String(seams.length), setGaps);
   useEffect(() => {
     put([
       { key: 'stage', mesh },

@@ -1,5 +1,5 @@
 import { useEffect, useEffectEvent } from 'react';
-import type { Subject } from '../workers/checks.worker.ts';
+import type { Subject } from '../workers/material.worker.ts';
 import { oneAtATime } from '../workers/one-at-a-time.ts';
 
 /** A material that something is worked out of, whoever holds it. */

@@ -12,7 +12,7 @@ import { Box, Button, InputBase, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../ui/tokens.ts';
-import { checks as worker } from '../../workers/checks.ts';
+import { material } from '../../workers/material.ts';
 import { useSession } from '../session.ts';
 import { stepRefOf } from '../../material/step-ref.ts';
 import { partsOfView, useStageAddress } from '../../viewport/lens.ts';
@@ -47,7 +47,7 @@ export function Checks(): ReactElement {
     const edits = fixable.map((f) => f.fixes[0]!.edits);
     const before = debounced.getState().text;
     setSaid('Trying the fixes ...');
-    const kept = await worker('draw').keeping(
+    const kept = await material('draw').keeping(
       subjectOf(debounced.getState(), shown.getState(), sources),
       edits,
       clock.getState().time,

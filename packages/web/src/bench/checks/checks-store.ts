@@ -3,8 +3,8 @@ import { proxy } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { refsOf } from '../../project/supply.ts';
 import type { SourcesStore } from '../../project/sources-store.ts';
-import { checks } from '../../workers/checks.ts';
-import type { Subject } from '../../workers/checks.worker.ts';
+import { material } from '../../workers/material.ts';
+import type { Subject } from '../../workers/material.worker.ts';
 import { TYPING_REST, type DocumentState } from '../document-store.ts';
 import { recall, remember } from '../../ui/memory.ts';
 import type { Drawable } from '../../viewport/use-drawn.ts';
@@ -152,7 +152,7 @@ export function createChecks(
             ...(proof ? {} : { findings: report.findings, foundIn: subject.text }),
           });
         };
-        checks('examine')
+        material('examine')
           .examine(subject, aspect, budget, proxy(tell))
           .catch(() => {
             store.setState({ working: false });

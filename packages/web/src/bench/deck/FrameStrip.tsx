@@ -2,7 +2,7 @@ import { Box } from '@mui/material';
 import { useRef, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
-import { checks } from '../../workers/checks.ts';
+import { material } from '../../workers/material.ts';
 import { useDrawn } from '../../viewport/use-drawn.ts';
 import { useSession } from '../session.ts';
 
@@ -28,7 +28,7 @@ export function FrameStrip(): ReactElement {
   const numbers = [count - 3, count - 2, count - 1, 0, 1, 2].map((f) => ((f % count) + count) % count);
   useDrawn(
     drawable,
-    (subject) => checks('draw').frames(subject, numbers, SIZE),
+    (subject) => material('draw').frames(subject, numbers, SIZE),
     numbers.join(),
     (all) => {
       const [last, first] = [all[2], all[3]];

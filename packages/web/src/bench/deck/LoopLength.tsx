@@ -3,7 +3,7 @@ import { Box, Button, Popover, TextField, Typography } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../ui/tokens.ts';
-import { checks } from '../../workers/checks.ts';
+import { material } from '../../workers/material.ts';
 import { subjectOf } from '../checks/checks-store.ts';
 import { useSession } from '../session.ts';
 
@@ -82,7 +82,7 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
     if (wanted.length === 0) return undefined;
     let gone = false;
     const timer = setTimeout(() => {
-      checks('draw')
+      material('draw')
         .after(subjectOf(debounced.getState(), shown.getState(), sources), wanted)
         .then(
           (after) => {

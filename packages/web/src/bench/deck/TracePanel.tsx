@@ -3,7 +3,7 @@ import { Box, Button, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useEffect, useRef, useState, type PointerEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
-import { checks } from '../../workers/checks.ts';
+import { material } from '../../workers/material.ts';
 import { useDrawn } from '../../viewport/use-drawn.ts';
 import { useSession } from '../session.ts';
 import { FrameStrip } from './FrameStrip.tsx';
@@ -116,7 +116,7 @@ function Trace(): ReactElement {
   const line = useStore(trace, (s) => s.line);
   useDrawn(
     drawable,
-    (subject) => checks('draw').trace(subject, line, COLUMNS, ROWS),
+    (subject) => material('draw').trace(subject, line, COLUMNS, ROWS),
     JSON.stringify(line),
     (data) => {
       canvas.current?.getContext('2d')?.putImageData(new ImageData(data, COLUMNS, ROWS), 0, 0);

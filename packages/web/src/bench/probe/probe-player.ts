@@ -2,8 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { refsOf } from '../../project/supply.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
 import type { ProbePixel } from '../../workers/probe.ts';
-import type { ProbeWork } from '../../workers/probe.worker.ts';
-import { remotely } from '../../workers/remote.ts';
+import { material } from '../../workers/material.ts';
 import { selectedIn } from '../selection.ts';
 import type { Session } from '../session.ts';
 
@@ -18,7 +17,7 @@ export interface ProbeValues {
   readonly historyOf: number | undefined;
 }
 
-/** Keeps the values of all steps at the probed pixel up to date, in a worker of its own; one question at a time. */
+/** Keeps the values of all steps at the probed pixel up to date; one question at a time. */
 export function startProbe(session: Session): { readonly store: StoreApi<ProbeValues>; readonly stop: () => void } {
   const { document, clock, sources, pointer, selection } = session;
   const store = createStore<ProbeValues>(() => ({
@@ -27,9 +26,6 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
     history: [],
     historyOf: undefined,
   }));
-  const worker = remotely<ProbeWork>(
-    () => new Worker(new URL('../../workers/probe.worker.ts', import.meta.url), { type: 'module', name: 'probe' }),
-  );
   let known = '';
 
   const look = async (): Promise<void> => {
@@ -41,10 +37,10 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
       return;
     }
     const refs = refsOf(sources.getState().sources);
-    const values = await worker.work().values(text, pixel, clock.getState().time, refs);
+    const values = await material('draw').values(text, pixel, clock.getState().time, refs);
     const step = selectedIn(derived.program, selection.getState()) ?? derived.program.steps.length - 1;
     const key = JSON.stringify([text, pixel, step]);
-    const history = key === known || step < 0 ? undefined : await worker.work().history(text, step, pixel, refs);
+    const history = key === known || step < 0 ? undefined : await material('draw').history(text, step, pixel, refs);
     known = key;
     if (document.getState().text === text)
       store.setState({ values, pixel, ...(history ? { history, historyOf: step } : {}) });
@@ -66,7 +62,6 @@ export function startProbe(session: Session): { readonly store: StoreApi<ProbeVa
     stop() {
       stop();
       for (const end of ends) end();
-      worker.stop();
     },
   };
 }

@@ -1,9 +1,8 @@
 import { refsOf } from '../../project/supply.ts';
 import type { SourcesStore } from '../../project/sources-store.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
-import { remotely } from '../../workers/remote.ts';
+import { material } from '../../workers/material.ts';
 import { PICTURE_HEIGHT, PICTURE_WIDTH } from '../../workers/step-pictures.ts';
-import type { StepWork } from '../../workers/steps.worker.ts';
 import type { Clock } from '../../material/clock-store.ts';
 import { isTyping, type DocumentStore } from '../document-store.ts';
 
@@ -17,13 +16,6 @@ const TYPING_PAUSE = 280;
  */
 export class StepPlayer {
   readonly #shown = new Map<HTMLCanvasElement, number>();
-  readonly #worker = remotely<StepWork>(
-    () =>
-      new Worker(new URL('../../workers/steps.worker.ts', import.meta.url), {
-        type: 'module',
-        name: 'pictures of steps',
-      }),
-  );
   readonly #ends: (() => void)[];
   readonly #asker = oneAtATime(
     () => this.#draw(),
@@ -58,9 +50,8 @@ export class StepPlayer {
     const { text } = this.document.getState();
     const shown = [...this.#shown];
     const steps = [...new Set(shown.map(([, step]) => step))].sort((a, b) => a - b);
-    return this.#worker
-      .work()
-      .draw(text, steps, this.clock.getState().time, refsOf(this.sources.getState().sources))
+    return material('draw')
+      .steps(text, steps, this.clock.getState().time, refsOf(this.sources.getState().sources))
       .then((frame) => {
         // Pictures of a text that is no longer there would stand beside the wrong lines.
         if (!frame || this.document.getState().text !== text) return;
@@ -81,6 +72,5 @@ export class StepPlayer {
   dispose(): void {
     this.#asker.stop();
     for (const end of this.#ends) end();
-    this.#worker.stop();
   }
 }

@@ -3,7 +3,7 @@ import { Box } from '@mui/material';
 import { useRef, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { faces, tokens } from '../../ui/tokens.ts';
-import { checks } from '../../workers/checks.ts';
+import { material } from '../../workers/material.ts';
 import { useDrawn } from '../../viewport/use-drawn.ts';
 import { useSession } from '../session.ts';
 import { InkScale, Legend } from '../../viewport/Legend.tsx';
@@ -111,7 +111,7 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
   useDrawn(
     drawable,
     async (subject) => {
-      const ask = (size: number): Promise<Float32Array> => checks('draw').difference(subject, SHIFTS[lens], 0, size);
+      const ask = (size: number): Promise<Float32Array> => material('draw').difference(subject, SHIFTS[lens], 0, size);
       draw(await ask(QUICK), QUICK);
       return ask(FINE);
     },
@@ -177,7 +177,7 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
   const [none, setNone] = useState(false);
   useDrawn(
     drawable,
-    (subject) => checks('draw').velocity(subject, Math.max(step, 0), moment, ARROWS),
+    (subject) => material('draw').velocity(subject, Math.max(step, 0), moment, ARROWS),
     `${String(step)} ${String(moment)}`,
     (next) => {
       setNone(next === undefined);

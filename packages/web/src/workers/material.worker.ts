@@ -22,6 +22,8 @@ import {
 } from '@estela/core';
 import { expose, transfer } from 'comlink';
 import { decoded, imagesOf, type PictureRef } from './pixel-cache.ts';
+import { Prober } from './probe.ts';
+import { StepPictures, type StepFrame } from './step-pictures.ts';
 
 /**
  * A material as it is asked about: its text, the variant whose values hold, and the pictures of its project by name.
@@ -61,11 +63,22 @@ let newest = 0;
 /** Lets a newer question in. */
 const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
 
+const prober = new Prober();
+const pictures = new StepPictures();
+
 /**
  * What is found out about a material by proof and by evaluation. The page has two of these: one that examines, one that
  * draws.
  */
 const work = {
+  /** What every step is worth at one pixel; see Prober. */
+  values: prober.values.bind(prober),
+  history: prober.history.bind(prober),
+  /** Pictures of steps; see StepPictures. */
+  async steps(...asked: Parameters<StepPictures['draw']>): Promise<StepFrame | undefined> {
+    const frame = await pictures.draw(...asked);
+    return frame && transfer(frame, [frame.data.buffer]);
+  },
   /** Tells each stage of a report; a newer question ends an older one. Nothing of a text with errors. */
   async examine(subject: Subject, aspect: number, budget: Budget, tell: (report: Report) => void): Promise<void> {
     const mine = ++newest;
@@ -135,6 +148,6 @@ const work = {
     );
   },
 };
-export type CheckWork = typeof work;
+export type MaterialWork = typeof work;
 
 expose(work);
