@@ -19,8 +19,10 @@ export const oneOf = <T extends { readonly kind: string }>(
     otherwise,
   });
 
+/** What refers to a thing of the project. */
+export const uuid = Joi.string().uuid();
 /** What stands in a path. */
-export const identifier = Joi.string().uuid().required().label('id');
+export const identifier = uuid.required().label('id');
 /** A name on one line. */
 export const oneLine = Joi.string()
   .trim()
@@ -31,5 +33,3 @@ export const oneLine = Joi.string()
 export const contentHash = Joi.string()
   .pattern(/^[0-9a-f]{64}$/, 'a SHA-256 in hex')
   .label('hash');
-/** What refers to a thing of the project. */
-export const uuid = Joi.string().uuid();

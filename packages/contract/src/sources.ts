@@ -1,6 +1,6 @@
 import type { FlowDrawing, PathDrawing, StepRecipe } from '@estela/core';
 import Joi from 'joi';
-import { contentHash, object, oneLine, oneOf } from './object.ts';
+import { contentHash, object, oneLine, oneOf, uuid } from './object.ts';
 
 /** Where one channel of a packed source came from. */
 export interface PickRecipe {
@@ -100,7 +100,7 @@ const recipe = oneOf<Recipe>(
       }).required(),
     },
     step: {
-      materialId: Joi.string().uuid().required(),
+      materialId: uuid.required(),
       signature: text.required(),
       version: Joi.number().integer().min(1),
       bake: Joi.object({

@@ -21,7 +21,7 @@ import {
 } from '../prove/verdicts.ts';
 import { QUICK, sawCuts } from './cuts.ts';
 import { jumpingDials, lostPrecision } from './dials.ts';
-import { findingAt, type Check, type Examined, type Finding, type Offer, type Reason } from './finding.ts';
+import { findingAt, type Check, type Examined, type Finding, type FixesOf, type Reason } from './finding.ts';
 import { imageReadings } from './images.ts';
 import { closingReasons, isOpen, openLoops, openTiles, openVariants, reasonsOf } from './loops.ts';
 import { repeatedNoise, stretchedNoise } from './noises.ts';
@@ -134,32 +134,29 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
   const openOnly = baseCloses
     ? variants.flatMap((v) => (v.name !== undefined && v.verdicts.verdicts.loop === 'open' ? [v.name] : []))
     : [];
-  const withOffers = (offer: Offer, ofVariant: (variant: string) => readonly Fix[]): Finding[] =>
+  const fixer = new Fixer(proof, blames);
+  const proposes = (blame: Blame): boolean => fixer.proposed(blame).length > 0;
+  const withFixes = (fixesOf: FixesOf, ofVariant: (variant: string) => readonly Fix[]): Finding[] =>
     inTextOrder([
-      ...openLoops(examined, offer),
-      ...openTiles(examined, offer),
+      ...openLoops(examined, fixesOf),
+      ...openTiles(examined, fixesOf, proposes),
       ...others,
       ...openVariants(examined, openOnly, ofVariant),
     ]);
-  const fixer = new Fixer(proof, blames);
-  const proposes = (blame: Blame): boolean => fixer.proposed(blame).length > 0;
   const seen: Report = {
     stage: 'seen',
     ...described,
     ...costs,
     variants,
-    findings: withOffers(
-      (blame) => ({ fixes: [], mayMend: proposes(blame) }),
+    findings: withFixes(
+      () => undefined,
       () => [],
     ),
   };
   yield seen;
 
-  const findings = withOffers(
-    (blame) => {
-      const fixes = fixer.fixesOf(blame);
-      return fixes ? { fixes, mayMend: fixes.length > 0 } : { fixes: [], mayMend: proposes(blame) };
-    },
+  const findings = withFixes(
+    (blame) => fixer.fixesOf(blame),
     (name) => variantFixes(program, name),
   );
   const fixed: Report = { ...seen, stage: 'fixes', findings };

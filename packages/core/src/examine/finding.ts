@@ -47,8 +47,8 @@ export interface Examined {
 
 export type Check = (examined: Examined) => readonly Finding[];
 
-/** What is offered where something breaks: fixes; as long as they are not proven, only whether there may be any. */
-export type Offer = (blame: Blame) => { readonly fixes: readonly Fix[]; readonly mayMend: boolean };
+/** What fixes a break; undefined as long as none is proven or refuted. */
+export type FixesOf = (blame: Blame) => readonly Fix[] | undefined;
 
 /** Findings that ask for something, and notes beside them. */
 export const countsOf = (

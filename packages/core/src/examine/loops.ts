@@ -5,7 +5,7 @@ import { distanceOf, hasOwnTime, type Blame } from '../prove/blame.ts';
 import { fractionIn } from '../prove/exact.ts';
 import { lapsDial } from '../edits/laps-dial.ts';
 import type { Movement } from '../prove/motion.ts';
-import { findingAt, lastStage, lineOf, type Examined, type Finding, type Offer, type Reason } from './finding.ts';
+import { findingAt, lastStage, lineOf, type Examined, type Finding, type FixesOf, type Reason } from './finding.ts';
 
 const OVER: Record<Shift, string> = { loop: 'in one loop', tile_u: 'over a tile across', tile_v: 'over a tile down' };
 
@@ -78,7 +78,7 @@ export function closingReasons({ program }: Pick<Examined, 'program'>, movements
 }
 
 /** Where the loop does not close, with what would close it. */
-export function openLoops(examined: Examined, offer: Offer): Finding[] {
+export function openLoops(examined: Examined, fixesOf: FixesOf): Finding[] {
   const { program, verdicts, blames, live } = examined;
   const verdict = verdicts.whole.verdicts.loop;
   if (verdict === 'always') return [];
@@ -88,7 +88,7 @@ export function openLoops(examined: Examined, offer: Offer): Finding[] {
     .map((blame) => {
       const [origin = blame] = blame.origins;
       const said = isOpen(examined, blame) ? openWords(blame) : say.loopUnproven(origin.step.name);
-      return findingAt(said, lastStage(program.tree.text, origin.typed), offer(blame).fixes, {
+      return findingAt(said, lastStage(program.tree.text, origin.typed), fixesOf(blame) ?? [], {
         lens: 'loop',
         step: blame.step.index,
         because: reasonsOf(examined, blame),
@@ -143,16 +143,18 @@ export function openVariants(
 
 /**
  * Where a material does not meet itself a tile on: each place that can be fixed, and one word for all that has edges
- * by nature.
+ * by nature. `proposes` tells whether a break may be fixed where that is not proven yet.
  */
-export function openTiles(examined: Examined, offer: Offer): Finding[] {
+export function openTiles(examined: Examined, fixesOf: FixesOf, proposes: (blame: Blame) => boolean): Finding[] {
   const { program, verdicts, blames, live } = examined;
   const shifts = (['tile_u', 'tile_v'] as const).filter((s) => verdicts.whole.verdicts[s] === 'open');
   if (shifts.length === 0) return [];
   const places = new Map<object, { blame: Blame; shifts: Shift[]; fixes: Fix[]; mayMend: boolean }>();
   for (const blame of blames.filter((b) => shifts.some((s) => s === b.shift) && live.has(b.step))) {
     const known = places.get(blame.typed);
-    const { fixes, mayMend } = offer(blame);
+    const proven = fixesOf(blame);
+    const fixes = proven ?? [];
+    const mayMend = proven ? proven.length > 0 : proposes(blame);
     if (known) {
       known.mayMend ||= mayMend;
       known.shifts.push(blame.shift);

@@ -13,8 +13,8 @@ export interface DragPoint {
 
 /** What a drag does; `of` is what its handlers were bound to, `kept` what its start returned. */
 export interface Drag<AutosavedHistory, Of extends readonly unknown[]> {
-  /** Undefined for no drag. */
-  readonly start: (at: DragPoint, ...of: Of) => AutosavedHistory | undefined;
+  /** Undefined for no drag; where it is left out, every press begins one. */
+  readonly start?: (at: DragPoint, ...of: Of) => AutosavedHistory | undefined;
   readonly move?: (at: DragPoint, kept: AutosavedHistory, ...of: Of) => void;
   /** Also where the pointer is lost; `cancelled` where the browser took it away. */
   readonly end?: (at: DragPoint, kept: AutosavedHistory, cancelled: boolean) => void;
@@ -33,7 +33,7 @@ export function useDrag<AutosavedHistory = true, Of extends readonly unknown[] =
     ({ first, last, xy: [x, y], movement, event, memo, canceled, args }) => {
       const at: DragPoint = { x, y, moved: movement, event };
       const of = args as Of;
-      const kept = (first ? drag.start(at, ...of) : memo) as AutosavedHistory | undefined;
+      const kept = (!first ? memo : drag.start ? drag.start(at, ...of) : true) as AutosavedHistory | undefined;
       if (kept === undefined) return undefined;
       if (last) drag.end?.(at, kept, canceled || event.type === 'pointercancel');
       else if (!first) drag.move?.(at, kept, ...of);
@@ -42,6 +42,17 @@ export function useDrag<AutosavedHistory = true, Of extends readonly unknown[] =
     { pointer: { keys: false }, eventOptions: { capture } },
   );
 }
+
+/** A drag that does the same where it is pressed as wherever it comes. */
+export const useFollow = (follow: (at: DragPoint) => void, end: () => void): (() => object) =>
+  useDrag({
+    start: (at) => {
+      follow(at);
+      return true;
+    },
+    move: follow,
+    end,
+  });
 
 /** Where a drag is on an element: pixels from its upper left corner. */
 export function pixelsOn(element: Element, { x, y }: Pick<DragPoint, 'x' | 'y'>): readonly [number, number] {

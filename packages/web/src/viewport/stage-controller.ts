@@ -4,7 +4,8 @@ import type { Clock } from '../material/clock-store.ts';
 import type { Scene } from '../material/lighting.ts';
 import { Fence } from '../gl/fence.ts';
 import { Programs } from '../gl/programs.ts';
-import { Renderer, type CameraView, type FlatView } from '../gl/renderer.ts';
+import { Renderer, type CameraView } from '../gl/renderer.ts';
+import { FILL, flatView } from './flat-view.ts';
 import { LookSlot } from './look-slot.ts';
 import { FramePace, FULL, type Quality } from './pace.ts';
 import { modelsOf, StageItems, type StageItem } from './stage-items.ts';
@@ -31,8 +32,6 @@ export interface StageEvents {
 /** The camera for a width over height; undefined while it is still loading. */
 export type Camera = (aspect: number) => CameraView | undefined;
 
-/** Share of the shorter side that the UV square takes in the flat view, unless told otherwise. */
-export const FILL = 0.94;
 /** Milliseconds between two pictures while something else must not be held up. */
 const SELDOM = 150;
 
@@ -381,23 +380,4 @@ export class StageController {
     this.#textures?.dispose();
     this.#forget();
   }
-}
-
-/** The UV square in the middle of a canvas, with a margin. */
-export function flatView(width: number, height: number, repeat: number, fill = FILL): FlatView {
-  const size = Math.floor(Math.min(width, height) * fill);
-  return { x: Math.floor((width - size) / 2), y: Math.floor((height - size) / 2), size, repeat };
-}
-
-/** The place on the UV square under a point of the canvas, both in CSS pixels; undefined beside it. */
-export function uvAt(
-  x: number,
-  y: number,
-  width: number,
-  height: number,
-  repeat: number,
-): [number, number] | undefined {
-  const view = flatView(width, height, repeat);
-  const [u, v] = [(x - view.x) / view.size, (y - view.y) / view.size];
-  return u >= 0 && u < 1 && v >= 0 && v < 1 ? [(u * repeat) % 1, (v * repeat) % 1] : undefined;
 }

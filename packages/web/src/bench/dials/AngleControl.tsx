@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import { useRef, type KeyboardEvent, type ReactElement } from 'react';
 import { tokens } from '../../ui/tokens.ts';
-import { pixelsOn, useDrag, type DragPoint } from '../../ui/use-drag.ts';
+import { pixelsOn, useFollow, type DragPoint } from '../../ui/use-drag.ts';
 import type { DialControl } from './dial-control.ts';
 
 /**
@@ -29,14 +29,7 @@ export function AngleControl({ dial, set, done, size = 26 }: DialControl & { rea
     const grid = at.event.shiftKey ? 15 : (dial.step ?? 1 / 360) * 360;
     go(Math.round(near / grid) * grid, true);
   };
-  const drag = useDrag({
-    start: (at) => {
-      follow(at);
-      return true;
-    },
-    move: follow,
-    end: done,
-  });
+  const drag = useFollow(follow, done);
 
   const keyed = (event: KeyboardEvent): void => {
     const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];

@@ -8,7 +8,7 @@ import { useSession } from '../session.ts';
 import { hostOf } from '../values/text-host.ts';
 import { variantLook } from '../../material/look-variant.ts';
 import { handlesOf, type Handle } from './handles.ts';
-import { flatView } from '../../viewport/stage-controller.ts';
+import { flatView } from '../../viewport/flat-view.ts';
 import { useSize } from '../../ui/use-size.ts';
 import { arrowStep } from '../../ui/arrow-keys.ts';
 import { pixelsOn, useDrag } from '../../ui/use-drag.ts';
@@ -123,7 +123,6 @@ function HandleMark({
     }
   };
   const drag = useDrag({
-    start: () => true,
     move: (at) => {
       const on = svg.current?.ownerSVGElement;
       if (on) host.drag(dragTo(now(), pixelsOn(on, at), { straight: at.event.shiftKey, free: at.event.altKey }));

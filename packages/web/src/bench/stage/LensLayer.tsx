@@ -10,7 +10,7 @@ import { InkScale, Legend } from '../../viewport/Legend.tsx';
 import { edgeDifferences, heatOf } from '../../viewport/heat.ts';
 import type { FlatLens } from '../../viewport/lens.ts';
 import type { FlatView } from '../../gl/renderer.ts';
-import { flatView } from '../../viewport/stage-controller.ts';
+import { flatView } from '../../viewport/flat-view.ts';
 import { useSize } from '../../ui/use-size.ts';
 import { useSelectedIndex } from '../selection.ts';
 

@@ -4,7 +4,7 @@ import type { KeyboardEvent, ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
-import { flatView } from '../../viewport/stage-controller.ts';
+import { flatView } from '../../viewport/flat-view.ts';
 import { useSize } from '../../ui/use-size.ts';
 import { arrowStep } from '../../ui/arrow-keys.ts';
 import { pixelsOn, useDrag } from '../../ui/use-drag.ts';
@@ -24,7 +24,6 @@ export function TraceLine(): ReactElement {
     trace.setState({ line: { ...trace.getState().line, [end]: [held(u), held(v)] } });
   };
   const drag = useDrag<true, [keyof Line]>({
-    start: () => true,
     move: (at, _, end) => {
       if (!area.current) return;
       const [x, y] = pixelsOn(area.current, at);

@@ -29,7 +29,6 @@ export function WipeBar(): ReactElement | null {
     shown.setState({ wipe: Math.min(Math.max(to, 0.02), 0.98) });
   };
   const drag = useDrag({
-    start: () => true,
     move: (at) => {
       if (area.current) move(partsOn(area.current, at)[0]);
     },

@@ -3,7 +3,7 @@ import { useRef, type KeyboardEvent, type ReactElement } from 'react';
 import { tokens } from '../../ui/tokens.ts';
 import type { DialControl } from '../dials/dial-control.ts';
 import { arrowStep } from '../../ui/arrow-keys.ts';
-import { pixelsOn, useDrag, type DragPoint } from '../../ui/use-drag.ts';
+import { pixelsOn, useFollow, type DragPoint } from '../../ui/use-drag.ts';
 
 const SIZE = 168;
 
@@ -25,14 +25,7 @@ export function PadControl({ dial, set, done }: DialControl): ReactElement {
     const at = (part: number): number => rounded(low + Math.min(Math.max(part / SIZE, 0), 1) * (high - low));
     set([at(right), at(down)], true);
   };
-  const drag = useDrag({
-    start: (point) => {
-      follow(point);
-      return true;
-    },
-    move: follow,
-    end: done,
-  });
+  const drag = useFollow(follow, done);
   const keyed = (event: KeyboardEvent): void => {
     const by = arrowStep(event.key);
     if (!by) return;
