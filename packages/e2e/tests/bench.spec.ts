@@ -191,11 +191,13 @@ test('a lost graphics context comes back by itself', async ({ page }) => {
   await openMaterial(page, DOT);
   await goToFrame(page, 0);
   const before = await pictureOf(stage(page));
-  await stage(page).evaluate((canvas: HTMLCanvasElement) => {
-    const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
-    extension.loseContext();
-    setTimeout(() => extension.restoreContext(), 1500);
-  });
+  await stage(page)
+    .locator('canvas')
+    .evaluate((canvas: HTMLCanvasElement) => {
+      const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
+      extension.loseContext();
+      setTimeout(() => extension.restoreContext(), 1500);
+    });
   await expect(page.getByText('The graphics context was lost')).toBeVisible();
   await expect(page.getByText('The graphics context was lost')).toHaveCount(0);
   await expect(async () => expect(difference(before, await pictureOf(stage(page)))).toBeLessThan(0.001)).toPass();

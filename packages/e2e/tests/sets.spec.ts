@@ -62,13 +62,15 @@ test.describe('while it plays', () => {
     // One for both shells, and one for the box about what is chosen.
     expect((await counted(page)).materials).toBe(2);
     await expectAccessible(page);
-    await view(page).evaluate((canvas: HTMLCanvasElement) => {
-      const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
-      extension.loseContext();
-      setTimeout(() => {
-        extension.restoreContext();
-      }, 1500);
-    });
+    await view(page)
+      .locator('canvas')
+      .evaluate((canvas: HTMLCanvasElement) => {
+        const extension = canvas.getContext('webgl2')!.getExtension('WEBGL_lose_context')!;
+        extension.loseContext();
+        setTimeout(() => {
+          extension.restoreContext();
+        }, 1500);
+      });
     await expect(page.getByText('The graphics context was lost')).toBeVisible();
     await expect(page.getByText('The graphics context was lost')).toHaveCount(0);
     await expect(async () => expect(difference(before, await pictureOf(view(page)))).toBeLessThan(0.001)).toPass();

@@ -34,8 +34,8 @@ describe('a set that is open', () => {
   afterEach(() => {
     jest.useRealTimers();
   });
-  const open = () => {
-    const { kept, refresh } = openSet(server.store, server.set);
+  const open = async () => {
+    const { kept, refresh } = await openSet(server.store, server.set);
     const name = (to: string): void => {
       kept.become('rename', { ...kept.settled(), name: to });
     };
@@ -43,7 +43,7 @@ describe('a set that is open', () => {
   };
 
   it('is saved once the server is back, though nothing more is changed', async () => {
-    const { kept, name } = open();
+    const { kept, name } = await open();
     server.mode = 'away';
     name('Ducts');
     await jest.advanceTimersByTimeAsync(SAVE_PAUSE + 10 * RETRY_PAUSE);
@@ -54,7 +54,7 @@ describe('a set that is open', () => {
   });
 
   it('recognises its own change whose answer was lost, but not another one', async () => {
-    const { kept, name, refresh } = open();
+    const { kept, name, refresh } = await open();
     server.mode = 'lost';
     name('Ducts');
     await jest.advanceTimersByTimeAsync(SAVE_PAUSE);
@@ -72,7 +72,7 @@ describe('a set that is open', () => {
   });
 
   it('tried again after the server was away, does not go over what was saved there meanwhile; only once that was told', async () => {
-    const { kept, name, refresh } = open();
+    const { kept, name, refresh } = await open();
     server.mode = 'away';
     name('Mine');
     await jest.advanceTimersByTimeAsync(SAVE_PAUSE);

@@ -82,6 +82,34 @@ describe('a worker that is asked from the page', () => {
     await expect(third).rejects.toThrow('The worker ended.');
   });
 
+  it('is ended where it says nothing for too long, and whoever waits is told', async () => {
+    const failed: string[] = [];
+    const { work } = remotely<Work>(() => new FakeWorker() as unknown as Worker, {
+      patience: 60,
+      failed: (why) => failed.push(why),
+    });
+    expect(await work().who()).toBe(1);
+    // At rest it may be silent for as long as it likes.
+    await new Promise((rest) => setTimeout(rest, 120));
+    expect(failed).toEqual([]);
+    await expect(work().think()).rejects.toThrow('no answer');
+    expect([failed, FakeWorker.made[0]!.ended, await work().who()]).toEqual([['stuck'], true, 2]);
+  });
+
+  it('hears the most urgent question first, where they wait for each other', async () => {
+    const { work } = remotely<Work>(() => new FakeWorker() as unknown as Worker, {
+      rank: (question) => ({ who: 1, think: 0, fail: 2 })[question],
+    });
+    const order: string[] = [];
+    const note = (word: string) => () => void order.push(word);
+    await Promise.all([
+      work().who().then(note('first')),
+      work().who().then(note('later')),
+      work().fail().catch(note('urgent')),
+    ]);
+    expect(order).toEqual(['first', 'urgent', 'later']);
+  });
+
   it('is stopped with what it is at, and started anew', async () => {
     const { work, stop } = asked();
     stop();

@@ -1,8 +1,8 @@
-import { Box, Button } from '@mui/material';
-import { lazy, Suspense, useEffect, useMemo, useState, type ReactElement } from 'react';
+import { Box } from '@mui/material';
+import { lazy, Suspense, useEffect, useMemo, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
-import { NoticeLine } from '../ui/NoticeLine.tsx';
+import { BroughtBack } from '../history/HistoryBar.tsx';
 import { Notice } from '../ui/Page.tsx';
 import { BenchBar } from './BenchBar.tsx';
 import { OtherDrafts } from './OtherDrafts.tsx';
@@ -12,6 +12,7 @@ import { ScorePanel } from './panel/ScorePanel.tsx';
 import { ScoreHead } from './score/ScoreHead.tsx';
 import { SaveTrouble } from './SaveTrouble.tsx';
 import { Split } from '../ui/Split.tsx';
+import { WorkerTrouble } from './WorkerTrouble.tsx';
 import { useLookedAtAddress } from './looked-at.ts';
 import { useSession } from './session.ts';
 import { Stage } from './stage/Stage.tsx';
@@ -31,7 +32,6 @@ export function Bench(): ReactElement {
   const session = useSession();
   const { saver, sources, restored, debounced } = session;
   const title = useStore(debounced, (s) => s.derived.program.title);
-  const [notice, setNotice] = useState(restored);
 
   useEffect(() => saver.watch(), [saver]);
   useEffect(() => sources.watch(), [sources]);
@@ -54,18 +54,8 @@ export function Bench(): ReactElement {
     <>
       <BenchBar />
       <SaveTrouble />
-      {notice && (
-        <NoticeLine>
-          Text that was typed here but not saved has been brought back. Undo leads to what was saved.
-          <Button
-            onClick={() => {
-              setNotice(false);
-            }}
-          >
-            Close
-          </Button>
-        </NoticeLine>
-      )}
+      {restored && <BroughtBack />}
+      <WorkerTrouble />
       <OtherDrafts />
       <Box component="main" sx={{ flex: '1 0 auto', minHeight: 560, height: 0, minWidth: 800, display: 'flex' }}>
         <Split

@@ -7,6 +7,7 @@ import { holdOpen, stillOpen } from '../ui/held-open.ts';
 import { NotFoundPage, Notice, TopBar } from '../ui/Page.tsx';
 import { sourcesOf } from '../project/sources-store.ts';
 import { Bench } from './Bench.tsx';
+import { dropEarly } from './early-picture.ts';
 import { LeftDrafts } from './LeftDrafts.tsx';
 import { openSession, SessionContext, type Session } from './session.ts';
 
@@ -61,6 +62,11 @@ export function BenchPage(): ReactElement {
   }, [materialId, attempt]);
 
   const session = opening.state === 'open' ? opening.session : undefined;
+  const refused = opening.state === 'missing' || opening.state === 'failed';
+  useEffect(() => {
+    if (refused) dropEarly();
+  }, [refused]);
+  useEffect(() => dropEarly, []);
   useEffect(() => {
     if (!session) return undefined;
     const { saver, material, close } = session;

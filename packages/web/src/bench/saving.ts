@@ -65,7 +65,10 @@ export function createSaver(
         draft.forget();
         store.setState({ kept: false });
       }
+      // A save was done, and there is more: it goes on from another revision.
+      const more = status === 'waiting' && store.getState().status === 'saving';
       store.setState({ status, message });
+      if (more) keep();
     },
   });
   const keep = (): void => {

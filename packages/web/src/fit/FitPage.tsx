@@ -4,7 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, sentence, type Material, type Project, type StoredMesh } from '../api/client.ts';
 import { letGo, stillOpen } from '../ui/held-open.ts';
-import { SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
+import { BroughtBack, SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
 import { useOpening } from '../ui/opening.tsx';
 import { Place, TopBar } from '../ui/Page.tsx';
 import { tokens } from '../ui/tokens.ts';
@@ -45,7 +45,7 @@ export function FitPage(): ReactElement {
       api.materials(projectId),
     ]);
     await sourcesOf(projectId).load();
-    const open = left ?? (data && openFit(store, mesh, data, refitter()));
+    const open = left ?? (data && (await openFit(store, mesh, data, refitter())));
     return open && { ...open, mesh, project, materials };
   });
   useEffect(() => {
@@ -54,10 +54,7 @@ export function FitPage(): ReactElement {
       document.title = 'Estela';
     };
   }, [opened]);
-  const held = useMemo(
-    () => opened && { ...opened, kept: opened.fit.kept, flush: opened.fit.finish, end: opened.fit.end },
-    [opened],
-  );
+  const held = useMemo(() => opened && { ...opened, kept: opened.fit.kept, flush: opened.fit.finish }, [opened]);
   useHeldOpen(key, held);
   if (!opened) return page;
   const { fit, project, materials } = opened;
@@ -71,6 +68,7 @@ export function FitPage(): ReactElement {
           again();
         }}
       />
+      {opened.restored && <BroughtBack />}
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
         <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
           <Box

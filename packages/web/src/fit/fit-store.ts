@@ -66,24 +66,27 @@ interface Job {
   readonly end: () => void;
 }
 
+/** A mesh with nothing done to it: of one island that island is chosen. */
+export function fittingOf(mesh: MeshData): Fitting {
+  const islands = islandsOf(mesh);
+  return { mesh, islands, chosen: new Set(islands.count === 1 ? [0] : []) };
+}
+
 /** `storing` keeps the mesh alone: what is chosen is not stored. */
 export function createFit(
   start: MeshData,
-  storing: Pick<Storing<MeshData>, 'write' | 'recognise'>,
+  { write, recognise, draft }: Omit<Storing<MeshData>, 'same'>,
   worker: Refitter,
 ): Fit {
-  const islands = islandsOf(start);
-  const all = createAutosavedHistory<Fitting>(
-    { mesh: start, islands, chosen: new Set(islands.count === 1 ? [0] : []) },
-    {
-      write: ({ mesh }) => storing.write(mesh),
-      async recognise(sent) {
-        const mesh = await storing.recognise(sent.map((s) => s.mesh));
-        return sent.find((s) => s.mesh === mesh);
-      },
-      same: (a, b) => a.mesh === b.mesh,
+  const all = createAutosavedHistory<Fitting>(fittingOf(start), {
+    write: ({ mesh }) => write(mesh),
+    async recognise(sent) {
+      const mesh = await recognise(sent.map((s) => s.mesh));
+      return sent.find((s) => s.mesh === mesh);
     },
-  );
+    same: (a, b) => a.mesh === b.mesh,
+    ...(draft && { draft: { keep: ({ mesh }: Fitting) => draft.keep(mesh), forget: draft.forget } }),
+  });
   const problem = createStore(() => '');
   const working = createStore(() => '');
   let waiting: readonly Job[] = [];

@@ -36,6 +36,11 @@ export class Textures {
       gl.getExtension('EXT_color_buffer_float') !== null && gl.getExtension('OES_texture_float_linear') !== null;
   }
 
+  /** Whether the test grid stands in for something that is on its way. */
+  get loading(): boolean {
+    return [...this.#loaded.values()].some((l) => l.loading);
+  }
+
   bind(slot: ImageSlot, unit: number): void {
     const { gl } = this;
     gl.activeTexture(gl.TEXTURE0 + unit);

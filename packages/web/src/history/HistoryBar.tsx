@@ -6,6 +6,7 @@ import { isTrouble } from './autosave.ts';
 import { holdOpen } from '../ui/held-open.ts';
 import { SAVING_WORDS, saveAgain, type AutosavedHistory } from './autosaved-history.ts';
 import { tokens } from '../ui/tokens.ts';
+import { NoticeLine } from '../ui/NoticeLine.tsx';
 import { UndoButtons } from '../ui/UndoButtons.tsx';
 
 /** Whether it is saved; and, where it is not, ways out. */
@@ -41,13 +42,38 @@ export function SavingWords<T>({
           {saving === 'stale' ? 'Save over it' : 'Try now'}
         </Button>
       )}
-      {saving === 'stale' && <Button onClick={reopen}>Take theirs</Button>}
+      {saving === 'stale' && (
+        <>
+          <Button component="a" href={location.href} target="_blank" title="Opens what is stored in another tab">
+            See theirs
+          </Button>
+          <Button onClick={reopen}>Take theirs</Button>
+        </>
+      )}
       {wrong && problem !== '' && (
         <Box role="alert" sx={{ color: tokens.coral }}>
           {problem}
         </Box>
       )}
     </>
+  );
+}
+
+/** Says that a draft was brought back, until that is put away. */
+export function BroughtBack(): ReactElement | null {
+  const [open, setOpen] = useState(true);
+  if (!open) return null;
+  return (
+    <NoticeLine>
+      What was changed here but not saved has been brought back. Undo leads to what was saved.
+      <Button
+        onClick={() => {
+          setOpen(false);
+        }}
+      >
+        Close
+      </Button>
+    </NoticeLine>
   );
 }
 
@@ -67,6 +93,6 @@ export function useHeldOpen<S>(
     if (!thing) return undefined;
     const { kept, flush, end } = thing;
     const isSaved = (): boolean => kept.getState().saving === 'saved';
-    return holdOpen(key, { thing, store: kept, isSaved, isLost: () => true, flush, end });
+    return holdOpen(key, { thing, store: kept, isSaved, isLost: () => !kept.getState().drafted, flush, end });
   }, [key, thing]);
 }

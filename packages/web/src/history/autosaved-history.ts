@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { createAutosave, type SaveStatus } from './autosave.ts';
+import { dropValueDraft, type ValueDraft } from './value-drafts.ts';
 import { NO_HISTORY, nextOf, titlesOf, travelled, withStep, type History } from './history.ts';
 
 export const SAVING_WORDS: Record<SaveStatus, string> = {
@@ -19,6 +20,8 @@ export interface AutosavedState<T> {
   readonly saving: SaveStatus;
   /** Why it is not saved. */
   readonly message: string;
+  /** What is not saved is kept in this browser. */
+  readonly drafted: boolean;
 }
 
 /** A value with undo, saved by itself a moment after each change. */
@@ -54,6 +57,8 @@ export interface Storing<T> {
   readonly recognise: (sent: readonly T[]) => Promise<T | undefined>;
   /** Whether two need not be saved apart. */
   readonly same?: (a: T, b: T) => boolean;
+  /** Where a value is kept until it is stored; `keep` gives whether it is. */
+  readonly draft?: { readonly keep: (value: T) => Promise<boolean>; readonly forget: () => void };
 }
 
 /**
@@ -69,11 +74,21 @@ export async function saveAgain(
   return kept.saveOver();
 }
 
+/** Takes a draft over, as one undo: it goes once it is kept by this opening, or stored. */
+export function bringBack<T>(kept: AutosavedHistory<T>, draft: Pick<ValueDraft<unknown>, 'key'>, value: T): void {
+  kept.become('bring back what was not saved', value);
+  const stop = kept.subscribe(({ drafted, saving }) => {
+    if (!drafted && saving !== 'saved') return;
+    stop();
+    void dropValueDraft(draft);
+  });
+}
+
 const UNDO_LIMIT = 200;
 
 export function createAutosavedHistory<T>(
   start: T,
-  { write, recognise, same = Object.is }: Storing<T>,
+  { write, recognise, same = Object.is, draft }: Storing<T>,
 ): AutosavedHistory<T> {
   const store = createStore<AutosavedState<T>>(() => ({
     value: start,
@@ -81,6 +96,7 @@ export function createAutosavedHistory<T>(
     redoes: undefined,
     saving: 'saved',
     message: '',
+    drafted: false,
   }));
   let history: History<Step<T>> = NO_HISTORY;
   let before: { readonly value: T } | undefined;
@@ -90,6 +106,13 @@ export function createAutosavedHistory<T>(
   const tell = (value: T): void => {
     store.setState({ value, ...titlesOf(history) });
   };
+  const keep = (): void => {
+    const value = settled();
+    store.setState({ drafted: false });
+    void draft?.keep(value).then((drafted) => {
+      if (drafted && settled() === value && store.getState().saving !== 'saved') store.setState({ drafted });
+    });
+  };
   // What is being dragged is not stored, but neither does it keep from being stored what was there before.
   const saving = createAutosave(start, {
     current: settled,
@@ -97,16 +120,27 @@ export function createAutosavedHistory<T>(
     write,
     recognise,
     tell(status, message) {
+      // A save was done, and there is more: it goes on from another version.
+      const more = status === 'waiting' && store.getState().saving === 'saving';
       store.setState({ saving: status === 'saved' && held ? 'waiting' : status, message });
+      if (more) keep();
+      if (status !== 'saved') return;
+      draft?.forget();
+      store.setState({ drafted: false });
     },
   });
+  /** It is another value now, which is to be stored. */
+  const changed = (): void => {
+    keep();
+    saving.touch();
+  };
   const travel = (way: 'undo' | 'redo'): void => {
     const step = nextOf(history, way);
     if (!step || before) return;
     history = travelled(history, way, { title: step.title, value: store.getState().value });
     lastGroup = undefined;
     tell(step.value);
-    saving.touch();
+    changed();
   };
   const become = (title: string, next: T, group?: string): void => {
     const goesOn = group !== undefined && group === lastGroup && history.past.length > 0;
@@ -114,7 +148,7 @@ export function createAutosavedHistory<T>(
     lastGroup = group;
     before = undefined;
     tell(next);
-    saving.touch();
+    changed();
   };
   return {
     ...store,

@@ -1,4 +1,5 @@
 import { memory, recall, remember } from '../ui/memory.ts';
+import { holdKey, openKeys, ownKey } from './open-keys.ts';
 
 /**
  * Text that is typed but not saved yet, kept in the browser so that closing the page loses nothing. Each opening of a
@@ -29,9 +30,6 @@ export interface DraftKeeper {
 
 const PREFIX = 'estela.draft.';
 
-/** Keys of what is open in this page. */
-const own = new Set<string>();
-
 function read(key: string): Draft | undefined {
   const {
     text,
@@ -43,19 +41,6 @@ function read(key: string): Draft | undefined {
   const [material = ''] = key.slice(PREFIX.length).split('.');
   if (typeof text !== 'string' || typeof revision !== 'number' || material === '') return undefined;
   return { key, material, project: String(project), title: String(title), revision, text, at: Number(at) || 0 };
-}
-
-/** Keys whose pages are open, in this tab or another. Where the browser knows no locks, only this tab's are known. */
-async function openKeys(): Promise<ReadonlySet<string>> {
-  const open = new Set(own);
-  try {
-    // There are locks on secure pages only.
-    const held = 'locks' in navigator ? await navigator.locks.query() : {};
-    for (const { name = '' } of held.held ?? []) open.add(name);
-  } catch {
-    // A page that may keep nothing may ask for no locks either.
-  }
-  return open;
 }
 
 /** When a draft was typed, in words. */
@@ -73,6 +58,10 @@ export async function findDrafts(material?: string): Promise<Draft[]> {
     .sort((a, b) => b.at - a.at);
 }
 
+/** Whether there is a draft of a material, of this page or another. */
+export const hasDraft = (material: string): boolean =>
+  memory.keys().some((key) => key.startsWith(`${PREFIX}${material}.`));
+
 /** Removes a draft whose text is saved, or not wanted; not if it has become another since it was found. */
 export function dropDraft(draft: Draft): void {
   const now = read(draft.key);
@@ -80,20 +69,13 @@ export function dropDraft(draft: Draft): void {
 }
 
 export function keepDrafts(material: string, project: string): DraftKeeper {
-  const key = `${PREFIX}${material}.${[...crypto.getRandomValues(new Uint8Array(8))].map((b) => b.toString(16).padStart(2, '0')).join('')}`;
-  own.add(key);
-  let release = (): void => undefined;
-  const open = new Promise<void>((resolve) => (release = resolve));
-  if (typeof navigator !== 'undefined' && 'locks' in navigator)
-    navigator.locks.request(key, () => open).catch(() => undefined);
+  const key = ownKey(`${PREFIX}${material}.`);
+  const close = holdKey(key);
   return {
     keep: (draft) => remember(key, { ...draft, project, at: Date.now() }),
     forget() {
       memory.removeItem(key);
     },
-    close() {
-      own.delete(key);
-      release();
-    },
+    close,
   };
 }

@@ -1,8 +1,8 @@
 import { transfer } from 'comlink';
 import { addressOf, type Source } from '../api/client.ts';
 import type { TextureSupply } from '../gl/textures.ts';
-import type { PictureRef } from '../workers/pixel-cache.ts';
-import { pixels } from '../workers/pixels.ts';
+import type { PictureRef } from '../workers/decoded.ts';
+import { textures } from '../workers/textures.ts';
 
 /** A source as the workers know it. */
 export const refOf = (source: Source): PictureRef => ({ hash: source.hash, address: addressOf(source) });
@@ -19,7 +19,7 @@ export function supplyOf(current: () => readonly Source[]): TextureSupply {
     load: (name, color, most) => {
       const source = find(name);
       return source
-        ? pixels('stage').texture(refOf(source), color, most)
+        ? textures().texture(refOf(source), color, most)
         : Promise.reject(new Error('There is no such source.'));
     },
   };

@@ -4,7 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, type Material, type Project, type SetItem } from '../api/client.ts';
 import { letGo, stillOpen } from '../ui/held-open.ts';
-import { SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
+import { BroughtBack, SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
 import { useOpening } from '../ui/opening.tsx';
 import { Place, TopBar } from '../ui/Page.tsx';
 import { createClock } from '../material/clock-store.ts';
@@ -46,9 +46,9 @@ export function SetPage(): ReactElement {
     const set = sets.find((s) => s.id === setId);
     if (!set) return undefined;
     const [project, materials] = await Promise.all([api.project(projectId), api.materials(projectId)]);
-    return { ...((stillOpen(key) as OpenSet | undefined) ?? openSet(store, set)), project, materials };
+    return { ...((stillOpen(key) as OpenSet | undefined) ?? (await openSet(store, set))), project, materials };
   });
-  const held = useMemo(() => opened && { ...opened, flush: opened.kept.flush, end: () => undefined }, [opened]);
+  const held = useMemo(() => opened && { ...opened, flush: opened.kept.flush }, [opened]);
   useHeldOpen(key, held);
   if (!opened) return page;
   const reopen = (): void => {
@@ -64,6 +64,7 @@ function SetView({
   project,
   materials,
   setId,
+  restored,
   reopen,
 }: Opened & { readonly setId: string; readonly reopen: () => void }): ReactElement {
   const store = setsOf(project.id);
@@ -183,6 +184,7 @@ function SetView({
         </Box>
         {dialog}
       </TopBar>
+      {restored && <BroughtBack />}
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <Box
           component="section"

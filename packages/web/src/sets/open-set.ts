@@ -1,5 +1,6 @@
 import { api, bodyOf, type SetBody, type StoredSet } from '../api/client.ts';
-import { createAutosavedHistory, type AutosavedHistory } from '../history/autosaved-history.ts';
+import { bringBack, createAutosavedHistory, type AutosavedHistory } from '../history/autosaved-history.ts';
+import { findValueDraft, keepValue } from '../history/value-drafts.ts';
 import type { SetsStore } from '../project/sets-store.ts';
 
 /** A set that is open to be changed. */
@@ -7,13 +8,20 @@ export interface OpenSet {
   readonly kept: AutosavedHistory<SetBody>;
   /** Learns the version that is stored now, for saving over it. */
   readonly refresh: () => Promise<void>;
+  /** What was changed but not saved was found in this browser, and is there again. */
+  readonly restored: boolean;
+  /** Lets go of it, and of its draft. */
+  readonly end: () => void;
 }
 
 /** Opens a set: what is changed is saved by itself, guarded by the version it was changed from. */
-export function openSet(store: SetsStore, set: StoredSet): OpenSet {
+export async function openSet(store: SetsStore, set: StoredSet): Promise<OpenSet> {
   const { id, projectId } = set;
+  const thing = `set ${id}`;
+  const draft = await findValueDraft<SetBody>(thing);
+  const keeper = keepValue<SetBody>(thing);
   // Not the store's: that may have learnt of a version that was never seen here.
-  let { version } = set;
+  let { version } = draft ?? set;
   const stored = async (): Promise<StoredSet | undefined> => (await api.sets(projectId)).find((s) => s.id === id);
   const kept = createAutosavedHistory<SetBody>(bodyOf(set), {
     async write(body) {
@@ -25,9 +33,16 @@ export function openSet(store: SetsStore, set: StoredSet): OpenSet {
       if (now && known) ({ version } = now);
       return known;
     },
+    draft: { keep: (body) => keeper.keep(body, version), forget: () => void keeper.forget() },
   });
+  if (draft) bringBack(kept, draft, draft.value);
   return {
     kept,
+    restored: draft !== undefined,
+    end() {
+      void keeper.forget();
+      keeper.close();
+    },
     async refresh() {
       version = (await stored())?.version ?? version;
     },

@@ -4,8 +4,8 @@ import { useEffect, useState, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
 import { tokens } from '../ui/tokens.ts';
 import { refsOf } from '../project/supply.ts';
-import { pixels } from '../workers/pixels.ts';
-import type { Looked } from '../workers/pixels.worker.ts';
+import { material } from '../workers/material.ts';
+import type { Looked } from '../workers/material.worker.ts';
 
 const WORDS: Record<Shift, string> = {
   loop: 'does not loop',
@@ -22,7 +22,7 @@ function lookAt(text: string, sources: readonly Source[]): Promise<Looked> {
   const key = `${text}\n${sources.map((s) => s.hash).join()}`;
   let answer = known.get(key);
   if (!answer) {
-    answer = pixels('import').look(text, refsOf(sources));
+    answer = material('examine').look(text, refsOf(sources));
     known.set(key, answer);
   }
   return answer;

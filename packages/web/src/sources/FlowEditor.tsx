@@ -6,6 +6,7 @@ import { arrowStep } from '../ui/arrow-keys.ts';
 import { tokens } from '../ui/tokens.ts';
 import { partsOn, useDrag, type DragPoint } from '../ui/use-drag.ts';
 import { pixels } from '../workers/pixels.ts';
+import { textures } from '../workers/textures.ts';
 import { MapActions } from './MapActions.tsx';
 import { PreviewStage } from './PreviewStage.tsx';
 import { Section } from './Section.tsx';
@@ -40,7 +41,7 @@ export function FlowEditor({
 }): ReactElement {
   const { store, sources } = shown;
   const editor = useDrawing(store, source, stored, {
-    texture: (drawing) => pixels('stage').flowTexture(drawing),
+    texture: (drawing) => textures().flow(drawing),
     file: (drawing) => pixels('sources').flow(drawing),
     recipe: (drawing) => ({ kind: 'flow', drawing }),
     others: supplyOf(() => store.getState().sources),

@@ -4,6 +4,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElem
 import type { Source } from '../api/client.ts';
 import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
+import { textures } from '../workers/textures.ts';
 import { MapActions } from './MapActions.tsx';
 import { PreviewStage } from './PreviewStage.tsx';
 import { Section } from './Section.tsx';
@@ -56,7 +57,7 @@ export function PathEditor({
   readonly shown: ProjectSources;
 }): ReactElement {
   const editor = useDrawing(shown.store, source, stored, {
-    texture: (drawing) => pixels('stage').pathTexture(drawing),
+    texture: (drawing) => textures().path(drawing),
     file: (drawing) => pixels('sources').path(drawing),
     recipe: (drawing) => ({ kind: 'path', drawing }),
   });

@@ -26,17 +26,11 @@ export function PreviewStage({
 }): ReactElement {
   const look = useMemo(() => derive(text).look, [text]);
   const [clock] = useState(() => clockOf(look.program.loop));
-  const { canvas, controller } = useViewport({ clock, supply, view: SQUARE, version, fill: 1 });
+  const { surface, controller } = useViewport({ clock, supply, view: SQUARE, version, fill: 1 });
   useEffect(() => {
     controller?.setLook(look);
   }, [controller, look]);
   return (
-    <Box
-      component="canvas"
-      ref={canvas}
-      role="img"
-      aria-label={label}
-      sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', bgcolor: tokens.pit }}
-    />
+    <Box ref={surface} role="img" aria-label={label} sx={{ position: 'absolute', inset: 0, bgcolor: tokens.pit }} />
   );
 }

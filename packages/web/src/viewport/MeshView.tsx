@@ -50,7 +50,7 @@ export function MeshView({
   readonly children?: ReactNode;
 }): ReactElement {
   const view = useMemo(() => ({ kind: 'mesh', items }) as const, [items]);
-  const { canvas, controller, orbit, failure } = useViewport({
+  const { surface, controller, orbit, failure } = useViewport({
     clock,
     supply,
     view,
@@ -70,14 +70,13 @@ export function MeshView({
   return (
     <Box sx={{ position: 'relative', flex: 1, minHeight: 0, minWidth: 0, bgcolor: tokens.pit }}>
       <Box
-        component="canvas"
-        ref={canvas}
+        ref={surface}
         role="img"
         aria-label={label}
         aria-description={ORBIT_KEYS}
         tabIndex={0}
         {...hand}
-        sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', display: 'block', touchAction: 'none' }}
+        sx={{ position: 'absolute', inset: 0, touchAction: 'none' }}
       />
       {children}
       {failure !== undefined && <StageNote wrong>{failure}</StageNote>}

@@ -2,6 +2,7 @@ import { dependsOnTime, type ShaderMaterial } from '@estela/core';
 import type { Look } from '../material/look.ts';
 import type { Clock } from '../material/clock-store.ts';
 import type { Scene } from '../material/lighting.ts';
+import { contextOf } from '../gl/context.ts';
 import { Fence } from '../gl/fence.ts';
 import { Programs } from '../gl/programs.ts';
 import { Renderer, type CameraView } from '../gl/renderer.ts';
@@ -76,23 +77,32 @@ export class StageController {
   #coarse = false;
   readonly #stopListening: (() => void)[] = [];
 
+  /** What the driver said last, and whether the context is away: told anew to whoever takes over. */
+  #failure: string | undefined;
+  #lost = false;
+  #disposed = false;
+  #events: StageEvents;
+
   constructor(
     readonly canvas: HTMLCanvasElement,
     readonly clock: Clock,
     readonly sources: TextureSupply,
-    readonly events: StageEvents,
-    readonly camera: Camera,
+    events: StageEvents,
+    public camera: Camera,
     /** Share of the shorter side that the UV square takes in the flat view. */
     readonly fill = FILL,
   ) {
+    this.#events = events;
     const lost = (event: Event): void => {
       event.preventDefault();
       this.#forget();
-      this.events.lost(true);
+      this.#lost = true;
+      this.#events.lost(true);
     };
     const restored = (): void => {
       this.#start();
-      this.events.lost(false);
+      this.#lost = false;
+      this.#events.lost(false);
     };
     canvas.addEventListener('webglcontextlost', lost);
     canvas.addEventListener('webglcontextrestored', restored);
@@ -140,14 +150,9 @@ export class StageController {
   }
 
   #start(): void {
-    const gl = this.canvas.getContext('webgl2', {
-      alpha: false,
-      antialias: false,
-      depth: false,
-      powerPreference: 'high-performance',
-    });
+    const gl = contextOf(this.canvas);
     if (!gl) {
-      this.events.failed('This browser gives no WebGL 2, which the Stage needs.');
+      this.#fail('This browser gives no WebGL 2, which the Stage needs.');
       return;
     }
     this.#later(() => {
@@ -165,6 +170,21 @@ export class StageController {
     });
     this.#setLooks();
     void this.#place();
+    this.redraw();
+  }
+
+  #fail(log: string | undefined): void {
+    this.#failure = log;
+    this.#events.failed(log);
+  }
+
+  /** Another listens to what goes on, and holds the camera; it is told how things stand. */
+  takeOver(events: StageEvents, camera: Camera): void {
+    this.#events = events;
+    this.camera = camera;
+    this.#told = [1, undefined];
+    events.failed(this.#failure);
+    events.lost(this.#lost);
     this.redraw();
   }
 
@@ -216,6 +236,11 @@ export class StageController {
           .filter((i) => !i.film && !i.mark)
           .map((item) => ({ item, models: modelsOf(item, this.#elapsed) }))
       : [];
+  }
+
+  /** Whether sources are on their way that the picture is made of. */
+  get loading(): boolean {
+    return this.#textures?.loading === true;
   }
 
   /** How many shader programs are held. */
@@ -276,7 +301,7 @@ export class StageController {
       this.clock.advance(seconds);
     }
     let milliseconds = playing && this.#moves ? this.#told[1] : undefined;
-    if (playing && passed > 0 && this.#moves && this.events.busy?.() !== true)
+    if (playing && passed > 0 && this.#moves && this.#events.busy?.() !== true)
       milliseconds = this.#pace.frame(passed, now) ?? milliseconds;
     const waiting = this.#waiting;
     this.#before = playing || waiting ? now : 0;
@@ -288,7 +313,7 @@ export class StageController {
       this.#fence = undefined;
       this.#pace.frame(took, now);
     }
-    const waits = this.#fence !== undefined || (now - this.#drawnAt < SELDOM && this.events.busy?.() === true);
+    const waits = this.#fence !== undefined || (now - this.#drawnAt < SELDOM && this.#events.busy?.() === true);
     if (this.#dirty && !waits) {
       const plays = playing && this.#moves;
       const quality = plays || this.#pressed ? this.#pace.quality : FULL;
@@ -298,7 +323,7 @@ export class StageController {
         this.#drawnAt = now;
         if (this.#pressed && !plays && this.#gl) this.#fence = new Fence(this.#gl);
         this.#tell(quality.scale, milliseconds);
-        this.events.pictured?.();
+        this.#events.pictured?.();
       }
     } else if (milliseconds === undefined) this.#tell(this.#told[0], undefined);
     if (playing || waits || this.#fence || this.#waiting) this.#ask();
@@ -307,14 +332,14 @@ export class StageController {
   #tell(scale: number, milliseconds: number | undefined): void {
     if (scale === this.#told[0] && milliseconds === this.#told[1]) return;
     this.#told = [scale, milliseconds];
-    this.events.drawn(scale, milliseconds);
+    this.#events.drawn(scale, milliseconds);
   }
 
   #swapWhenReady(): void {
     for (const slot of [this.#main, this.#beside]) {
       const done = slot.swap();
       if (!done) continue;
-      if (slot === this.#main || done.failure !== undefined) this.events.failed(done.failure);
+      if (slot === this.#main || done.failure !== undefined) this.#fail(done.failure);
       this.#dirty = true;
     }
     if (this.#items?.swap() === true) this.#dirty = true;
@@ -371,7 +396,13 @@ export class StageController {
     return true;
   }
 
+  /** Whether it has let go of its canvas. */
+  get disposed(): boolean {
+    return this.#disposed;
+  }
+
   dispose(): void {
+    this.#disposed = true;
     cancelAnimationFrame(this.#frame);
     for (const stop of this.#stopListening) stop();
     this.#main.dispose();

@@ -3,7 +3,7 @@ import type { TextureSupply } from '../gl/textures.ts';
 import type { Clock } from '../material/clock-store.ts';
 import type { Scene } from '../material/lighting.ts';
 import type { Orbit } from './orbit.ts';
-import { StageController, type StageEvents, type StageView } from './stage-controller.ts';
+import { StageController, type Camera, type StageEvents, type StageView } from './stage-controller.ts';
 import { standAt, USUAL, type PlacedView } from './use-placed.ts';
 
 export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'pictured' | 'busy'> {
@@ -19,13 +19,16 @@ export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'p
   readonly pan?: boolean;
   /** Share of the shorter side that the UV square takes in the flat view. */
   readonly fill?: number;
+  /** Draws already, into the canvas that is to be shown. */
+  readonly made?: StageController | undefined;
   /** Changes when the supply has other pixels. */
   readonly version?: unknown;
 }
 
-/** A canvas that materials are drawn into, and its camera. */
+/** What materials are drawn into, and its camera. */
 export interface Viewport {
-  readonly canvas: RefObject<HTMLCanvasElement | null>;
+  /** The element that takes the hand: a positioned one, which is filled with a canvas. */
+  readonly surface: RefObject<HTMLElement | null>;
   /** Undefined until the canvas stands. */
   readonly controller: StageController | undefined;
   /** Undefined in the flat view, and until it is loaded. */
@@ -34,10 +37,32 @@ export interface Viewport {
   readonly failure: string | undefined;
 }
 
-/** Draws into a canvas, for as long as it stands; what is drawn is told to the controller. */
+/**
+ * Fills a frame with a canvas, from whole pixel to whole pixel: panels have any size, and a canvas that lay between
+ * pixels would be drawn blurred. Gives what ends it.
+ */
+function snapped(canvas: HTMLCanvasElement, frame: HTMLElement): () => void {
+  const snap = (): void => {
+    const { left, top, right, bottom } = frame.getBoundingClientRect();
+    const [x, y] = [Math.ceil(left), Math.ceil(top)];
+    Object.assign(canvas.style, {
+      left: `${String(x - left)}px`,
+      top: `${String(y - top)}px`,
+      width: `${String(Math.floor(right) - x)}px`,
+      height: `${String(Math.floor(bottom) - y)}px`,
+    });
+  };
+  const watch = new ResizeObserver(snap);
+  watch.observe(frame);
+  return () => {
+    watch.disconnect();
+  };
+}
+
+/** Draws into a surface, for as long as it stands; what is drawn is told to the controller. */
 export function useViewport(options: ViewportOptions): Viewport {
-  const { clock, supply, view, scene, stand, home = false, pan = false, fill, version } = options;
-  const canvas = useRef<HTMLCanvasElement>(null);
+  const { clock, supply, view, scene, stand, home = false, pan = false, fill, made, version } = options;
+  const surface = useRef<HTMLElement>(null);
   const camera = useRef<Orbit>(undefined);
   const [controller, setController] = useState<StageController>();
   const [orbit, setOrbit] = useState<Orbit>();
@@ -47,26 +72,30 @@ export function useViewport(options: ViewportOptions): Viewport {
   const pictured = useEffectEvent(() => options.pictured?.());
   const busy = useEffectEvent(() => options.busy?.() === true);
   useEffect(() => {
-    if (!canvas.current) return undefined;
-    const made = new StageController(
-      canvas.current,
-      clock,
-      supply,
-      { failed: setFailed, lost: setLost, drawn, pictured, busy },
-      (aspect) => camera.current?.see(aspect),
-      fill,
-    );
-    setController(made);
+    const frame = surface.current;
+    if (!frame) return undefined;
+    const events: StageEvents = { failed: setFailed, lost: setLost, drawn, pictured, busy };
+    const see: Camera = (aspect) => camera.current?.see(aspect);
+    const running = made?.disposed === false;
+    const canvas = running ? made.canvas : document.createElement('canvas');
+    canvas.style.cssText = 'position: absolute; display: block';
+    frame.append(canvas);
+    const unsnap = snapped(canvas, frame);
+    const drawing = running ? made : new StageController(canvas, clock, supply, events, see, fill);
+    if (running) drawing.takeOver(events, see);
+    setController(drawing);
     return () => {
-      made.dispose();
+      unsnap();
+      drawing.dispose();
+      canvas.remove();
       setController(undefined);
       setFailed(undefined);
     };
-  }, [clock, supply, fill]);
+  }, [made, clock, supply, fill]);
 
   const onMesh = view.kind === 'mesh';
   useEffect(() => {
-    const element = canvas.current;
+    const element = surface.current;
     if (!controller || !onMesh || !element) return undefined;
     let gone = false;
     void import('./orbit.ts').then(({ createOrbit }) => {
@@ -106,28 +135,8 @@ export function useViewport(options: ViewportOptions): Viewport {
     if (stand) strayed.current = true;
   }, [orbit, stand, home]);
 
-  // Panels have any size; a canvas that lay between pixels would be drawn blurred.
-  useEffect(() => {
-    const element = canvas.current;
-    const frame = element?.parentElement;
-    if (!element || !frame || element.offsetParent !== frame) return undefined;
-    const snap = new ResizeObserver(() => {
-      const { left, top, right, bottom } = frame.getBoundingClientRect();
-      const [x, y] = [Math.ceil(left), Math.ceil(top)];
-      Object.assign(element.style, {
-        left: `${String(x - left)}px`,
-        top: `${String(y - top)}px`,
-        width: `${String(Math.floor(right) - x)}px`,
-        height: `${String(Math.floor(bottom) - y)}px`,
-      });
-    });
-    snap.observe(frame);
-    return () => {
-      snap.disconnect();
-    };
-  }, []);
   const failure = lost
     ? 'The graphics context was lost; it comes back by itself.'
     : failed && `The driver refuses this shader: ${failed.split('\n')[0] ?? ''}`;
-  return { canvas, controller, orbit, failure };
+  return { surface, controller, orbit, failure };
 }

@@ -9,7 +9,7 @@ import {
   type DissolveCurves,
   type SettingValues,
 } from '@estela/core';
-import { imagesOf, type PictureRef } from './pixel-cache.ts';
+import { imagesOf, type PictureRef } from './decoded.ts';
 
 /** A dissolve at one moment. */
 export interface DissolveView {

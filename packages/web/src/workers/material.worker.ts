@@ -3,10 +3,13 @@ import {
   applyEdits,
   Baker,
   carriedBy,
+  check,
   compile,
+  countsOf,
   differencePicture,
   examine,
   keepingTheLook,
+  parse,
   seamGaps,
   traceOf,
   velocityField,
@@ -19,9 +22,11 @@ import {
   type Shift,
   type TextEdit,
   type TraceLine,
+  type Verdicts,
 } from '@estela/core';
 import { expose, transfer } from 'comlink';
-import { decoded, imagesOf, type PictureRef } from './pixel-cache.ts';
+import { decoded, imagesOf, type PictureRef } from './decoded.ts';
+import { DissolveWatch, type DissolveView } from './dissolve-watch.ts';
 import { Prober } from './probe.ts';
 import { StepPictures, type StepFrame } from './step-pictures.ts';
 
@@ -33,6 +38,10 @@ export interface Subject {
   readonly variant: string | undefined;
   readonly pictures: ReadonlyMap<string, PictureRef>;
 }
+
+/** What is said of a material without opening it. */
+export type Looked =
+  'errors' | { readonly verdicts: Verdicts['verdicts']; readonly grave: number; readonly notes: number };
 
 let kept: { readonly text: string; readonly variant: string | undefined; readonly compiled: Compiled } | undefined;
 
@@ -64,6 +73,7 @@ let newest = 0;
 const breathe = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
 
 const prober = new Prober();
+const watch = new DissolveWatch();
 const pictures = new StepPictures();
 
 /**
@@ -108,6 +118,26 @@ const work = {
     const { program } = compiledOf(subject);
     return keepingTheLook(program, all, time, subject.variant, await imagesFor(program, subject.pictures));
   },
+  /** What a card says of a text: its verdicts, and how much was found. */
+  async look(text: string, pictures: ReadonlyMap<string, PictureRef>): Promise<Looked> {
+    const program = check(parse(text));
+    if (!program.ok) return 'errors';
+    let report: Report | undefined;
+    for (report of examine(program, { images: await imagesFor(program, pictures) })) {
+      // The fine measure of the jump adds nothing to the counts.
+      if (report.stage === 'measured') break;
+      await breathe();
+    }
+    return { verdicts: report!.verdicts.whole.verdicts, ...countsOf(report!.findings) };
+  },
+  /** What a dissolve does at a moment; the number is its place among those of the text. */
+  dissolve: (
+    text: string,
+    index: number,
+    time: number,
+    pictures: ReadonlyMap<string, PictureRef>,
+    at?: readonly [number, number],
+  ): Promise<DissolveView | undefined> => watch.look(text, index, time, pictures, at),
   async trace(
     subject: Subject,
     line: TraceLine,

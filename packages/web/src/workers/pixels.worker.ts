@@ -3,9 +3,7 @@ import { decodeGif, encodePixels, sheetColumns, type ImageHeader } from '@estela
 import {
   bakeStep,
   check,
-  countsOf,
   drawPathMap,
-  examine,
   histograms,
   measureSeams,
   packChannels,
@@ -25,14 +23,11 @@ import {
   type RampEasing,
   type SeamMeasure,
   type StepRecipe,
-  type Report,
-  type Verdicts,
   type WrittenStop,
 } from '@estela/core';
 import { expose, transfer } from 'comlink';
-import { decoded, decodeNew, imagesOf, type PictureRef } from './pixel-cache.ts';
-import { DissolveWatch, type DissolveView } from './dissolve-watch.ts';
-import { forTexture, shown, type GlPixels, type ChannelView } from '../material/shown.ts';
+import { decoded, decodeNew, imagesOf, type PictureRef } from './decoded.ts';
+import { shown, type ChannelView } from '../material/shown.ts';
 import { unzipped, zipped } from './zip.ts';
 
 /** What is known of a picture once it is decoded. */
@@ -53,10 +48,6 @@ export interface Made {
   readonly bitmap: ImageBitmap;
   readonly seams: SeamMeasure;
 }
-
-/** What is said of a material without opening it. */
-export type Looked =
-  'errors' | { readonly verdicts: Verdicts['verdicts']; readonly grave: number; readonly notes: number };
 
 export interface PackPick {
   readonly picture?: PictureRef;
@@ -80,8 +71,6 @@ async function made(image: PixelImage, look: ChannelView = 'all'): Promise<Made>
     bitmap,
   ]);
 }
-
-const watch = new DissolveWatch();
 
 /** Everything that is done to pixels, away from the page. Refusals are Errors with a plain sentence. */
 const work = {
@@ -109,10 +98,6 @@ const work = {
     const bitmap = await shown(await decoded(picture), look, most);
     return transfer(bitmap, [bitmap]);
   },
-  async texture(picture: PictureRef, color: boolean, most: number): Promise<GlPixels> {
-    const pixels = forTexture(await decoded(picture), color, most);
-    return transfer(pixels, [pixels.data.buffer]);
-  },
   async tile(picture: PictureRef, options: TileWay): Promise<Made> {
     const image = await decoded(picture);
     return made(options.way === 'blend' ? tileByBlending(image, options) : tileByPatching(image, options));
@@ -134,15 +119,6 @@ const work = {
   },
   path: (drawing: PathDrawing): Promise<Made> => made(drawPathMap(drawing), 'rgb'),
   flow: (drawing: FlowDrawing): Promise<Made> => made(paintFlowMap(drawing), 'rgb'),
-  /** The same, for the Stage that shows what is being drawn. */
-  pathTexture(drawing: PathDrawing): GlPixels {
-    const pixels = forTexture(drawPathMap(drawing), false, 4096);
-    return transfer(pixels, [pixels.data.buffer]);
-  },
-  flowTexture(drawing: FlowDrawing): GlPixels {
-    const pixels = forTexture(paintFlowMap(drawing), false, 4096);
-    return transfer(pixels, [pixels.data.buffer]);
-  },
   /** Bakes a step of a material; `pictures` are the project's, by name. */
   async step(text: string, recipe: StepRecipe, pictures: ReadonlyMap<string, PictureRef>): Promise<Made> {
     const program = check(parse(text));
@@ -150,17 +126,6 @@ const work = {
     const baked = bakeStep(program, recipe, (slot) => images.get(slot.source));
     if (!baked) throw new Error(`The material has no step '${recipe.step}' any more.`);
     return made(baked);
-  },
-  /** What a card says of a text: its verdicts, and how much was found. */
-  async look(text: string, pictures: ReadonlyMap<string, PictureRef>): Promise<Looked> {
-    const program = check(parse(text));
-    if (!program.ok) return 'errors';
-    const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
-    let report: Report | undefined;
-    // The fine measure of the jump adds nothing to the counts.
-    for (report of examine(program, { images: (slot) => images.get(slot.source) }))
-      if (report.stage === 'measured') break;
-    return { verdicts: report!.verdicts.whole.verdicts, ...countsOf(report!.findings) };
   },
   zip(files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Uint8Array<ArrayBuffer> {
     const packed = zipped(files);
@@ -176,14 +141,6 @@ const work = {
   rampFile(stops: readonly WrittenStop[], easing: RampEasing, width: number): Uint8Array<ArrayBuffer> {
     return encodePixels(rampPixels(stops, easing, width));
   },
-  /** What a dissolve does at a moment; the number is its place among those of the text. */
-  dissolve: (
-    text: string,
-    index: number,
-    time: number,
-    pictures: ReadonlyMap<string, PictureRef>,
-    at?: readonly [number, number],
-  ): Promise<DissolveView | undefined> => watch.look(text, index, time, pictures, at),
 };
 export type PixelWork = typeof work;
 

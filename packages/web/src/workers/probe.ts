@@ -1,6 +1,6 @@
 import { WasmEvaluator, type PixelInput } from '@estela/core';
 import { derive, type Derived } from '../material/look.ts';
-import { decoded, imagesOf, type PictureRef } from './pixel-cache.ts';
+import { decoded, imagesOf, type PictureRef } from './decoded.ts';
 
 /** A place of the surface: its coordinate, and what else is known of it there. */
 export interface ProbePixel {

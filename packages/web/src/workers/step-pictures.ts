@@ -1,6 +1,6 @@
 import { BLOCK, shownColor, toSrgb, WasmEvaluator } from '@estela/core';
 import { derive, type Derived } from '../material/look.ts';
-import { decoded, imagesOf, type PictureRef } from './pixel-cache.ts';
+import { decoded, imagesOf, type PictureRef } from './decoded.ts';
 
 /** Pixels of a step's picture; it shows the UV square's whole width and the middle of its height. */
 export const PICTURE_WIDTH = 64;

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { refsOf } from '../../project/supply.ts';
 import type { DissolveView } from '../../workers/dissolve-watch.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
-import { pixels } from '../../workers/pixels.ts';
+import { material } from '../../workers/material.ts';
 import { useSession } from '../session.ts';
 
 /** Milliseconds between two questions while the loop plays. */
@@ -19,7 +19,7 @@ export function useDissolve(index: number): DissolveView | undefined {
     let gone = false;
     const { ask, stop } = oneAtATime(
       () =>
-        pixels('stage')
+        material('draw')
           .dissolve(
             document.getState().look.program.tree.text,
             index,

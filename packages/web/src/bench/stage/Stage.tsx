@@ -5,6 +5,7 @@ import { tokens } from '../../ui/tokens.ts';
 import { MeshDrop } from '../../project/MeshDrop.tsx';
 import { supplyOf } from '../../project/supply.ts';
 import { isTyping } from '../document-store.ts';
+import { drawsEarly } from '../early-picture.ts';
 import { useSession } from '../session.ts';
 import { arrowStep } from '../../ui/arrow-keys.ts';
 import { aloneIn, useSelectedIndex } from '../selection.ts';
@@ -17,6 +18,7 @@ import {
   type MeshLens as MeshLensName,
 } from '../../viewport/lens.ts';
 import { shownLooks } from './shown-looks.ts';
+import { keepStagePlace } from './stage-place.ts';
 import { StageBar } from './StageBar.tsx';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { Scene } from '../../material/lighting.ts';
@@ -82,13 +84,14 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
     [plain, scene, placed.scene],
   );
   const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
-  const { canvas, controller, orbit, failure } = useViewport({
+  const { surface, controller, orbit, failure } = useViewport({
     clock,
     supply,
     view,
     scene: light,
     stand: placed.stand,
     home: kind === 'shape',
+    made: drawsEarly(clock),
     busy: () => isTyping(document),
     pictured: () => {
       if (!session.stage.getState().pictured) session.stage.setState({ pictured: true });
@@ -97,6 +100,17 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
       setDrawn([scale, milliseconds]);
     },
   });
+  useEffect(() => {
+    if (!controller) return undefined;
+    const keep = (): void => {
+      keepStagePlace(controller.canvas);
+    };
+    window.addEventListener('pagehide', keep);
+    return () => {
+      keep();
+      window.removeEventListener('pagehide', keep);
+    };
+  }, [controller]);
   useEffect(() => {
     if (!controller) return undefined;
     const show = (): void => {
@@ -146,8 +160,7 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
         }}
       >
         <Box
-          component="canvas"
-          ref={canvas}
+          ref={surface}
           role="img"
           aria-label="The material"
           aria-description={[onMesh && ORBIT_KEYS, probing && (onMesh ? PIN_KEYS : FLAT_PIN_KEYS)]
@@ -194,7 +207,7 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
           onPointerLeave={() => {
             pointer.setState({ pixel: undefined });
           }}
-          sx={{ position: 'absolute', display: 'block', touchAction: 'none' }}
+          sx={{ position: 'absolute', inset: 0, touchAction: 'none' }}
         />
         {name === 'flat' && lens !== 'material' && (
           <Suspense>

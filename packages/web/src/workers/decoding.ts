@@ -1,17 +1,28 @@
 import { Decoder, type DecodedImage } from '@estela/codecs';
-import type { PixelImage, Program } from '@estela/core';
 import jpegModule from '@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm?url';
 import webpModule from '@jsquash/webp/codec/dec/webp_dec.wasm?url';
+import PQueue from 'p-queue';
+import type { PictureRef } from './decoded.ts';
 import { sha256 } from './sha256.ts';
 
-/** A source's content: where its bytes are, and what they are. */
-export interface PictureRef {
-  readonly hash: string;
-  readonly address: string;
+const ADDRESSES = { jpeg: jpegModule, webp: webpModule } as const;
+const decoder = new Decoder(async (name) => WebAssembly.compileStreaming(fetch(ADDRESSES[name])));
+
+/** One picture is decoded at a time, the most urgent first. */
+const queue = new PQueue({ concurrency: 1 });
+
+/** Pixels that all workers can read without a copy, where the browser lets them. */
+function shared(image: DecodedImage): DecodedImage {
+  if (!crossOriginIsolated) return image;
+  const { data } = image;
+  const memory = new SharedArrayBuffer(data.byteLength);
+  const copy = data instanceof Uint16Array ? new Uint16Array(memory) : new Uint8Array(memory);
+  copy.set(data);
+  return { ...image, data: copy };
 }
 
-const ADDRESSES = { jpeg: jpegModule, webp: webpModule } as const;
-export const decoder = new Decoder(async (name) => WebAssembly.compileStreaming(fetch(ADDRESSES[name])));
+const decode = (bytes: Uint8Array<ArrayBuffer>, urgency: number): Promise<DecodedImage> =>
+  queue.add(async () => shared(await decoder.decode(bytes)), { priority: urgency });
 
 /** Bytes of decoded pixels that are kept for the next question. */
 const KEPT = 384 * 1024 * 1024;
@@ -43,7 +54,7 @@ function keep(hash: string, image: Promise<DecodedImage>): Promise<DecodedImage>
 }
 
 /** The pixels of a source; the newest few are kept. */
-export function decoded({ hash, address }: PictureRef): Promise<DecodedImage> {
+export function decoded({ hash, address }: PictureRef, urgency: number): Promise<DecodedImage> {
   const known = kept.get(hash);
   if (known) {
     // Last used, last to go.
@@ -56,28 +67,13 @@ export function decoded({ hash, address }: PictureRef): Promise<DecodedImage> {
     (async () => {
       const response = await fetch(address);
       if (!response.ok) throw new Error('The picture cannot be fetched.');
-      return decoder.decode(new Uint8Array(await response.arrayBuffer()));
+      return decode(new Uint8Array(await response.arrayBuffer()), urgency);
     })(),
   );
 }
 
 /** Decodes bytes that are not stored yet, and keeps them under their hash. */
-export async function decodeNew(bytes: Uint8Array<ArrayBuffer>): Promise<DecodedImage> {
+export async function decodeNew(bytes: Uint8Array<ArrayBuffer>, urgency: number): Promise<DecodedImage> {
   const hash = await sha256(bytes);
-  return kept.get(hash) ?? keep(hash, decoder.decode(bytes));
-}
-
-/** The pixels of all sources that a material reads and the project has, by name. */
-export async function imagesOf(
-  program: Program,
-  pictures: ReadonlyMap<string, PictureRef>,
-  read: (picture: PictureRef) => Promise<PixelImage | undefined> = decoded,
-): Promise<Map<string, PixelImage>> {
-  const images = new Map<string, PixelImage>();
-  for (const { source } of program.images) {
-    const picture = pictures.get(source);
-    const image = picture && (await read(picture));
-    if (image) images.set(source, image);
-  }
-  return images;
+  return kept.get(hash) ?? keep(hash, decode(bytes, urgency));
 }
