@@ -101,12 +101,12 @@ export function createDocumentStore(text: string, compiled = derive(text)): Docu
     });
   };
 
-  const travel = (way: 'undo' | 'redo'): boolean => {
+  const travel = (direction: 'undo' | 'redo'): boolean => {
     const { text: now, history } = store.getState();
-    const step = nextOf(history, way);
+    const step = nextOf(history, direction);
     if (!step) return false;
     const back: Step = { back: inverse(now, step.back), group: undefined, at: 0 };
-    become(step.back, { history: travelled(history, way, back) });
+    become(step.back, { history: travelled(history, direction, back) });
     return true;
   };
 

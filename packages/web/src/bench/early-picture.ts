@@ -1,13 +1,16 @@
+import { check, parse } from '@estela/core';
 import type { Material, Source } from '../api/client.ts';
 import type { Clock } from '../material/clock-store.ts';
-import { clockOf, compileMaterial, type CompiledMaterial } from '../material/compiled-material.ts';
+import { clockOf, type CompiledMaterial } from '../material/compiled-material.ts';
+import { derive } from '../material/look.ts';
+import { createScene } from '../material/scene-store.ts';
 import { sourcesOf } from '../project/sources-store.ts';
 import { supplyOf } from '../project/supply.ts';
-import { StageController, type StageEvents } from '../viewport/stage-controller.ts';
-import { stagePlace } from './stage/stage-place.ts';
+import { StageController } from '../viewport/stage-controller.ts';
+import { stageRect } from './stage/stage-rect.ts';
 
 interface EarlyPicture {
-  readonly controller: StageController;
+  controller?: StageController;
   /** Undefined until its text is there. */
   material?: Material;
   compiled?: CompiledMaterial;
@@ -24,12 +27,12 @@ export async function drawEarly(
   asked: Promise<Material | undefined>,
   sources: Promise<readonly Source[] | undefined>,
 ): Promise<void> {
-  const place = Object.entries(stagePlace()).map(([side, at]) => `${side}: ${String(at)}px`);
+  const rectangle = Object.entries(stageRect()).map(([side, at]) => `${side}: ${String(at)}px`);
   canvas.setAttribute('aria-hidden', 'true');
-  canvas.style.cssText = ['position: fixed', 'visibility: hidden', ...place].join(';');
+  canvas.style.cssText = ['position: fixed', 'visibility: hidden', ...rectangle].join(';');
   document.body.append(canvas);
-  let project: string | undefined;
-  const supply = supplyOf(() => (project === undefined ? [] : sourcesOf(project).getState().sources));
+  const picture: EarlyPicture = {};
+  const supply = supplyOf(() => (picture.material ? sourcesOf(picture.material.projectId).getState().sources : []));
   const clock = clockOf({ seconds: 4, fps: 30 });
   let end = (): void => undefined;
   const drawn = new Promise<void>((resolve) => (end = resolve));
@@ -53,23 +56,31 @@ export async function drawEarly(
     },
     () => undefined,
   );
-  const picture: EarlyPicture = { controller };
+  picture.controller = controller;
   early = picture;
   const material = await asked;
-  if (!material) return;
-  const compiled = compileMaterial(material.text, clock);
+  if (!material || controller.disposed) return;
+  const { text } = material;
+  // Read in one task, compiled in the next: neither holds the page up for long.
+  const program = check(parse(text));
+  await new Promise((resolve) => setTimeout(resolve));
+  const derived = derive(text, undefined, program);
+  clock.setLoop(program.loop.seconds, program.loop.fps);
+  const compiled: CompiledMaterial = { derived, clock, scene: createScene() };
   Object.assign(picture, { material, compiled });
   const { ok, look } = compiled.derived;
   if (!ok || look.glsl.outputs.length === 0) return;
   if (look.glsl.samplers.length > 0) sourcesOf(material.projectId, await sources);
-  project = material.projectId;
   controller.setLook(look);
   await drawn;
 }
 
-/** What was compiled early of a material, if it is this text still. */
-export const compiledEarly = ({ id, text }: Material): CompiledMaterial | undefined =>
-  early?.material?.id === id && early.material.text === text ? early.compiled : undefined;
+/** What was compiled early of a material, if it is this text still; else the picture is another, and goes. */
+export function compiledEarly({ id, text }: Material): CompiledMaterial | undefined {
+  if (early?.material?.id === id && early.material.text === text) return early.compiled;
+  dropEarly();
+  return undefined;
+}
 
 /** What draws with a clock already. */
 export const drawsEarly = (clock: Clock): StageController | undefined =>
@@ -77,8 +88,9 @@ export const drawsEarly = (clock: Clock): StageController | undefined =>
 
 /** Takes away a picture that no Stage has taken over. */
 export function dropEarly(): void {
-  if (early?.controller.canvas.parentElement !== document.body) return;
-  early.controller.dispose();
-  early.controller.canvas.remove();
+  const { controller } = early ?? {};
+  if (controller?.canvas.parentElement !== document.body) return;
+  controller.dispose();
+  controller.canvas.remove();
   early = undefined;
 }

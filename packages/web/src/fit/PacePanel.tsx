@@ -138,11 +138,11 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
             <ResponsiveContainer width="100%" height="100%">
               <LineChart data={[...measured.series]} margin={{ left: 0, right: RIGHT, top: TOP, bottom: 0 }}>
                 <XAxis
-                  dataKey="way"
+                  dataKey="arcLength"
                   type="number"
                   domain={[0, measured.length]}
                   ticks={[0, 0.25, 0.5, 0.75, 1].map((s) => s * measured.length)}
-                  tickFormatter={(way: number) => `${way.toFixed(2)} m`}
+                  tickFormatter={(arcLength: number) => `${arcLength.toFixed(2)} m`}
                   height={FOOT}
                   stroke={tokens.dim}
                   tick={{ fill: tokens.dim, fontSize: 12 }}

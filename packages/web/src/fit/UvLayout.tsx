@@ -139,11 +139,11 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     fit.change(title, mapping(of));
   };
   const key = (event: KeyboardEvent): void => {
-    const way = arrowStep(event.key);
-    if (way) {
+    const step = arrowStep(event.key);
+    if (step) {
       event.preventDefault();
       const by = event.shiftKey ? 0.1 : 0.01;
-      change('move', () => translateUvs([way[0] * by, way[1] * by]));
+      change('move', () => translateUvs([step[0] * by, step[1] * by]));
     } else if (event.key === '[' || event.key === ']') {
       const by = event.key === '[' ? 5 : -5;
       change('turn', (b) => rotateUvs(b, by));

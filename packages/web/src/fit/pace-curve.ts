@@ -5,7 +5,7 @@ export const POINTS = 5;
 
 /** How fast a scroll runs along the way: metres a UV unit by metres along. */
 export interface Measured {
-  readonly series: readonly { readonly way: number; readonly speed: number }[];
+  readonly series: readonly { readonly arcLength: number; readonly speed: number }[];
   /** The whole way, in metres. */
   readonly length: number;
   /** What the part takes of the axis, in UV units. */
@@ -17,23 +17,23 @@ export function measuredPace(mesh: MeshData, part: Part, axis: Axis): Measured |
   if (!pace) return undefined;
   const { metres, from, to } = pace;
   const step = (to - from) / metres.length;
-  let way = 0;
-  const series: { way: number; speed: number }[] = [];
+  let arcLength = 0;
+  const series: { arcLength: number; speed: number }[] = [];
   for (const speed of metres) {
-    series.push({ way: way + (speed * step) / 2, speed });
-    way += speed * step;
+    series.push({ arcLength: arcLength + (speed * step) / 2, speed });
+    arcLength += speed * step;
   }
-  return { series, length: way, extent: to - from };
+  return { series, length: arcLength, extent: to - from };
 }
 
 /** The measured speed at equal shares of the way, as relative speeds about 1. */
 export function pointsOf({ series, length }: Measured): number[] {
   const mean = length / Math.max(series.length, 1);
-  const at = (way: number): number => {
-    const i = series.findIndex((s) => s.way >= way);
+  const at = (arcLength: number): number => {
+    const i = series.findIndex((s) => s.arcLength >= arcLength);
     if (i <= 0) return (i === 0 ? series[0] : series.at(-1))?.speed ?? 1;
     const [a, b] = [series[i - 1]!, series[i]!];
-    return a.speed + ((b.speed - a.speed) * (way - a.way)) / Math.max(b.way - a.way, 1e-9);
+    return a.speed + ((b.speed - a.speed) * (arcLength - a.arcLength)) / Math.max(b.arcLength - a.arcLength, 1e-9);
   };
   const speeds = Array.from({ length: POINTS }, (_, i) => at((i / (POINTS - 1)) * length));
   const middle = speeds.reduce((a, b) => a + b, 0) / POINTS || mean || 1;

@@ -5,21 +5,21 @@ const unit = (v: readonly number[]): number[] => v.map((c) => c / Math.hypot(...
 /** Hands an environment to the program in use. */
 export function setLight(
   gl: WebGL2RenderingContext,
-  place: (name: string) => WebGLUniformLocation | null,
+  locationOf: (name: string) => WebGLUniformLocation | null,
   name: EnvironmentName,
 ): void {
   const { above, level, below, lobes, key }: Environment = ENVIRONMENTS[name];
-  gl.uniform3fv(place('stage_ambient'), [...above, ...level, ...below]);
+  gl.uniform3fv(locationOf('stage_ambient'), [...above, ...level, ...below]);
   gl.uniform3fv(
-    place('stage_lobe_towards'),
+    locationOf('stage_lobe_towards'),
     lobes.flatMap((l) => unit(l.towards)),
   );
   gl.uniform4fv(
-    place('stage_lobe_light'),
+    locationOf('stage_lobe_light'),
     lobes.flatMap((l) => [...l.light, l.sharpness]),
   );
-  gl.uniform3fv(place('stage_key_towards'), unit(key.towards));
-  gl.uniform3fv(place('stage_key_light'), key.light as unknown as number[]);
+  gl.uniform3fv(locationOf('stage_key_towards'), unit(key.towards));
+  gl.uniform3fv(locationOf('stage_key_light'), key.light as unknown as number[]);
 }
 
 /**

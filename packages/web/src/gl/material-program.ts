@@ -59,7 +59,7 @@ export class MaterialProgram {
     return this.#locations !== undefined;
   }
 
-  place(name: string): WebGLUniformLocation | null {
+  location(name: string): WebGLUniformLocation | null {
     return this.#locations?.of(name) ?? null;
   }
 
@@ -77,15 +77,15 @@ export class MaterialProgram {
     );
     for (const { name, type, node } of uniforms) {
       const value = values.get(node) ?? [0];
-      const place = this.place(name);
+      const location = this.location(name);
       const [scalar, width] = [type[0], value.length];
-      if (scalar === 'f') gl[`uniform${String(width) as '1' | '2' | '3' | '4'}fv`](place, value as number[]);
-      else if (scalar === 'u') gl[`uniform${String(width) as '1' | '2' | '3' | '4'}uiv`](place, value as number[]);
-      else gl[`uniform${String(width) as '1' | '2' | '3' | '4'}iv`](place, value as number[]);
+      if (scalar === 'f') gl[`uniform${String(width) as '1' | '2' | '3' | '4'}fv`](location, value as number[]);
+      else if (scalar === 'u') gl[`uniform${String(width) as '1' | '2' | '3' | '4'}uiv`](location, value as number[]);
+      else gl[`uniform${String(width) as '1' | '2' | '3' | '4'}iv`](location, value as number[]);
     }
     samplers.forEach(({ name, slot }, unit) => {
       textures.bind(slot, unit);
-      gl.uniform1i(this.place(name), unit);
+      gl.uniform1i(this.location(name), unit);
     });
   }
 

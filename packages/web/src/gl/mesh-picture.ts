@@ -15,18 +15,18 @@ precision highp float;
 layout(location = 0) in vec3 position;
 uniform mat3 view;
 uniform vec4 ball;
-out vec3 place;
+out vec3 point;
 void main() {
-  place = view * (position - ball.xyz) / ball.w;
-  gl_Position = vec4(place.xy, -place.z * 0.5, 1.08);
+  point = view * (position - ball.xyz) / ball.w;
+  gl_Position = vec4(point.xy, -point.z * 0.5, 1.08);
 }
 `,
   fragment: `#version 300 es
 precision highp float;
-in vec3 place;
+in vec3 point;
 out vec4 fragment;
 void main() {
-  float facing = abs(normalize(cross(dFdx(place), dFdy(place))).z);
+  float facing = abs(normalize(cross(dFdx(point), dFdy(point))).z);
   fragment = vec4(vec3(0.21, 0.21, 0.195) + facing * 0.51, 1.0);
 }
 `,

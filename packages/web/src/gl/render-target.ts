@@ -87,13 +87,13 @@ export class MultisampleTarget {
     const form = `${String(width)} ${String(height)} ${String(count)}`;
     if (form !== this.#form) {
       this.#form = form;
-      for (const [buffer, format, place] of [
+      for (const [buffer, format, attachment] of [
         [this.#color, formatOf(gl)[0], gl.COLOR_ATTACHMENT0],
         [this.#depth, gl.DEPTH_COMPONENT24, gl.DEPTH_ATTACHMENT],
       ] as const) {
         gl.bindRenderbuffer(gl.RENDERBUFFER, buffer);
         gl.renderbufferStorageMultisample(gl.RENDERBUFFER, count, format, width, height);
-        gl.framebufferRenderbuffer(gl.FRAMEBUFFER, place, gl.RENDERBUFFER, buffer);
+        gl.framebufferRenderbuffer(gl.FRAMEBUFFER, attachment, gl.RENDERBUFFER, buffer);
       }
     }
     gl.viewport(0, 0, width, height);

@@ -98,8 +98,8 @@ export class Renderer {
     gl.clearColor(...codedOf(tokens.pit), 1);
     gl.clear(gl.COLOR_BUFFER_BIT);
     program.use(glsl, moment, textures);
-    gl.uniform4f(program.place('stage_square'), view.x, view.y, view.size / view.repeat, view.repeat);
-    gl.uniform2f(program.place('stage_size'), width, height);
+    gl.uniform4f(program.location('stage_square'), view.x, view.y, view.size / view.repeat, view.repeat);
+    gl.uniform2f(program.location('stage_size'), width, height);
     gl.bindVertexArray(this.#empty);
     gl.drawArraysInstanced(gl.TRIANGLE_STRIP, 0, 4, view.repeat * view.repeat);
   }
@@ -170,15 +170,15 @@ export class Renderer {
     else gl.disable(gl.BLEND);
     gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
     program.use(thing.glsl, thing.moment, textures);
-    gl.uniformMatrix4fv(program.place('stage_view'), false, film ? IDENTITY : view.matrix);
-    gl.uniformMatrix4fv(program.place('stage_model'), false, film ? IDENTITY : thing.model);
-    gl.uniform3fv(program.place('stage_eye'), film ? [0, 0, 1000] : view.eye);
-    gl.uniform2f(program.place('stage_size'), width, height);
-    if (surface.lit) setLight(gl, (name) => program.place(name), scene.environment);
+    gl.uniformMatrix4fv(program.location('stage_view'), false, film ? IDENTITY : view.matrix);
+    gl.uniformMatrix4fv(program.location('stage_model'), false, film ? IDENTITY : thing.model);
+    gl.uniform3fv(program.location('stage_eye'), film ? [0, 0, 1000] : view.eye);
+    gl.uniform2f(program.location('stage_size'), width, height);
+    if (surface.lit) setLight(gl, (name) => program.location(name), scene.environment);
     if (program.looksBehind) {
-      gl.uniform1i(program.place('stage_behind'), BEHIND_UNIT);
-      gl.uniform1i(program.place('stage_behind_depth'), BEHIND_UNIT + 1);
-      gl.uniform2f(program.place('stage_planes'), view.near, view.far);
+      gl.uniform1i(program.location('stage_behind'), BEHIND_UNIT);
+      gl.uniform1i(program.location('stage_behind_depth'), BEHIND_UNIT + 1);
+      gl.uniform2f(program.location('stage_planes'), view.near, view.far);
     }
     if (program.readsNormals) mesh.computeTangents();
     gl.bindVertexArray(mesh.array);

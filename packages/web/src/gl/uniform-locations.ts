@@ -9,8 +9,8 @@ export class UniformLocations {
 
   /** Null, which sets nothing, for one that the program does not use. */
   of(name: string): WebGLUniformLocation | null {
-    let place = this.#known.get(name);
-    if (place === undefined) this.#known.set(name, (place = this.gl.getUniformLocation(this.program, name)));
-    return place;
+    let location = this.#known.get(name);
+    if (location === undefined) this.#known.set(name, (location = this.gl.getUniformLocation(this.program, name)));
+    return location;
   }
 }

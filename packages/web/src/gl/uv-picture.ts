@@ -9,8 +9,8 @@ layout(location = 0) in vec2 uv;
 uniform vec3 square;
 uniform vec2 size;
 void main() {
-  vec2 place = (square.xy + uv * square.z) / size;
-  gl_Position = vec4(place.x * 2.0 - 1.0, 1.0 - place.y * 2.0, 0.0, 1.0);
+  vec2 point = (square.xy + uv * square.z) / size;
+  gl_Position = vec4(point.x * 2.0 - 1.0, 1.0 - point.y * 2.0, 0.0, 1.0);
 }
 `,
   fragment: `#version 300 es

@@ -134,10 +134,10 @@ export function createAutosavedHistory<T>(
     keep();
     saving.touch();
   };
-  const travel = (way: 'undo' | 'redo'): void => {
-    const step = nextOf(history, way);
+  const travel = (direction: 'undo' | 'redo'): void => {
+    const step = nextOf(history, direction);
     if (!step || before) return;
-    history = travelled(history, way, { title: step.title, value: store.getState().value });
+    history = travelled(history, direction, { title: step.title, value: store.getState().value });
     lastGroup = undefined;
     tell(step.value);
     changed();

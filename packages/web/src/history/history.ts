@@ -18,12 +18,16 @@ export const withLast = <Step>({ past, future }: History<Step>, step: Step): His
 });
 
 /** The step that undo or redo does next. */
-export const nextOf = <Step>({ past, future }: History<Step>, way: 'undo' | 'redo'): Step | undefined =>
-  (way === 'undo' ? past : future).at(-1);
+export const nextOf = <Step>({ past, future }: History<Step>, direction: 'undo' | 'redo'): Step | undefined =>
+  (direction === 'undo' ? past : future).at(-1);
 
 /** Once that step is done; `back` is the one that leads back from there. */
-export function travelled<Step>({ past, future }: History<Step>, way: 'undo' | 'redo', back: Step): History<Step> {
-  return way === 'undo'
+export function travelled<Step>(
+  { past, future }: History<Step>,
+  direction: 'undo' | 'redo',
+  back: Step,
+): History<Step> {
+  return direction === 'undo'
     ? { past: past.slice(0, -1), future: [...future, back] }
     : { past: [...past, back], future: future.slice(0, -1) };
 }

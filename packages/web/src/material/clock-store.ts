@@ -28,8 +28,8 @@ export interface Clock extends StoreApi<ClockState> {
 }
 
 const wrap = (time: number, seconds: number): number => {
-  const place = time - seconds * Math.floor(time / seconds);
-  return place >= seconds ? 0 : place;
+  const position = time - seconds * Math.floor(time / seconds);
+  return position >= seconds ? 0 : position;
 };
 
 /** The frame shown at a moment; a hair is added so that a frame's start counts as that frame. */

@@ -14,10 +14,7 @@ export interface CompiledMaterial {
 export const clockOf = ({ seconds, fps }: { readonly seconds: number; readonly fps: number }): Clock =>
   createClock(seconds, fps, !matchMedia('(prefers-reduced-motion: reduce)').matches);
 
-/** Compiles a text; a clock that goes already takes its loop over. */
-export function compileMaterial(text: string, running?: Clock): CompiledMaterial {
+export function compileMaterial(text: string): CompiledMaterial {
   const derived = derive(text);
-  const { loop } = derived.program;
-  running?.setLoop(loop.seconds, loop.fps);
-  return { derived, clock: running ?? clockOf(loop), scene: createScene() };
+  return { derived, clock: clockOf(derived.program.loop), scene: createScene() };
 }

@@ -90,11 +90,11 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     history = withStep(history, step, UNDO_LIMIT);
     tell();
   };
-  const travel = async (way: 'undo' | 'redo'): Promise<void> => {
-    const step = nextOf(history, way);
+  const travel = async (direction: 'undo' | 'redo'): Promise<void> => {
+    const step = nextOf(history, direction);
     if (!step) return;
-    await step[way]();
-    history = travelled(history, way, step);
+    await step[direction]();
+    history = travelled(history, direction, step);
     tell();
     store.setState(({ travels }) => ({ travels: travels + 1 }));
   };

@@ -35,20 +35,20 @@ export function useSetHands(
       start: (at) => {
         const on = at.event.currentTarget;
         if (!hands || !chosen || pick(on, at) !== chosen.id) return { on };
-        const way = at.event.shiftKey ? 'upright' : 'level';
-        const point = hands.orbit.placeOn(chosen.position, way, ...partsOn(on, at));
+        const plane = at.event.shiftKey ? 'upright' : 'level';
+        const point = hands.orbit.placeOn(chosen.position, plane, ...partsOn(on, at));
         if (!point) return { on };
         hands.orbit.enable(false);
         return { on, from: { item: chosen, point } };
       },
       move: (at, { on, from }) => {
         if (!from || !hands) return;
-        const way = at.event.shiftKey ? 'upright' : 'level';
-        const to = hands.orbit.placeOn(from.item.position, way, ...partsOn(on, at));
+        const plane = at.event.shiftKey ? 'upright' : 'level';
+        const to = hands.orbit.placeOn(from.item.position, plane, ...partsOn(on, at));
         if (!to) return;
         const round = (m: number): number => Math.round(Math.min(Math.max(m, -50), 50) * 100) / 100;
         const position = from.item.position.map((p, k) =>
-          (way === 'level') === (k === 1) ? p : round(p + to[k]! - from.point[k]!),
+          (plane === 'level') === (k === 1) ? p : round(p + to[k]! - from.point[k]!),
         ) as unknown as Vector;
         kept.preview(withItem(kept.settled(), { ...from.item, position }));
       },

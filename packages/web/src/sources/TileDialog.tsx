@@ -17,14 +17,14 @@ import { useNavigate } from 'react-router';
 import { sentence, type Source } from '../api/client.ts';
 import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
-import type { Made, TileWay } from '../workers/pixels.worker.ts';
+import type { Made, TileMethod } from '../workers/pixels.worker.ts';
 import { fileOf } from '../project/new-maps.ts';
 import { CLEAR_GROUND } from './Picture.tsx';
 import { SeamNumbers } from './SeamMeter.tsx';
 import { freeName, stemOf, type SourcesStore } from '../project/sources-store.ts';
 import { refOf } from '../project/supply.ts';
 
-const WAYS = {
+const METHODS = {
   blend: {
     title: 'Blend',
     detail: 'Fades, toward the edges, to a copy shifted by half. Best for clouds, dirt, soft noise.',
@@ -56,7 +56,7 @@ export function TileDialog({
     void pixels('sources').show(refOf(source), 'all', 1024).then(setOriginal);
   }, [source]);
 
-  const write = async (way: TileWay, made: Made): Promise<void> => {
+  const write = async (way: TileMethod, made: Made): Promise<void> => {
     setProblem('');
     try {
       const created = await store.create(
@@ -83,8 +83,8 @@ export function TileDialog({
             <Tiles bitmap={original} label="As it is, tiled" />
             <SeamNumbers seams={seams} />
           </Box>
-          <Way source={source} way="blend" write={write} named={name.trim() !== ''} />
-          <Way source={source} way="patch" write={write} named={name.trim() !== ''} />
+          <MethodPart source={source} way="blend" write={write} named={name.trim() !== ''} />
+          <MethodPart source={source} way="patch" write={write} named={name.trim() !== ''} />
         </Box>
       </DialogContent>
       <DialogActions>
@@ -104,15 +104,15 @@ export function TileDialog({
   );
 }
 
-function Way({
+function MethodPart({
   source,
   way,
   write,
   named,
 }: {
   readonly source: Source;
-  readonly way: keyof typeof WAYS;
-  readonly write: (way: TileWay, made: Made) => Promise<void>;
+  readonly way: keyof typeof METHODS;
+  readonly write: (way: TileMethod, made: Made) => Promise<void>;
   readonly named: boolean;
 }): ReactElement {
   const [band, setBand] = useState(way === 'blend' ? 0.25 : 0.12);
@@ -120,8 +120,8 @@ function Way({
   const [keepContrast, setKeepContrast] = useState(true);
   const [latest, setLatest] = useState<{ key: string; made: Made }>();
   const [problem, setProblem] = useState('');
-  const options: TileWay = way === 'blend' ? { way, band, keepContrast } : { way, band };
-  const { title, detail } = WAYS[way];
+  const options: TileMethod = way === 'blend' ? { way, band, keepContrast } : { way, band };
+  const { title, detail } = METHODS[way];
   const key = `${source.hash} ${JSON.stringify(options)}`;
   const made = latest?.key === key ? latest.made : undefined;
   useEffect(() => {

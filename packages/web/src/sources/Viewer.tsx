@@ -8,7 +8,7 @@ import { CHANNEL_VIEWS, type ChannelView } from '../material/shown.ts';
 const VIEW_WORDS: Record<ChannelView, string> = { all: 'All', rgb: 'RGB', r: 'R', g: 'G', b: 'B', a: 'A' };
 
 /** Where the middle of the picture lies on the canvas, and how many CSS pixels a pixel of the source is wide. */
-interface Place {
+interface ViewRect {
   readonly x: number;
   readonly y: number;
   readonly zoom: number;
@@ -46,18 +46,18 @@ export function Viewer({
 }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [tiled, setTiled] = useState(false);
-  const [place, setPlace] = useState<Place>();
+  const [view, setView] = useState<ViewRect>();
   const [size, setSize] = useState({ width: 0, height: 0 });
   const repeat = tiled ? 3 : 1;
   const fit = useCallback(
-    (count: number): Place => ({
+    (count: number): ViewRect => ({
       x: size.width / 2,
       y: size.height / 2,
       zoom: Math.min(size.width / (width * count), size.height / (height * count)) * 0.94,
     }),
     [size, width, height],
   );
-  const now = place ?? fit(repeat);
+  const now = view ?? fit(repeat);
 
   useEffect(() => {
     const element = canvas.current;
@@ -124,7 +124,7 @@ export function Viewer({
   /** Makes it larger by a factor about a place on the canvas. */
   const zoomBy = useCallback(
     (factor: number, at?: { x: number; y: number }): void => {
-      setPlace((before) => {
+      setView((before) => {
         const from = before ?? fit(repeat);
         const centre = at ?? { x: size.width / 2, y: size.height / 2 };
         const zoom = Math.min(Math.max(from.zoom * factor, 0.01), 64);
@@ -147,7 +147,7 @@ export function Viewer({
   }, [zoomBy]);
 
   const moveBy = (x: number, y: number): void => {
-    setPlace((before) => {
+    setView((before) => {
       const from = before ?? fit(repeat);
       return { ...from, x: from.x + x, y: from.y + y };
     });
@@ -180,7 +180,7 @@ export function Viewer({
         zoomBy(0.8);
       },
       '0': () => {
-        setPlace(undefined);
+        setView(undefined);
       },
     };
     const move = moves[event.key];
@@ -224,7 +224,7 @@ export function Viewer({
           onChange={(_, next: boolean | null) => {
             if (next === null) return;
             setTiled(next);
-            setPlace(undefined);
+            setView(undefined);
           }}
         >
           <ToggleButton value={false}>1x1</ToggleButton>
@@ -232,14 +232,14 @@ export function Viewer({
         </ToggleButtonGroup>
         <Button
           onClick={() => {
-            setPlace(undefined);
+            setView(undefined);
           }}
         >
           Fit
         </Button>
         <Button
           onClick={() => {
-            setPlace({ x: size.width / 2, y: size.height / 2, zoom: 1 });
+            setView({ x: size.width / 2, y: size.height / 2, zoom: 1 });
           }}
         >
           1:1

@@ -46,7 +46,7 @@ export interface Orbit {
    * The place on a level, or upright, plane through a point that lies under a place of the Stage; undefined where there
    * is none.
    */
-  readonly placeOn: (through: Vector, way: 'level' | 'upright', x: number, y: number) => Vector | undefined;
+  readonly placeOn: (through: Vector, plane: 'level' | 'upright', x: number, y: number) => Vector | undefined;
   /** Looks at all of a ball, from where it looks now. */
   readonly frame: (middle: Vector, radius: number) => void;
   readonly standpoint: () => CameraPose;
@@ -127,11 +127,11 @@ export function createOrbit(element: HTMLElement, changed: () => void, pan = fal
     const by = { '+': 1 / NEARER, '=': 1 / NEARER, '-': NEARER }[event.key];
     if (!step && by === undefined) return;
     event.preventDefault();
-    const place = new Spherical().setFromVector3(camera.position.clone().sub(controls.target));
-    place.theta -= (step?.[0] ?? 0) * TURN;
-    place.phi -= (step?.[1] ?? 0) * TURN;
-    place.radius = Math.min(Math.max(place.radius * (by ?? 1), controls.minDistance), controls.maxDistance);
-    camera.position.setFromSpherical(place.makeSafe()).add(controls.target);
+    const spherical = new Spherical().setFromVector3(camera.position.clone().sub(controls.target));
+    spherical.theta -= (step?.[0] ?? 0) * TURN;
+    spherical.phi -= (step?.[1] ?? 0) * TURN;
+    spherical.radius = Math.min(Math.max(spherical.radius * (by ?? 1), controls.minDistance), controls.maxDistance);
+    camera.position.setFromSpherical(spherical.makeSafe()).add(controls.target);
     controls.update();
     changed();
   };
@@ -185,10 +185,10 @@ export function createOrbit(element: HTMLElement, changed: () => void, pan = fal
       });
       return best;
     },
-    placeOn(through, way, x, y) {
+    placeOn(through, plane, x, y) {
       aim(x, y);
       const normal =
-        way === 'level' ? new Vector3(0, 1, 0) : camera.getWorldDirection(new Vector3()).setY(0).normalize();
+        plane === 'level' ? new Vector3(0, 1, 0) : camera.getWorldDirection(new Vector3()).setY(0).normalize();
       const hit = ray.ray.intersectPlane(
         new Plane().setFromNormalAndCoplanarPoint(normal, new Vector3(...through)),
         new Vector3(),

@@ -112,18 +112,18 @@ function dot(at: Vector, up: Vector, size: number): Vector[] {
 /** A shaft and a head, its middle at a place. */
 function arrow(
   at: Vector,
-  way: Vector,
+  heading: Vector,
   up: Vector,
   length: number,
   radius: number,
 ): { corners: Vector[]; normal: Vector }[] {
-  const side = cross(up, way);
+  const side = cross(up, heading);
   const [half, head] = [radius * 0.006, Math.min(radius * 0.05, length * 0.5)];
-  const place = (ahead: number, aside: number): Vector => along(along(at, way, ahead), side, aside);
+  const corner = (ahead: number, aside: number): Vector => along(along(at, heading, ahead), side, aside);
   const [tail, neck, tip] = [-length / 2, length / 2 - head, length / 2];
   return [
-    { corners: [place(tail, -half), place(neck, -half), place(neck, half), place(tail, half)], normal: up },
-    { corners: [place(neck, -half * 3.2), place(tip, 0), place(neck, half * 3.2)], normal: up },
+    { corners: [corner(tail, -half), corner(neck, -half), corner(neck, half), corner(tail, half)], normal: up },
+    { corners: [corner(neck, -half * 3.2), corner(tip, 0), corner(neck, half * 3.2)], normal: up },
   ];
 }
 
@@ -140,11 +140,11 @@ export function seamBars(
       if (breaks(i) !== broken) return [];
       const [p, q] = [at(positions, a), at(positions, b)];
       const long = Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) || 1;
-      const way: Vector = [(q[0] - p[0]) / long, (q[1] - p[1]) / long, (q[2] - p[2]) / long];
+      const heading: Vector = [(q[0] - p[0]) / long, (q[1] - p[1]) / long, (q[2] - p[2]) / long];
       const half = radius * (broken ? 0.012 : 0.005);
       return [1, -1].map((face) => {
         const up = at(normals, a).map((x) => x * face) as unknown as Vector;
-        const side = cross(up, way);
+        const side = cross(up, heading);
         const lift = (c: Vector): Vector => along(c, up, radius * 0.006);
         return {
           corners: [

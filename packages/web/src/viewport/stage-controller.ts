@@ -280,7 +280,7 @@ export class StageController {
   }
 
   #ask(): void {
-    if (this.#frame === 0)
+    if (this.#frame === 0 && !this.#disposed)
       this.#frame = requestAnimationFrame((now) => {
         this.#tick(now);
       });

@@ -42,6 +42,7 @@ export interface Viewport {
  * pixels would be drawn blurred. Gives what ends it.
  */
 function snapped(canvas: HTMLCanvasElement, frame: HTMLElement): () => void {
+  canvas.style.cssText = 'position: absolute; display: block';
   const snap = (): void => {
     const { left, top, right, bottom } = frame.getBoundingClientRect();
     const [x, y] = [Math.ceil(left), Math.ceil(top)];
@@ -78,7 +79,6 @@ export function useViewport(options: ViewportOptions): Viewport {
     const see: Camera = (aspect) => camera.current?.see(aspect);
     const running = made?.disposed === false;
     const canvas = running ? made.canvas : document.createElement('canvas');
-    canvas.style.cssText = 'position: absolute; display: block';
     frame.append(canvas);
     const unsnap = snapped(canvas, frame);
     const drawing = running ? made : new StageController(canvas, clock, supply, events, see, fill);

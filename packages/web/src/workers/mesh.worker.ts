@@ -23,9 +23,9 @@ const work = {
   },
   obj: (mesh: MeshData, name: string): Promise<string> => objOf(mesh, name),
   /** Lays UVs over all of a mesh that has none. */
-  lay(mesh: MeshData, way: 'planar' | 'cylindrical'): MeshData {
+  lay(mesh: MeshData, projection: 'planar' | 'cylindrical'): MeshData {
     const whole = new Uint8Array(mesh.positions.length / 3).fill(1);
-    const laid = way === 'planar' ? planar(mesh, whole, 'faces') : cylindrical(mesh, whole, 'y');
+    const laid = projection === 'planar' ? planar(mesh, whole, 'faces') : cylindrical(mesh, whole, 'y');
     if ('problem' in laid) throw new Error(laid.problem);
     return transfer(laid.mesh, buffersOf(laid.mesh));
   },

@@ -56,7 +56,7 @@ export interface PackPick {
   readonly constant: number;
 }
 
-export type TileWay =
+export type TileMethod =
   | { readonly way: 'blend'; readonly band: number; readonly keepContrast: boolean }
   | { readonly way: 'patch'; readonly band: number };
 
@@ -98,7 +98,7 @@ const work = {
     const bitmap = await shown(await decoded(picture), look, most);
     return transfer(bitmap, [bitmap]);
   },
-  async tile(picture: PictureRef, options: TileWay): Promise<Made> {
+  async tile(picture: PictureRef, options: TileMethod): Promise<Made> {
     const image = await decoded(picture);
     return made(options.way === 'blend' ? tileByBlending(image, options) : tileByPatching(image, options));
   },

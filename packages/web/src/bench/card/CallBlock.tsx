@@ -24,11 +24,11 @@ export function CallBlock({
   readonly stages: readonly PipeExpression[];
 }): ReactElement {
   const [helped, setHelped] = useState(false);
-  const { call, operation, stage, place } = of;
+  const { call, operation, stage, index } = of;
   const { text } = host.program().tree;
   const name = call.callee.name;
   const move = (by: 1 | -1): void => {
-    const other = stages[place + by];
+    const other = stages[index + by];
     if (stage && other) host.edit(by > 0 ? swapStages(text, stage, other) : swapStages(text, other, stage));
   };
   return (
@@ -71,7 +71,7 @@ export function CallBlock({
             </Button>
             <IconButton
               aria-label={`Move ${name} up`}
-              disabled={place === 0}
+              disabled={index === 0}
               onClick={() => {
                 move(-1);
               }}
@@ -80,7 +80,7 @@ export function CallBlock({
             </IconButton>
             <IconButton
               aria-label={`Move ${name} down`}
-              disabled={place === stages.length - 1}
+              disabled={index === stages.length - 1}
               onClick={() => {
                 move(1);
               }}

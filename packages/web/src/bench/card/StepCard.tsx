@@ -32,14 +32,14 @@ export function StepCard(): ReactElement {
   const { text } = program.tree;
   const { source, stages } = stagesOf(statement.value);
   const lines = program.tree.statements.filter((s) => s.kind === 'step' || s.kind === 'out');
-  const place = lines.findIndex((s) => s === statement);
+  const position = lines.findIndex((s) => s === statement);
   const move = (by: 1 | -1): void => {
-    const other = lines[place + by];
+    const other = lines[position + by];
     if (!other) return;
     host.edit(by > 0 ? swapLines(text, statement, other) : swapLines(text, other, statement));
     selection.setState({ step: stepRefOf(document.getState().derived.program, index + by) });
   };
-  const below = lines.slice(place).filter((s) => s.kind === 'step');
+  const below = lines.slice(position).filter((s) => s.kind === 'step');
   const mutes = below.some((s) => !s.off);
   return (
     <Box>
@@ -91,7 +91,7 @@ export function StepCard(): ReactElement {
         </Button>
         <IconButton
           aria-label="Move the line up"
-          disabled={place <= 0}
+          disabled={position <= 0}
           onClick={() => {
             move(-1);
           }}
@@ -100,7 +100,7 @@ export function StepCard(): ReactElement {
         </IconButton>
         <IconButton
           aria-label="Move the line down"
-          disabled={place === lines.length - 1}
+          disabled={position === lines.length - 1}
           onClick={() => {
             move(1);
           }}

@@ -23,7 +23,7 @@ export interface CallOfLine {
   readonly flows: boolean;
   readonly stage: PipeExpression | undefined;
   /** Place among the stages of the line's pipe. */
-  readonly place: number;
+  readonly index: number;
 }
 
 /** Calls below an expression, in the order they are written. */
@@ -49,12 +49,12 @@ export function callsOf(value: Expression): CallOfLine[] {
       flows,
       operation: operationNamed(call.callee.name),
       stage: undefined,
-      place: -1,
+      index: -1,
     }));
   return [
     ...inner(source),
-    ...stages.flatMap((stage, place): CallOfLine[] => [
-      { call: stage.call, flows: true, operation: operationNamed(stage.call.callee.name), stage, place },
+    ...stages.flatMap((stage, index): CallOfLine[] => [
+      { call: stage.call, flows: true, operation: operationNamed(stage.call.callee.name), stage, index },
       ...stage.call.args.flatMap((a) => inner(a.value)),
     ]),
   ];

@@ -26,17 +26,17 @@ export function Palette(): ReactElement {
   const here = program.steps[index];
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
-  const [way, setWay] = useState<'stage' | 'line'>('stage');
+  const [form, setForm] = useState<'stage' | 'line'>('stage');
   const list = useRef<HTMLUListElement>(null);
   const entries = useMemo(() => searchEntries(words), [words]);
   const entry = entries[Math.min(at, entries.length - 1)];
-  const asStage = entry?.kind === 'operation' && way === 'stage' && canFollow(entry.operation, here);
+  const asStage = entry?.kind === 'operation' && form === 'stage' && canFollow(entry.operation, here);
 
   const close = (): void => {
     cover.setState({ open: undefined });
   };
-  const other = way === 'stage' ? 'line' : 'stage';
-  const insert = (chosenEntry: Entry | undefined, as = way): void => {
+  const other = form === 'stage' ? 'line' : 'stage';
+  const insert = (chosenEntry: Entry | undefined, as = form): void => {
     if (!chosenEntry) return;
     const now = document.getState().derived.program;
     const [source] = sources.getState().sources;
@@ -61,7 +61,7 @@ export function Palette(): ReactElement {
       setAt(Math.min(Math.max(Math.min(at, entries.length - 1) + by, 0), entries.length - 1));
     } else if (event.key === 'Enter') {
       event.preventDefault();
-      insert(entry, event.shiftKey ? other : way);
+      insert(entry, event.shiftKey ? other : form);
     }
   };
 
@@ -98,10 +98,10 @@ export function Palette(): ReactElement {
           />
           <ToggleButtonGroup
             exclusive
-            value={way}
+            value={form}
             aria-label="How it is put in"
             onChange={(_, next: 'stage' | 'line' | null) => {
-              if (next) setWay(next);
+              if (next) setForm(next);
             }}
           >
             <ToggleButton value="stage" title="Enter puts it in so; Shift+Enter the other way">

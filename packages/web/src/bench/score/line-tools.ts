@@ -16,9 +16,9 @@ const { field, set: setTools } = decorationsField();
 export const lineTools = field;
 
 /** A panel takes room from the Score as it loads; the line it was opened from stays in sight. */
-export function keepInSight(view: EditorView, place: () => number | undefined): void {
+export function keepInSight(view: EditorView, position: () => number | undefined): void {
   const follow = new ResizeObserver(() => {
-    const at = place();
+    const at = position();
     if (at !== undefined) view.dispatch({ effects: EditorView.scrollIntoView(at, { y: 'center' }) });
   });
   follow.observe(view.dom);

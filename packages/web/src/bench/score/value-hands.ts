@@ -142,10 +142,10 @@ export function valueHands(document: DocumentStore, open: OpenValue): Extension 
         document.setDragging(false);
         return;
       }
-      const place = view.posAtCoords({ x: event.clientX, y: event.clientY }) ?? at;
+      const position = view.posAtCoords({ x: event.clientX, y: event.clientY }) ?? at;
       const now = literal(from);
       view.focus();
-      view.dispatch({ selection: down.detail >= 2 && now ? { anchor: now.from, head: now.to } : { anchor: place } });
+      view.dispatch({ selection: down.detail >= 2 && now ? { anchor: now.from, head: now.to } : { anchor: position } });
     };
     addEventListener('pointermove', onMove);
     addEventListener('pointerup', up);

@@ -208,9 +208,9 @@ function HandleMark({
 
 /** A shaft with a head at its tip; a short one is the head alone. */
 function Arrow({ from, to, ink }: { readonly from: Point; readonly to: Point; readonly ink: string }): ReactElement {
-  const way = Math.atan2(to[1] - from[1], to[0] - from[0]);
+  const angle = Math.atan2(to[1] - from[1], to[0] - from[0]);
   const barb = (by: number): string =>
-    `${String(to[0] - Math.cos(way + by) * 18)} ${String(to[1] - Math.sin(way + by) * 18)}`;
+    `${String(to[0] - Math.cos(angle + by) * 18)} ${String(to[1] - Math.sin(angle + by) * 18)}`;
   return (
     <>
       <circle cx={from[0]} cy={from[1]} r="2.5" fill={ink} />

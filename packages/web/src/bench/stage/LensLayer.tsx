@@ -215,9 +215,9 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
             (found.field[i * 2 + 1]! / speed) * cell * 0.44 * share,
           ];
           const [hx, hy] = [x + dx, y + dy];
-          const way = Math.atan2(dy, dx);
+          const angle = Math.atan2(dy, dx);
           const barb = (by: number): string =>
-            `${String(hx - Math.cos(way + by) * 6)} ${String(hy - Math.sin(way + by) * 6)}`;
+            `${String(hx - Math.cos(angle + by) * 6)} ${String(hy - Math.sin(angle + by) * 6)}`;
           const d = `M${String(x - dx)} ${String(y - dy)}L${String(hx)} ${String(hy)}M${barb(0.5)}L${String(hx)} ${String(hy)}L${barb(-0.5)}`;
           return (
             <g key={i} fill="none" strokeLinecap="round">

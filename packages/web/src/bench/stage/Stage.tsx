@@ -18,7 +18,7 @@ import {
   type MeshLens as MeshLensName,
 } from '../../viewport/lens.ts';
 import { shownLooks } from './shown-looks.ts';
-import { keepStagePlace } from './stage-place.ts';
+import { keepStageRect } from './stage-rect.ts';
 import { StageBar } from './StageBar.tsx';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { Scene } from '../../material/lighting.ts';
@@ -103,7 +103,7 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
   useEffect(() => {
     if (!controller) return undefined;
     const keep = (): void => {
-      keepStagePlace(controller.canvas);
+      keepStageRect(controller.canvas);
     };
     window.addEventListener('pagehide', keep);
     return () => {
@@ -277,15 +277,15 @@ function PinMark(): ReactElement | null {
   if (!pinned) return null;
   const [u, v] = pinned.uv;
   // The square as `flatView` lays it, in units of the Stage's shorter side.
-  const place = (share: number, side: 'cqw' | 'cqh'): string =>
+  const offset = (share: number, side: 'cqw' | 'cqh'): string =>
     `calc(50${side} + ${String((share - 0.5) * FILL * 100)}cqmin)`;
   return (
     <Box sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', containerType: 'size' }}>
       <Box
         sx={{
           position: 'absolute',
-          left: place(u, 'cqw'),
-          top: place(v, 'cqh'),
+          left: offset(u, 'cqw'),
+          top: offset(v, 'cqh'),
           width: 13,
           height: 13,
           m: '-6px',

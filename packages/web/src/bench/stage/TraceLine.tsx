@@ -18,8 +18,8 @@ export function TraceLine(): ReactElement {
   const line = useStore(trace, (s) => s.line);
   const { area, size } = useSize<HTMLDivElement>();
   const view = flatView(size[0], size[1], 1);
-  const place = ([u, v]: Point): Point => [view.x + u * view.size, view.y + v * view.size];
-  const [from, to] = [place(line.from), place(line.to)];
+  const toCanvas = ([u, v]: Point): Point => [view.x + u * view.size, view.y + v * view.size];
+  const [from, to] = [toCanvas(line.from), toCanvas(line.to)];
   const put = (end: keyof Line, [u, v]: Point): void => {
     trace.setState({ line: { ...trace.getState().line, [end]: [held(u), held(v)] } });
   };
