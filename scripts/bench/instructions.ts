@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { compile, emitShader, GLSL } from '@estela/core';
+import { compile, emitShader, GLSL, type Graph } from '@estela/core';
 
 const folder = mkdtempSync(join(tmpdir(), 'estela-count-'));
 
@@ -19,8 +19,24 @@ function count(name: string, source: string): number {
 }
 
 const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
-const TAIL =
-  '\nlayout(location = 0) in vec2 v_uv;\nlayout(location = 0) out vec4 fragment;\nvoid main() { material(v_uv, fragment); }\n';
+const STAGE = '\nlayout(location = 0) in vec2 v_uv;\nlayout(location = 0) out vec4 fragment;\n';
+const TAIL = `${STAGE}void main() { material(v_uv, fragment); }\n`;
+const TYPES: Readonly<Record<string, string>> = { f1: 'float', f2: 'vec2', f3: 'vec3', f4: 'vec4' };
+
+/** The material with a uniform for each field of its frame, as the one by hand has. */
+function emitted(graph: Graph): string {
+  const { code, uniforms } = emitShader(GLSL, graph, graph.outputs);
+  return [
+    HEAD + code + STAGE,
+    ...uniforms.map((u) => `uniform ${TYPES[u.type]!} host_${u.name};`),
+    'void main() {',
+    '  material_Frame frame;',
+    ...uniforms.map((u) => `  frame.${u.name} = host_${u.name};`),
+    '  fragment = material(v_uv, frame).color;',
+    '}',
+    '',
+  ].join('\n');
+}
 
 /** The same effects, in Wake and as someone would write them by hand. */
 const PAIRS: readonly { readonly name: string; readonly wake: string; readonly hand: string }[] = [
@@ -97,7 +113,7 @@ export function instructionRatios(): { name: string; emitted: number; hand: numb
     const { graph } = compile(wake);
     return {
       name,
-      emitted: count(`emitted${String(i)}`, HEAD + emitShader(GLSL, graph, graph.outputs).code + TAIL),
+      emitted: count(`emitted${String(i)}`, emitted(graph)),
       hand: count(`hand${String(i)}`, HEAD + hand + TAIL),
     };
   });

@@ -3,7 +3,8 @@ import { check, compile, emitShader, GLSL, evaluateFrame, parse } from '@estela/
 const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
 const VERTEX =
   '#version 300 es\nout vec2 v_uv;\nvoid main() { v_uv = vec2(gl_VertexID == 1 ? 2.0 : 0.0, gl_VertexID == 2 ? 2.0 : 0.0); gl_Position = vec4(v_uv * 2.0 - 1.0, 0.0, 1.0); }';
-const TAIL = '\nin vec2 v_uv;\nout vec4 fragment;\nvoid main() { material(v_uv, fragment); }\n';
+const TAIL =
+  '\nin vec2 v_uv;\nout vec4 fragment;\nuniform material_Frame host_frame;\nvoid main() { fragment = material(v_uv, host_frame).color; }\n';
 
 const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1]!;
 
@@ -46,7 +47,7 @@ export function drawTime(text: string, size: number, frames: number): number {
     );
     for (const u of glsl.uniforms) {
       const value = values.get(u.node) as number[];
-      const place = gl.getUniformLocation(shader, u.name);
+      const place = gl.getUniformLocation(shader, `host_frame.${u.name}`);
       const width = value.length as 1 | 2 | 3 | 4;
       if (u.type.startsWith('f')) gl[`uniform${width}fv`](place, value);
       else gl[`uniform${width}uiv`](place, value);

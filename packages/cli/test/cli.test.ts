@@ -250,7 +250,7 @@ describe('estela emit', () => {
     const shader = readFileSync(join(out, 'mist-curtain.glsl'), 'utf8');
     writeFileSync(
       join(out, 'whole.frag'),
-      `${shader}\nin vec2 at;\nout vec4 o;\nvoid main() { float a, r, i; vec3 n; material(at, 0.5, 1.0, o, a, r, n, i); }\n`,
+      `${shader}\nin vec2 at;\nout vec4 o;\nuniform material_Frame host_frame;\nvoid main() { o = material(at, 0.5, 1.0, host_frame).color; }\n`,
     );
     expect(spawnSync('glslangValidator', [join(out, 'whole.frag')], { encoding: 'utf8' })).toMatchObject({ status: 0 });
     expect(JSON.parse(readFileSync(join(out, 'mist-curtain.json'), 'utf8'))).toMatchObject({

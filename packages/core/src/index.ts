@@ -17,9 +17,11 @@ export { FAMILIES, flowsIn, shows, type HandleFact, type Operation, type Operati
 export { fromSrgb, hexOfColor, colorOfHex, toSrgb } from './ops/value-type.ts';
 export { compile, compileOrThrow, type Compiled, type Settings } from './compile.ts';
 export type { Graph } from './lower/lower.ts';
-export { dependsOnTime, type ImageSlot, type Node, type PixelInput } from './ir/node.ts';
-export { emitShader, type ShaderMaterial } from './backends/shader/emit.ts';
+export { dependsOnTime, scalarOf, widthOf, type ImageSlot, type Node, type PixelInput } from './ir/node.ts';
+export { emitShader, INPUT_NAMES, type ShaderMaterial } from './backends/shader/emit.ts';
 export { GLSL } from './backends/shader/glsl.ts';
+export { HLSL } from './backends/shader/hlsl.ts';
+export { WGSL } from './backends/shader/wgsl.ts';
 export { evaluateFrame, type FrameInputs, type PixelInputs } from './ir/evaluate.ts';
 export { Reference } from './backends/reference/evaluate.ts';
 export type { Value } from './ir/kinds.ts';

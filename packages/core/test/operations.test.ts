@@ -59,10 +59,12 @@ describe('the operation table', () => {
   it('is written as valid GLSL whatever steps, dials and images are called', () => {
     const functions = examples.flatMap(({ text }) => {
       const graph = graphOf(text);
-      return [...emitShader(GLSL, graph, graph.outputs).code.matchAll(/^\w+ (\w+)\(.*\{/gm)].map(([, name]) => name!);
+      return [...emitShader(GLSL, graph, graph.outputs).code.matchAll(/^\w+ material_(\w+)\(.*\{/gm)].map(
+        ([, name]) => name!,
+      );
     });
     const others =
-      'safe_div safe_mod safe_log safe_pow safe_atan out_color out_opacity final_color t1 t2 t3 u_time u_beat_value u_a image_a image_b a b p mix main void_1'.split(
+      'safe_div safe_mod safe_log safe_pow safe_atan color opacity final_color t1 t2 t3 time beat_value dials frame result material image_a image_b a b p mix main void_1'.split(
         ' ',
       );
     const names = [
@@ -99,7 +101,9 @@ describe('the operation table', () => {
       'dial fall: laps = 2\nflow = uv |> pan(fall, heading: 90deg) // falls\nmix = flow |> checker(3)\nout color = mix * flow.x',
     );
     const { code, uniforms } = emitShader(GLSL, graph, graph.outputs);
-    expect(code).toContain('  // falls\n  // flow = uv |> pan(fall, heading: 90deg)\n  vec2 flow = uv - u_flow_value;');
+    expect(code).toContain(
+      '  // falls\n  // flow = uv |> pan(fall, heading: 90deg)\n  vec2 flow = uv - frame.flow_value;',
+    );
     // A step may be called as GLSL calls a function.
     expect(code).toContain('float mix_1 = ');
     expect(uniforms).toHaveLength(1);

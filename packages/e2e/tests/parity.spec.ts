@@ -174,14 +174,18 @@ async function faultsOf(page: Page, some: readonly Named[]): Promise<string[]> {
         facing: '1.0',
         depth_behind: '1.0e6',
       };
-      const source = `#version 300 es\nprecision highp float;\nprecision highp int;\nout vec4 fragment;\n${glsl.code}\nvoid main() { vec2 at = gl_FragCoord.xy / ${String(SIDE)}.0; material(${[...glsl.inputs.map((i) => inputs[i]), 'fragment'].join(', ')}); }`;
+      const source = `#version 300 es\nprecision highp float;\nprecision highp int;\nout vec4 fragment;\n${glsl.code}\nuniform material_Frame host_frame;\nvoid main() { vec2 at = gl_FragCoord.xy / ${String(SIDE)}.0; fragment = material(${[...glsl.inputs.map((i) => inputs[i]), 'host_frame'].join(', ')}).color; }`;
       const moments = [0, 0.7, 1.9].map((time) => ({ time, dials }));
       const uniforms = moments.map((moment) => {
         const values = evaluateFrame(
           glsl.uniforms.map((u) => u.node),
           moment,
         );
-        return glsl.uniforms.map((u) => ({ name: u.name, type: u.type, value: [...values.get(u.node)!] }));
+        return glsl.uniforms.map((u) => ({
+          name: `host_frame.${u.name}`,
+          type: u.type,
+          value: [...values.get(u.node)!],
+        }));
       });
       const samplers = glsl.samplers.map((s) => ({
         name: s.name,

@@ -44,7 +44,7 @@ const count = (page: Page): Promise<unknown> =>
       drawArrays.apply(this, args);
     };
     WebGL2RenderingContext.prototype.shaderSource = function (shader, source) {
-      if (source.includes('void material(')) counts.materials++;
+      if (source.includes('material_Outputs material(')) counts.materials++;
       shaderSource.call(this, shader, source);
     };
   });

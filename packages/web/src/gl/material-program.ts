@@ -1,4 +1,4 @@
-import { evaluateFrame, type ShaderMaterial } from '@estela/core';
+import { evaluateFrame, scalarOf, widthOf, type ShaderMaterial } from '@estela/core';
 import type { Look } from '../material/look.ts';
 import { ProgramBuild } from './program-build.ts';
 import { UniformLocations } from './uniform-locations.ts';
@@ -77,8 +77,8 @@ export class MaterialProgram {
     );
     for (const { name, type, node } of uniforms) {
       const value = values.get(node) ?? [0];
-      const location = this.location(name);
-      const [scalar, width] = [type[0], value.length];
+      const location = this.location(`stage_frame.${name}`);
+      const [scalar, width] = [scalarOf(type), widthOf(type)];
       if (scalar === 'f') gl[`uniform${String(width) as '1' | '2' | '3' | '4'}fv`](location, value as number[]);
       else if (scalar === 'u') gl[`uniform${String(width) as '1' | '2' | '3' | '4'}uiv`](location, value as number[]);
       else gl[`uniform${String(width) as '1' | '2' | '3' | '4'}iv`](location, value as number[]);

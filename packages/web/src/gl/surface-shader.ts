@@ -104,15 +104,15 @@ export const looksBehind = ({ outputs, inputs }: ShaderMaterial): boolean =>
 
 /** A mesh's colour as light, from what the material puts out. */
 function meshLight(has: (name: string) => boolean, lit: boolean): string {
-  const or = (name: string, otherwise: string): string => (has(name) ? `result_${name}` : otherwise);
+  const or = (name: string, otherwise: string): string => (has(name) ? `result.${name}` : otherwise);
   if (!lit)
     return '  vec3 light = color.rgb;\n  float rough = 0.0;\n  vec3 n = gl_FrontFacing ? normalize(v_normal) : -normalize(v_normal);\n  vec3 v = normalize(stage_eye - v_position);';
   return `  float rough = clamp(${or('roughness', '0.6')}, 0.0, 1.0);
   vec3 n = normalize(v_normal);
-  ${has('normal') ? 'vec3 t = normalize(v_tangent.xyz); n = normalize(mat3(t, cross(n, t) * v_tangent.w, n) * result_normal);' : ''}
+  ${has('normal') ? 'vec3 t = normalize(v_tangent.xyz); n = normalize(mat3(t, cross(n, t) * v_tangent.w, n) * result.normal);' : ''}
   if (!gl_FrontFacing) n = -n;
   vec3 v = normalize(stage_eye - v_position);
-  vec3 light = stage_shade(max(color.rgb, vec3(0.0)), clamp(${or('metallic', '0.0')}, 0.0, 1.0), rough, n, v)${has('emissive') ? ' + result_emissive.rgb' : ''};`;
+  vec3 light = stage_shade(max(color.rgb, vec3(0.0)), clamp(${or('metallic', '0.0')}, 0.0, 1.0), rough, n, v)${has('emissive') ? ' + result.emissive.rgb' : ''};`;
 }
 
 /**
@@ -135,14 +135,13 @@ export function surfaceShader(material: ShaderMaterial, surface: Surface, kind: 
     }[kind],
     depth_behind: { mesh: 'stage_gap()', flat: '1.0e6', ball: '(1.0 - stage_at.y)' }[kind],
   };
-  const types: Record<string, string> = { f1: 'float', f3: 'vec3', f4: 'vec4' };
+  const { names } = material;
   const body = [
-    ...material.outputs.map((o) => `  ${types[o.type] ?? 'vec4'} result_${o.name};`),
-    `  material(${[...material.inputs.map((i) => inputs[i]), ...material.outputs.map((o) => `result_${o.name}`)].join(', ')});`,
-    `  vec4 color = ${has('color') ? 'result_color' : 'vec4(vec3(0.18), 1.0)'};`,
-    `  float alpha = clamp(${has('opacity') ? 'result_opacity' : 'color.a'}, 0.0, 1.0);`,
+    `  ${names.Outputs} result = ${names.material}(${[...material.inputs.map((i) => inputs[i]), 'stage_frame'].join(', ')});`,
+    `  vec4 color = ${has('color') ? 'result.color' : 'vec4(vec3(0.18), 1.0)'};`,
+    `  float alpha = clamp(${has('opacity') ? 'result.opacity' : 'color.a'}, 0.0, 1.0);`,
   ];
-  const cutoff = has('cutoff') ? 'result_cutoff' : '0.5';
+  const cutoff = has('cutoff') ? 'result.cutoff' : '0.5';
   const place = [
     '  vec2 pixel = vec2(gl_FragCoord.x, stage_size.y - gl_FragCoord.y);',
     '  vec2 stage_at = v_uv;',
@@ -174,6 +173,7 @@ export function surfaceShader(material: ShaderMaterial, surface: Surface, kind: 
     kind === 'mesh' && surface.lit ? ENVIRONMENT_GLSL + SHADING_GLSL : '',
     'out vec4 fragment;',
     material.code,
+    `uniform ${names.Frame} stage_frame;`,
     kind !== 'mesh' ? ENCODE + BACKDROP : '',
     'void main() {',
     ...place,
@@ -190,7 +190,7 @@ export function surfaceShader(material: ShaderMaterial, surface: Surface, kind: 
  * over it by its opacity.
  * Where the bent way ends at what stands in front of the surface, it is taken straight.
  */
-const REFRACTED = `  vec3 bent = refract(-v, n, 1.0 / max(result_refraction, 1.0));
+const REFRACTED = `  vec3 bent = refract(-v, n, 1.0 / max(result.refraction, 1.0));
   vec4 through = stage_view * vec4(v_position + bent * ${THICKNESS.toFixed(2)}, 1.0);
   vec2 seen_at = through.xy / through.w * 0.5 + 0.5;
   if (stage_distance(textureLod(stage_behind_depth, seen_at, 0.0).r) < stage_distance(gl_FragCoord.z)) seen_at = gl_FragCoord.xy / stage_size;

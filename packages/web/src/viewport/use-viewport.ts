@@ -27,7 +27,7 @@ export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'p
 
 /** What materials are drawn into, and its camera. */
 export interface Viewport {
-  /** The element that takes the hand: a positioned one, which is filled with a canvas. */
+  /** The element that takes the hand: an absolutely positioned one, which is filled with a canvas. */
   readonly surface: RefObject<HTMLElement | null>;
   /** Undefined until the canvas stands. */
   readonly controller: StageController | undefined;
@@ -38,26 +38,34 @@ export interface Viewport {
 }
 
 /**
- * Fills a frame with a canvas, from whole pixel to whole pixel: panels have any size, and a canvas that lay between
- * pixels would be drawn blurred. Gives what ends it.
+ * Keeps an element that fills its parent from whole pixel to whole pixel: panels have any size, and a canvas that lay
+ * between pixels would be drawn blurred. Gives what ends it.
  */
-function snapped(canvas: HTMLCanvasElement, frame: HTMLElement): () => void {
-  canvas.style.cssText = 'position: absolute; display: block';
-  const snap = (): void => {
+function snapped(element: HTMLElement): () => void {
+  const frame = element.parentElement;
+  if (!frame || element.offsetParent !== frame) return () => undefined;
+  const watch = new ResizeObserver(() => {
     const { left, top, right, bottom } = frame.getBoundingClientRect();
     const [x, y] = [Math.ceil(left), Math.ceil(top)];
-    Object.assign(canvas.style, {
+    Object.assign(element.style, {
       left: `${String(x - left)}px`,
       top: `${String(y - top)}px`,
+      right: 'auto',
+      bottom: 'auto',
       width: `${String(Math.floor(right) - x)}px`,
       height: `${String(Math.floor(bottom) - y)}px`,
     });
-  };
-  const watch = new ResizeObserver(snap);
+  });
   watch.observe(frame);
   return () => {
     watch.disconnect();
   };
+}
+
+/** Puts a canvas into an element, which it fills. */
+function put(canvas: HTMLCanvasElement, element: HTMLElement): void {
+  canvas.style.cssText = 'position: absolute; inset: 0; width: 100%; height: 100%; display: block';
+  element.append(canvas);
 }
 
 /** Draws into a surface, for as long as it stands; what is drawn is told to the controller. */
@@ -73,14 +81,14 @@ export function useViewport(options: ViewportOptions): Viewport {
   const pictured = useEffectEvent(() => options.pictured?.());
   const busy = useEffectEvent(() => options.busy?.() === true);
   useEffect(() => {
-    const frame = surface.current;
-    if (!frame) return undefined;
+    const element = surface.current;
+    if (!element) return undefined;
     const events: StageEvents = { failed: setFailed, lost: setLost, drawn, pictured, busy };
     const see: Camera = (aspect) => camera.current?.see(aspect);
     const running = made?.disposed === false;
     const canvas = running ? made.canvas : document.createElement('canvas');
-    frame.append(canvas);
-    const unsnap = snapped(canvas, frame);
+    put(canvas, element);
+    const unsnap = snapped(element);
     const drawing = running ? made : new StageController(canvas, clock, supply, events, see, fill);
     if (running) drawing.takeOver(events, see);
     setController(drawing);

@@ -6,8 +6,8 @@ export interface ExpressionContext {
   /** The name of a helper for values of a type; it is defined then. */
   readonly helper: (name: string, type: IrType) => string;
   readonly input: (node: NodeKind<'input'>) => string;
-  /** The uniform that holds a value of the frame. */
-  readonly uniform: (node: Node) => string;
+  /** What the host sets: time, or a dial in internal units. */
+  readonly uniform: (node: NodeKind<'uniform'>) => string;
   readonly parameter: (node: NodeKind<'parameter'>) => string;
   readonly sampler: (node: NodeKind<'sample'>) => string;
   readonly callee: (node: NodeKind<'call'>) => string;
@@ -20,35 +20,37 @@ export type Express<K extends Kind> = (node: NodeKind<K>, args: Operands, contex
 
 /** A function that emitted code may call, for values of a type. */
 export interface Helper {
-  readonly write: (type: IrType) => string;
+  readonly write: (type: IrType, nameOf: (type: IrType) => string) => string;
   /** For vectors it calls its own form for numbers. */
   readonly byComponents?: true;
 }
 
-/** A parameter or result of a function. */
+/** A field, parameter or result. */
 export interface Declared {
   readonly name: string;
-  readonly type: IrType;
+  /** The name of its type in the dialect. */
+  readonly type: string;
 }
 
 /** What a shading language has of its own: all else of emitting is shared. */
 export interface Dialect {
   /** Words that nothing may be called. */
   readonly reserved: ReadonlySet<string>;
+  readonly typeName: (type: IrType) => string;
   /** How each kind of node is written; a kind that is missing does not compile. */
   readonly expressions: { readonly [K in Kind]: Express<K> };
   readonly helpers: Readonly<Record<string, Helper>>;
-  readonly uniform: (of: Declared) => string;
-  readonly sampler: (name: string) => string;
+  /** What is put behind the name of a helper or function for values of a type, where names cannot be shared. */
+  readonly overload: (type: IrType) => string;
+  /** Declares an image to be read, `index` counting from 0. */
+  readonly sampler: (name: string, index: number) => string;
   readonly comment: (text: string) => string;
+  readonly struct: (name: string, fields: readonly Declared[]) => string;
   /** A statement that names a value. */
   readonly local: (of: Declared, value: string) => string;
+  /** A statement that declares what is set afterwards. */
+  readonly variable: (of: Declared) => string;
+  /** Whether an unsigned number, or each of a vector, is not zero. */
+  readonly truth: (text: string, width: number) => string;
   readonly function: (of: Declared, parameters: readonly Declared[], body: readonly string[], result: string) => string;
-  /** The function of a whole material: what differs from pixel to pixel goes in, results are set. */
-  readonly material: (
-    name: string,
-    inputs: readonly Declared[],
-    outputs: readonly (Declared & { readonly value: string })[],
-    body: readonly string[],
-  ) => string;
 }

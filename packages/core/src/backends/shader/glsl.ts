@@ -1,6 +1,7 @@
-import { irType, scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
+import { scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
 import type { Declared, Dialect, Helper } from './dialect.ts';
-import { floatText, within, type Text } from './text.ts';
+import { atom, component, isAll, isNonZero, parts, spelled } from './spelling.ts';
+import { within, type Text } from './text.ts';
 
 const SCALARS: Record<Scalar, string> = { f: 'float', i: 'int', u: 'uint', b: 'bool' };
 const PREFIXES: Record<Scalar, string> = { f: '', i: 'i', u: 'u', b: 'b' };
@@ -8,49 +9,15 @@ const PREFIXES: Record<Scalar, string> = { f: '', i: 'i', u: 'u', b: 'b' };
 const typeName = (type: IrType): string =>
   widthOf(type) === 1 ? SCALARS[scalarOf(type)] : `${PREFIXES[scalarOf(type)]}vec${String(widthOf(type))}`;
 
-function literal(scalar: Scalar, value: number): string {
-  if (scalar === 'f') return floatText(value);
-  if (scalar === 'b') return value === 0 ? 'false' : 'true';
-  if (scalar === 'u') return `${String(value >>> 0)}u`;
-  // The least whole number has no literal: its size alone is out of range.
-  return (value | 0) === -(2 ** 31) ? '(-2147483647 - 1)' : String(value | 0);
-}
-
-const atom = (node: Node, text: string): Text => ({ text, level: 4, type: node.type });
-const parts = (width: number, part: (i: number) => string): string =>
-  Array.from({ length: width }, (_, i) => part(i)).join(', ');
-
-/** An operand widened to a width; its scalar kind stays. */
-const splat = (arg: Text, width: number): Text =>
-  widthOf(arg.type) === width
-    ? arg
-    : {
-        text: `${typeName(irType(scalarOf(arg.type), width))}(${arg.text})`,
-        level: 4,
-        type: irType(scalarOf(arg.type), width),
-      };
-/** Component `i` of an operand. */
-const component = (arg: Text, i: number): string =>
-  widthOf(arg.type) === 1 ? within(arg, 4) : `${within(arg, 4)}[${String(i)}]`;
-
-const call =
+const { splat, constant, call, loose, negated, infix, compare, vec, swizzle, convert, root } = spelled({
+  typeName,
+  cast: (type, text) => `${typeName(type)}(${text})`,
+  vector: (type, of) => `${typeName(type)}(${of.join(', ')})`,
+});
+const vectors =
   (name: string) =>
-  (node: Node, args: readonly Text[]): Text =>
-    atom(node, `${name}(${args.map((a) => splat(a, widthOf(node.type)).text).join(', ')})`);
-/** A call whose operands after the first may be narrow. */
-const loose =
-  (name: string) =>
-  (node: Node, [first, ...rest]: readonly [Text, ...Text[]]): Text =>
-    atom(node, `${name}(${[splat(first, widthOf(node.type)), ...rest].map((a) => a.text).join(', ')})`);
-
-/** `a + b`: vectors and numbers mix as they do in GLSL. */
-const infix =
-  (operator: string, level: number) =>
-  (node: Node, [a, b]: readonly [Text, Text, ...Text[]]): Text => ({
-    text: `${within(a, level)} ${operator} ${within(b, level + 1)}`,
-    level,
-    type: node.type,
-  });
+  (a: string, b: string): string =>
+    `${name}(${a}, ${b})`;
 
 const shift =
   (operator: string) =>
@@ -59,15 +26,6 @@ const shift =
     level: 0,
     type: node.type,
   });
-
-const compare =
-  (operator: string, vector: string) =>
-  (node: Node, [a, b]: readonly [Text, Text, ...Text[]]): Text => {
-    const width = widthOf(node.type);
-    return width === 1
-      ? { text: `${within(a, 1)} ${operator} ${within(b, 1)}`, level: 0, type: node.type }
-      : atom(node, `${vector}(${splat(a, width).text}, ${splat(b, width).text})`);
-  };
 
 /** Bits of integers, or truth: GLSL's logical operators take single booleans only. */
 const logical =
@@ -78,41 +36,24 @@ const logical =
     if (isTruth && width > 1)
       return atom(
         node,
-        `${typeName(node.type)}(${parts(width, (i) => `${component(a, i)} ${truth} ${component(b, i)}`)})`,
+        `${typeName(node.type)}(${parts(width, (i) => `${component(a, i)} ${truth} ${component(b, i)}`).join(', ')})`,
       );
     return { text: `${within(a, 4)} ${isTruth ? truth : bits} ${within(b, 4)}`, level: 0, type: node.type };
   };
 
-const isNonZero = (node: Node | undefined): boolean => node?.kind === 'constant' && node.payload.every((v) => v !== 0);
-const isAll = (node: Node | undefined, value: number): boolean =>
-  node?.kind === 'constant' && node.payload.every((v) => v === value);
-const isSquareOfLength = (node: Node | undefined): boolean => node?.kind === 'dot' && node.args[0] === node.args[1];
-
 const expressions: Dialect['expressions'] = {
-  constant: (node) => {
-    const scalar = scalarOf(node.type);
-    const [first = 0] = node.payload;
-    if (node.payload.length === 1) return { text: literal(scalar, first), level: first < 0 ? 3 : 4, type: node.type };
-    const values = node.payload.every((v) => v === first) ? [first] : node.payload;
-    return atom(node, `${typeName(node.type)}(${values.map((v) => literal(scalar, v)).join(', ')})`);
-  },
+  constant,
   input: (node, _, c) => atom(node, c.input(node)),
   uniform: (node, _, c) => atom(node, c.uniform(node)),
   parameter: (node, _, c) => atom(node, c.parameter(node)),
-  neg: (node, [a]) => ({ text: `-${within(a, 4)}`, level: 3, type: node.type }),
+  neg: negated,
   abs: call('abs'),
   floor: call('floor'),
   ceil: call('ceil'),
   // GLSL's fract may round up to 1 just below a whole number.
   fract: (node, [a]) => atom(node, `min(fract(${a.text}), 0.99999994)`),
   sign: call('sign'),
-  sqrt: (node, [a]) => {
-    if (!isSquareOfLength(node.args[0])) return atom(node, `sqrt(max(${a.text}, 0.0))`);
-    // What is written in place as dot(v, v) is the length of v.
-    return a.text.startsWith('dot(')
-      ? atom(node, `length(${a.text.slice(4, 4 + (a.text.length - 7) / 2)})`)
-      : atom(node, `sqrt(${a.text})`);
-  },
+  sqrt: root,
   exp: (node, [a]) => atom(node, `exp(min(${a.text}, 88.0))`),
   log: (node, args, c) => call(c.helper('safe_log', node.type))(node, args),
   sin: call('sin'),
@@ -135,9 +76,9 @@ const expressions: Dialect['expressions'] = {
   xor: logical('^', '!='),
   shl: shift('<<'),
   shr: shift('>>'),
-  lt: compare('<', 'lessThan'),
-  le: compare('<=', 'lessThanEqual'),
-  eq: compare('==', 'equal'),
+  lt: compare('<', vectors('lessThan')),
+  le: compare('<=', vectors('lessThanEqual')),
+  eq: compare('==', vectors('equal')),
   select: (node, [c, a, b]) => {
     const width = widthOf(node.type);
     const isFloat = scalarOf(node.type) === 'f';
@@ -148,7 +89,7 @@ const expressions: Dialect['expressions'] = {
     if (isFloat) return atom(node, `mix(${otherwise.text}, ${then.text}, ${c.text})`);
     // Only floats are mixed by truth.
     const each = (i: number): string => `${component(c, i)} ? ${component(a, i)} : ${component(b, i)}`;
-    return atom(node, `${typeName(node.type)}(${parts(width, each)})`);
+    return atom(node, `${typeName(node.type)}(${parts(width, each).join(', ')})`);
   },
   mix: (node, [a, b, t]) => {
     const width = widthOf(node.type);
@@ -163,21 +104,9 @@ const expressions: Dialect['expressions'] = {
     return loose('clamp')(node, [x, ...bounds]);
   },
   dot: (node, [a, b]) => atom(node, `dot(${a.text}, ${b.text})`),
-  vec: (node, args) => {
-    const [first] = args;
-    const same = widthOf(first.type) === 1 && args.every((a) => a.text === first.text);
-    return atom(node, `${typeName(node.type)}(${(same ? [first] : args).map((a) => a.text).join(', ')})`);
-  },
-  swizzle: (node, [a]) =>
-    widthOf(a.type) === 1
-      ? splat(a, widthOf(node.type))
-      : atom(node, `${within(a, 4)}.${node.payload.map((i) => 'xyzw'[i] ?? 'x').join('')}`),
-  convert: (node, [a]) => {
-    // GLSL leaves open what floats beyond range become.
-    const [low, high] = node.payload === 'u' ? ['0.0', '4294967040.0'] : ['-2147483648.0', '2147483520.0'];
-    const bounded = scalarOf(a.type) === 'f' ? `clamp(${a.text}, ${low}, ${high})` : a.text;
-    return atom(node, `${typeName(node.type)}(${bounded})`);
-  },
+  vec,
+  swizzle,
+  convert,
   bitcast: (node, [a]) => {
     const [from, to] = [scalarOf(a.type), node.payload];
     // Between whole numbers a conversion keeps the bits.
@@ -196,44 +125,37 @@ const expressions: Dialect['expressions'] = {
 };
 
 /** A helper of one or two operands, 0 where it has no value: `number` for numbers, `vector` for wider ones. */
-const guarded = (head: (t: string) => string, number: string, vector: (t: string) => string): Helper => ({
-  write: (type) => {
+const guarded = (operands: string, number: string, vector: (t: string) => string): Helper => ({
+  write(type, nameOf) {
     const t = typeName(type);
-    return `${head(t)} { return ${widthOf(type) === 1 ? number : vector(t)}; }`;
+    const list = [...operands].map((o) => `${t} ${o}`).join(', ');
+    return `${t} ${nameOf(type)}(${list}) { return ${widthOf(type) === 1 ? number : vector(t)}; }`;
   },
 });
-const byComponents = (name: string, [a, b]: readonly [string, string], number: string): Helper => ({
+const byComponents = ([a, b]: readonly [string, string], number: string): Helper => ({
   byComponents: true,
-  write: (type) => {
+  write(type, nameOf) {
     const t = typeName(type);
+    const name = nameOf(type);
     const of = (i: number): string => `${name}(${a}[${String(i)}], ${b}[${String(i)}])`;
-    const value = widthOf(type) === 1 ? number : `${t}(${parts(widthOf(type), of)})`;
+    const value = widthOf(type) === 1 ? number : `${t}(${parts(widthOf(type), of).join(', ')})`;
     return `${t} ${name}(${t} ${a}, ${t} ${b}) { return ${value}; }`;
   },
 });
 
 const helpers = {
-  safe_div: guarded(
-    (t) => `${t} safe_div(${t} a, ${t} b)`,
-    'b == 0.0 ? 0.0 : a / b',
-    (t) => `mix(a / b, ${t}(0.0), equal(b, ${t}(0.0)))`,
-  ),
+  safe_div: guarded('ab', 'b == 0.0 ? 0.0 : a / b', (t) => `mix(a / b, ${t}(0.0), equal(b, ${t}(0.0)))`),
   safe_mod: guarded(
-    (t) => `${t} safe_mod(${t} a, ${t} b)`,
+    'ab',
     'b == 0.0 ? 0.0 : a - b * floor(a / b)',
     (t) => `mix(a - b * floor(a / b), ${t}(0.0), equal(b, ${t}(0.0)))`,
   ),
-  safe_log: guarded(
-    (t) => `${t} safe_log(${t} a)`,
-    'a > 0.0 ? log(a) : 0.0',
-    (t) => `mix(${t}(0.0), log(a), greaterThan(a, ${t}(0.0)))`,
-  ),
-  safe_pow: byComponents('safe_pow', ['a', 'b'], 'a > 0.0 ? pow(a, b) : (a == 0.0 && b == 0.0 ? 1.0 : 0.0)'),
-  safe_atan: byComponents('safe_atan', ['y', 'x'], 'x == 0.0 && y == 0.0 ? 0.0 : atan(y, x)'),
+  safe_log: guarded('a', 'a > 0.0 ? log(a) : 0.0', (t) => `mix(${t}(0.0), log(a), greaterThan(a, ${t}(0.0)))`),
+  safe_pow: byComponents(['a', 'b'], 'a > 0.0 ? pow(a, b) : (a == 0.0 && b == 0.0 ? 1.0 : 0.0)'),
+  safe_atan: byComponents(['y', 'x'], 'x == 0.0 && y == 0.0 ? 0.0 : atan(y, x)'),
 } satisfies Dialect['helpers'];
 
-const declared = ({ name, type }: Declared): string => `${typeName(type)} ${name}`;
-const list = (of: readonly Declared[]): string => of.map(declared).join(', ');
+const declared = ({ name, type }: Declared): string => `${type} ${name}`;
 
 /** GLSL ES 3.00 (Khronos, The OpenGL ES Shading Language 3.00). */
 export const GLSL: Dialect = {
@@ -246,28 +168,28 @@ export const GLSL: Dialect = {
     samplerCube struct common partition active asm class union enum typedef template this resource patch sample
     subroutine goto inline noinline volatile public static extern external interface long short double half fixed
     unsigned superp input output filter image1D image2D image3D sizeof cast namespace using noperspective main
-    material texture textureGrad radians degrees sin cos tan asin acos atan pow exp log exp2 log2 sqrt inversesqrt
+    texture textureGrad radians degrees sin cos tan asin acos atan pow exp log exp2 log2 sqrt inversesqrt
     abs sign floor trunc round ceil fract mod min max clamp mix step smoothstep isnan isinf length distance dot
-    cross normalize reflect refract transpose inverse lessThan lessThanEqual equal any all not dFdx dFdy fwidth uv
-    uv2 screen position world vertex_color facing depth_behind coherent restrict readonly writeonly shared buffer atomic_uint
+    cross normalize reflect refract transpose inverse lessThan lessThanEqual equal notEqual any all not dFdx dFdy
+    fwidth coherent restrict readonly writeonly shared buffer atomic_uint
     row_major
     `.match(/\w+/g),
   ),
   expressions,
   helpers,
-  uniform: (of) => `uniform ${declared(of)};`,
+  typeName,
+  overload: () => '',
   sampler: (name) => `uniform sampler2D ${name};`,
   comment: (text) => `// ${text}`,
+  struct: (name, fields) => [`struct ${name} {`, ...fields.map((f) => `  ${declared(f)};`), '};'].join('\n'),
   local: (of, value) => `${declared(of)} = ${value};`,
+  variable: (of) => `${declared(of)};`,
+  truth: (text, width) => (width === 1 ? `(${text} != 0u)` : `notEqual(${text}, uvec${String(width)}(0u))`),
   function: (of, parameters, body, result) =>
-    [`${declared(of)}(${list(parameters)}) {`, ...body.map((line) => `  ${line}`), `  return ${result};`, '}'].join(
-      '\n',
-    ),
-  material: (name, inputs, outputs, body) =>
     [
-      `void ${name}(${[...inputs.map(declared), ...outputs.map((o) => `out ${declared(o)}`)].join(', ')}) {`,
+      `${declared(of)}(${parameters.map(declared).join(', ')}) {`,
       ...body.map((line) => `  ${line}`),
-      ...outputs.map((o) => `  ${o.name} = ${o.value};`),
+      `  return ${result};`,
       '}',
     ].join('\n'),
 };

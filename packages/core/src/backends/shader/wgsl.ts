@@ -1,0 +1,175 @@
+import { irType, scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
+import type { Declared, Dialect, Helper } from './dialect.ts';
+import { atom, isNonZero, parts, spelled } from './spelling.ts';
+import { within, type Text } from './text.ts';
+
+const SCALARS: Record<Scalar, string> = { f: 'f32', i: 'i32', u: 'u32', b: 'bool' };
+
+const typeName = (type: IrType): string => {
+  const scalar = SCALARS[scalarOf(type)];
+  return widthOf(type) === 1 ? scalar : `vec${String(widthOf(type))}<${scalar}>`;
+};
+
+const { splat, wide, constant, call, negated, infix, compare, vec, swizzle, convert, root } = spelled({
+  typeName,
+  cast: (type, text) => `${typeName(type)}(${text})`,
+  vector: (type, of) => `${typeName(type)}(${of.join(', ')})`,
+});
+
+/** By an unsigned number, of a vector by as many. */
+const shift =
+  (operator: string) =>
+  (node: NodeKind<'shl' | 'shr'>, [a]: readonly [Text, ...Text[]]): Text => ({
+    text: `${within(a, 4)} ${operator} ${wideShift(node, `${String(node.payload)}u`)}`,
+    level: 0,
+    type: node.type,
+  });
+const wideShift = (node: Node, by: string): string =>
+  widthOf(node.type) === 1 ? by : `${typeName(irType('u', widthOf(node.type)))}(${by})`;
+/** Bits of integers, or truth; vectors by components. */
+const logical =
+  (bits: string, truth: string, truths: string) =>
+  (node: Node, [a, b]: readonly [Text, Text, ...Text[]]): Text => {
+    const width = widthOf(node.type);
+    const operator = scalarOf(node.type) !== 'b' ? bits : width === 1 ? truth : truths;
+    return {
+      text: `${within(splat(a, width), 4)} ${operator} ${within(splat(b, width), 4)}`,
+      level: 0,
+      type: node.type,
+    };
+  };
+const each =
+  (operator: string) =>
+  (a: string, b: string): string =>
+    `(${a} ${operator} ${b})`;
+
+const expressions: Dialect['expressions'] = {
+  constant,
+  input: (node, _, c) => atom(node, c.input(node)),
+  uniform: (node, _, c) => atom(node, c.uniform(node)),
+  parameter: (node, _, c) => atom(node, c.parameter(node)),
+  neg: negated,
+  abs: call('abs'),
+  floor: call('floor'),
+  ceil: call('ceil'),
+  // fract may round up to 1 just below a whole number.
+  fract: (node, [a]) => atom(node, `min(fract(${a.text}), ${wide(node, '0.99999994')})`),
+  sign: call('sign'),
+  sqrt: root,
+  exp: (node, [a]) => atom(node, `exp(min(${a.text}, ${wide(node, '88.0')}))`),
+  log: (node, args, c) => call(c.helper('safe_log', node.type))(node, args),
+  sin: call('sin'),
+  cos: call('cos'),
+  not: (node, [a]) => ({ text: `!${within(a, 4)}`, level: 3, type: node.type }),
+  add: infix('+', 1),
+  sub: infix('-', 1),
+  mul: infix('*', 2),
+  div: (node, args, c) =>
+    isNonZero(node.args[1]) ? infix('/', 2)(node, args) : call(c.helper('safe_div', node.type))(node, args),
+  // % rounds towards zero.
+  mod: (node, [a, b], c) => call(c.helper(isNonZero(node.args[1]) ? 'floor_mod' : 'safe_mod', node.type))(node, [a, b]),
+  min: call('min'),
+  max: call('max'),
+  pow: (node, args, c) => call(c.helper('safe_pow', node.type))(node, args),
+  atan2: (node, args, c) => call(c.helper('safe_atan', node.type))(node, args),
+  and: logical('&', '&&', '&'),
+  or: logical('|', '||', '|'),
+  xor: logical('^', '!=', '!='),
+  shl: shift('<<'),
+  shr: shift('>>'),
+  lt: compare('<', each('<')),
+  le: compare('<=', each('<=')),
+  eq: compare('==', each('==')),
+  select: (node, [c, a, b]) => {
+    const width = widthOf(node.type);
+    return atom(node, `select(${splat(b, width).text}, ${splat(a, width).text}, ${c.text})`);
+  },
+  mix: (node, args) => call('mix')(node, args),
+  clamp: call('clamp'),
+  dot: (node, [a, b]) => atom(node, `dot(${a.text}, ${b.text})`),
+  vec,
+  swizzle,
+  convert,
+  bitcast: (node, [a]) => atom(node, `bitcast<${typeName(node.type)}>(${a.text})`),
+  derivative: (node, [a]) => atom(node, `${node.payload === 'x' ? 'dpdx' : 'dpdy'}(${a.text})`),
+  sample: (node, args, c) => {
+    const name = c.sampler(node);
+    return atom(
+      node,
+      `${args.length > 1 ? 'textureSampleGrad' : 'textureSample'}(${[name, `${name}_sampler`, ...args.map((a) => a.text)].join(', ')})`,
+    );
+  },
+  call: (node, args, c) => atom(node, `${c.callee(node)}(${args.map((a) => a.text).join(', ')})`),
+};
+
+/** A helper whose one line serves numbers and vectors alike; Z stands for zeros. */
+const helper = (operands: string, value: string): Helper => ({
+  write(type, nameOf) {
+    const t = typeName(type);
+    const list = [...operands].map((o) => `${o}: ${t}`).join(', ');
+    return `fn ${nameOf(type)}(${list}) -> ${t} { return ${value.replaceAll('Z', `${t}(0.0)`)}; }`;
+  },
+});
+const byComponents = ([a, b]: readonly [string, string], number: string): Helper => ({
+  byComponents: true,
+  write(type, nameOf) {
+    const t = typeName(type);
+    const of = (i: number): string => `${nameOf('f1')}(${a}[${String(i)}], ${b}[${String(i)}])`;
+    const value = widthOf(type) === 1 ? number : `${t}(${parts(widthOf(type), of).join(', ')})`;
+    return `fn ${nameOf(type)}(${a}: ${t}, ${b}: ${t}) -> ${t} { return ${value}; }`;
+  },
+});
+
+const helpers = {
+  floor_mod: helper('ab', 'a - b * floor(a / b)'),
+  safe_div: helper('ab', 'select(a / b, Z, b == Z)'),
+  safe_mod: helper('ab', 'select(a - b * floor(a / b), Z, b == Z)'),
+  safe_log: helper('a', 'select(Z, log(a), a > Z)'),
+  safe_pow: byComponents(['a', 'b'], 'select(select(0.0, 1.0, a == 0.0 && b == 0.0), pow(a, b), a > 0.0)'),
+  safe_atan: byComponents(['y', 'x'], 'select(atan2(y, x), 0.0, x == 0.0 && y == 0.0)'),
+} satisfies Dialect['helpers'];
+
+const declared = ({ name, type }: Declared): string => `${name}: ${type}`;
+
+/** WGSL (W3C, WebGPU Shading Language). */
+export const WGSL: Dialect = {
+  // Keywords, words kept for later, and types and functions that emitted code uses.
+  reserved: new Set(
+    `
+    alias break case const const_assert continue continuing default diagnostic discard else enable false fn for if let
+    loop override requires return struct switch true var while NULL Self abstract active alignas alignof as asm
+    asm_fragment async attribute auto await become cast catch class co_await co_return co_yield coherent column_major
+    common compile compile_fragment concept const_cast consteval constexpr constinit crate debugger decltype delete
+    demote demote_to_helper do dynamic_cast enum explicit export extends extern external fallthrough filter final
+    finally friend from fxgroup get goto groupshared highp impl implements import inline instanceof interface layout
+    lowp macro macro_rules match mediump meta mod module move mut mutable namespace new nil noexcept noinline
+    nointerpolation non_coherent noncoherent noperspective null nullptr of operator package packoffset partition pass
+    patch pixelfragment precise precision premerge priv protected pub public readonly ref regardless register
+    reinterpret_cast require resource restrict self set shared sizeof smooth snorm static static_assert static_cast
+    std subroutine super target template this thread_local throw trait try type typedef typeid typename typeof union
+    unless unorm unsafe unsized use using varying virtual volatile wgsl where with writeonly yield
+    bool f16 f32 i32 u32 vec2 vec3 vec4 mat2x2 mat2x3 mat2x4 mat3x2 mat3x3 mat3x4 mat4x2 mat4x3 mat4x4 array atomic
+    ptr sampler texture_2d abs floor ceil fract sign sqrt exp log sin cos min max pow atan2 select mix clamp dot length
+    bitcast dpdx dpdy textureSample textureSampleGrad main vs fs
+    `.match(/\w+/g),
+  ),
+  expressions,
+  helpers,
+  typeName,
+  overload: (type) => `_${SCALARS[scalarOf(type)]}${widthOf(type) === 1 ? '' : `x${String(widthOf(type))}`}`,
+  // Binding 0 is for what is not an image.
+  sampler: (name, index) =>
+    `@group(0) @binding(${String(2 * index + 1)}) var ${name}: texture_2d<f32>;\n@group(0) @binding(${String(2 * index + 2)}) var ${name}_sampler: sampler;`,
+  comment: (text) => `// ${text}`,
+  struct: (name, fields) => [`struct ${name} {`, ...fields.map((f) => `  ${declared(f)},`), '}'].join('\n'),
+  local: (of, value) => `let ${declared(of)} = ${value};`,
+  variable: (of) => `var ${declared(of)};`,
+  truth: (text, width) => (width === 1 ? `(${text} != 0u)` : `(${text} != vec${String(width)}<u32>(0u))`),
+  function: ({ name, type }, parameters, body, result) =>
+    [
+      `fn ${name}(${parameters.map(declared).join(', ')}) -> ${type} {`,
+      ...body.map((line) => `  ${line}`),
+      `  return ${result};`,
+      '}',
+    ].join('\n'),
+};
