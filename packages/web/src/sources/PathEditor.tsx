@@ -159,7 +159,7 @@ export function PathEditor({
             `set the ${label.toLowerCase()} of a point`,
           );
       }}
-      slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+      slotProps={{ htmlInput: { inputMode: 'decimal' }, inputLabel: { shrink: true } }}
       sx={{ width: 88 }}
     />
   );

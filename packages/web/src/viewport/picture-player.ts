@@ -104,6 +104,8 @@ export class PicturePlayer {
       width,
       height,
     );
+    // The test grid, which stands in for sources on their way, is no picture of the material.
+    if (!card.drawn && card.look.glsl.samplers.length > 0 && textures.loading) return;
     card.canvas.getContext('2d')?.drawImage(this.#canvas, 0, 0);
     card.drawn = true;
   }

@@ -1,4 +1,4 @@
-import type { IrType, Kind, Node, NodeKind } from '../../ir/node.ts';
+import type { IrType, Kind, NodeKind } from '../../ir/node.ts';
 import type { Text } from './text.ts';
 
 /** What an expression needs from around it. */
