@@ -97,7 +97,7 @@ module.exports = {
       name: 'back-ends-apart',
       severity: 'error',
       from: { path: `^${core}/backends/([^/]+)/` },
-      to: { path: `^${core}/backends/`, pathNot: [`^${core}/backends/$1/`] },
+      to: { path: `^${core}/backends/[^/]+/`, pathNot: [`^${core}/backends/$1/`] },
     },
     {
       name: 'operations-know-no-text',

@@ -36,6 +36,10 @@ export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/b
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
 export { exportGlsl, type GlslPackage } from './exchange/glsl.ts';
+export { cHeader } from './exchange/package/c-header.ts';
+export { userValue, type HostModel } from './exchange/package/host.ts';
+export { packageName } from './exchange/package/identifier.ts';
+export { jsModule, jsTypes } from './exchange/package/js-module.ts';
 export { bakeStep, SIGNATURE_VERSION, stepNamed, stepSignature, type StepRecipe } from './bake/step.ts';
 export type { ChannelIndex } from './image/pixels.ts';
 export { packChannels, unpackChannel, type ChannelPick } from './image/channels.ts';

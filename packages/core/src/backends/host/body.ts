@@ -8,7 +8,7 @@ import {
   type NodeKind,
   type Scalar,
 } from '../../ir/node.ts';
-import { Names } from '../shader/names.ts';
+import { Names } from '../names.ts';
 import type { Components, Express, HostDialect, Term } from './dialect.ts';
 
 /** What a function's statements are written from. */

@@ -1,3 +1,4 @@
+import { C_WORDS } from '../reserved.ts';
 import { scalarOf, widthOf, type Node, type Scalar } from '../../ir/node.ts';
 import { atom, within } from './body.ts';
 import type { Components, HostDialect, Term } from './dialect.ts';
@@ -52,15 +53,7 @@ function double(value: number): string {
 
 /** C99 (ISO/IEC 9899:1999). */
 export const C99: HostDialect = {
-  reserved: new Set(
-    `
-    auto break case char const continue default do double else enum extern float for goto if inline int long register
-    restrict return short signed sizeof static struct switch typedef union unsigned void volatile while asm typeof
-    int32_t uint32_t fabs floor ceil sqrt exp log sin cos atan2 trunc fmin fmax isfinite isnan memcpy
-    main dials seconds frame out index errno NULL INFINITY NAN M_PI y0 y1 yn j0 j1 jn gamma
-    linux unix i386 bool true false complex imaginary I
-    `.match(/\w+/g),
-  ),
+  reserved: C_WORDS,
   literal: (scalar, value) => {
     if (scalar === 'f') return { text: double(value), level: value < 0 || Object.is(value, -0) ? 3 : 4 };
     if (scalar === 'b') return atom(value === 0 ? '0' : '1');
@@ -165,8 +158,10 @@ export const C99: HostDialect = {
     const wide = widthOf(type) > 1;
     const list = parameters.map((p) => `${C_TYPES[p.scalar]} ${p.name}`);
     const all = [...list, ...(wide ? [`${t} *out`] : [])];
+    const read = new Set([...body, ...result].flatMap((line) => line.match(/\w+/g) ?? []));
     return [
       `static inline ${wide ? 'void' : t} ${name}(${all.length === 0 ? 'void' : all.join(', ')}) {`,
+      ...parameters.filter((p) => !read.has(p.name)).map((p) => `  (void)${p.name};`),
       ...body.map((line) => `  ${line}`),
       ...(wide ? result.map((r, i) => `  out[${String(i)}] = ${r};`) : [`  return ${result[0]!};`]),
       '}',

@@ -1,3 +1,4 @@
+import { JAVASCRIPT_WORDS } from '../reserved.ts';
 import { scalarOf, widthOf, type Node, type Scalar } from '../../ir/node.ts';
 import { atom, within } from './body.ts';
 import type { Components, HostDialect, Term } from './dialect.ts';
@@ -39,16 +40,7 @@ const logical =
 
 /** JavaScript (ECMA-262). */
 export const JAVASCRIPT: HostDialect = {
-  reserved: new Set(
-    `
-    abstract arguments await boolean break byte case catch char class const continue debugger default delete do double
-    else enum eval export extends false final finally float for function goto if implements import in instanceof int
-    interface let long native new null package private protected public return short static super switch synchronized
-    this throw throws transient true try typeof undefined var void volatile while with yield async of get set
-    Math Number NaN Infinity Float32Array Uint32Array Int32Array Object Array globalThis
-    dials variants frame frameAt seconds index values loop textures
-    `.match(/\w+/g),
-  ),
+  reserved: JAVASCRIPT_WORDS,
   literal: (scalar, value) =>
     scalar === 'b'
       ? atom(value === 0 ? 'false' : 'true')

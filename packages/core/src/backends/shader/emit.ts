@@ -17,8 +17,9 @@ import {
 import { withGradients } from './gradients.ts';
 import { commentsOf } from './comments.ts';
 import { internalUnits } from '../dial-units.ts';
+import { FIELD_WORDS } from '../reserved.ts';
 import type { Declared, Dialect, Express, ExpressionContext, Operands } from './dialect.ts';
-import { Names } from './names.ts';
+import { Names } from '../names.ts';
 import { floatText, type Text } from './text.ts';
 
 /** A field of the frame: computed by the shader's own function of the frame, or by the host, from `node` in float64. */
@@ -131,7 +132,7 @@ class Emitter {
       this.#globals.take(`${name}${end}`),
     ) as [string, string, string, string, string];
     this.#names = { material, frame, Dials, Frame, Outputs };
-    const fields = new Names(dialect.reserved);
+    const fields = new Names(FIELD_WORDS);
     this.#dials = graph.program.dials.map((dial) => ({
       name: fields.take(dial.name),
       type: irType('f', dial.value.length),
@@ -324,7 +325,7 @@ class Emitter {
       const node = steps[i];
       if (node) for (const value of frameValues([node], done)) if (!by.has(value)) by.set(value, step.name);
     });
-    const fields = new Names(this.dialect.reserved);
+    const fields = new Names(FIELD_WORDS);
     for (const node of wanted) {
       const base =
         node.kind === 'uniform'

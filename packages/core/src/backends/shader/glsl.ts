@@ -1,3 +1,4 @@
+import { GLSL_WORDS } from '../reserved.ts';
 import { scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
 import type { Declared, Dialect, Helper } from './dialect.ts';
 import { atom, component, isAll, isNonZero, parts, spelled } from './spelling.ts';
@@ -159,22 +160,7 @@ const declared = ({ name, type }: Declared): string => `${type} ${name}`;
 
 /** GLSL ES 3.00 (Khronos, The OpenGL ES Shading Language 3.00). */
 export const GLSL: Dialect = {
-  // Keywords, words kept for later, functions that emitted code calls, and inputs by their names.
-  reserved: new Set(
-    `
-    attribute const uniform varying layout centroid flat smooth break continue do for while switch case default if
-    else in out inout float int uint void bool true false invariant discard return mat2 mat3 mat4 vec2 vec3 vec4
-    ivec2 ivec3 ivec4 uvec2 uvec3 uvec4 bvec2 bvec3 bvec4 lowp mediump highp precision sampler2D sampler3D
-    samplerCube struct common partition active asm class union enum typedef template this resource patch sample
-    subroutine goto inline noinline volatile public static extern external interface long short double half fixed
-    unsigned superp input output filter image1D image2D image3D sizeof cast namespace using noperspective main
-    texture textureGrad radians degrees sin cos tan asin acos atan pow exp log exp2 log2 sqrt inversesqrt
-    abs sign floor trunc round ceil fract mod min max clamp mix step smoothstep isnan isinf length distance dot
-    cross normalize reflect refract transpose inverse lessThan lessThanEqual equal notEqual any all not dFdx dFdy
-    fwidth coherent restrict readonly writeonly shared buffer atomic_uint
-    row_major
-    `.match(/\w+/g),
-  ),
+  reserved: GLSL_WORDS,
   expressions,
   helpers,
   typeName,

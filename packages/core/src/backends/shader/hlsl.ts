@@ -1,3 +1,4 @@
+import { HLSL_WORDS } from '../reserved.ts';
 import { scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
 import type { Declared, Dialect, Helper } from './dialect.ts';
 import { atom, isNonZero, parts, spelled } from './spelling.ts';
@@ -132,27 +133,7 @@ const declared = ({ name, type }: Declared): string => `${type} ${name}`;
 
 /** HLSL, Shader Model 5 (Microsoft, Reference for HLSL). */
 export const HLSL: Dialect = {
-  // Keywords, words kept for later, and functions that emitted code calls.
-  reserved: new Set(
-    `
-    AppendStructuredBuffer asm asm_fragment BlendState bool break Buffer ByteAddressBuffer case cbuffer centroid class
-    column_major compile compile_fragment CompileShader const continue ComputeShader ConsumeStructuredBuffer default
-    DepthStencilState DepthStencilView discard do double DomainShader dword else export extern false float for fxgroup
-    GeometryShader groupshared half Hullshader if in inline inout InputPatch int interface line lineadj linear
-    LineStream matrix min16float min10float min16int min12int min16uint namespace nointerpolation noperspective NULL
-    out OutputPatch packoffset pass pixelfragment PixelShader point PointStream precise RasterizerState
-    RenderTargetView return register row_major RWBuffer RWByteAddressBuffer RWStructuredBuffer RWTexture1D RWTexture2D
-    RWTexture3D sample sampler SamplerState SamplerComparisonState shared snorm stateblock stateblock_state static
-    string struct switch StructuredBuffer tbuffer technique technique10 technique11 texture Texture1D Texture2D
-    Texture3D TextureCube true typedef triangle triangleadj TriangleStream uint uniform unorm unsigned vector
-    vertexfragment VertexShader void volatile while auto catch char const_cast delete dynamic_cast enum explicit
-    friend goto long mutable new operator private protected public reinterpret_cast short signed sizeof static_cast
-    template this throw try typename union using virtual main abs floor ceil frac sign sqrt exp log sin cos min max
-    pow atan2 clamp lerp dot length ddx ddy asfloat asint asuint
-    float2 float3 float4 int2 int3 int4 uint2 uint3 uint4 bool2 bool3 bool4 sampler1D sampler2D sampler3D samplerCUBE
-    sampler_state
-    `.match(/\w+/g),
-  ),
+  reserved: HLSL_WORDS,
   expressions,
   helpers,
   typeName,

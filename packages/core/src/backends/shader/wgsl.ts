@@ -1,3 +1,4 @@
+import { WGSL_WORDS } from '../reserved.ts';
 import { irType, scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
 import type { Declared, Dialect, Helper } from './dialect.ts';
 import { atom, isNonZero, parts, spelled } from './spelling.ts';
@@ -133,26 +134,7 @@ const declared = ({ name, type }: Declared): string => `${name}: ${type}`;
 
 /** WGSL (W3C, WebGPU Shading Language). */
 export const WGSL: Dialect = {
-  // Keywords, words kept for later, and types and functions that emitted code uses.
-  reserved: new Set(
-    `
-    alias break case const const_assert continue continuing default diagnostic discard else enable false fn for if let
-    loop override requires return struct switch true var while NULL Self abstract active alignas alignof as asm
-    asm_fragment async attribute auto await become cast catch class co_await co_return co_yield coherent column_major
-    common compile compile_fragment concept const_cast consteval constexpr constinit crate debugger decltype delete
-    demote demote_to_helper do dynamic_cast enum explicit export extends extern external fallthrough filter final
-    finally friend from fxgroup get goto groupshared highp impl implements import inline instanceof interface layout
-    lowp macro macro_rules match mediump meta mod module move mut mutable namespace new nil noexcept noinline
-    nointerpolation non_coherent noncoherent noperspective null nullptr of operator package packoffset partition pass
-    patch pixelfragment precise precision premerge priv protected pub public readonly ref regardless register
-    reinterpret_cast require resource restrict self set shared sizeof smooth snorm static static_assert static_cast
-    std subroutine super target template this thread_local throw trait try type typedef typeid typename typeof union
-    unless unorm unsafe unsized use using varying virtual volatile wgsl where with writeonly yield
-    bool f16 f32 i32 u32 vec2 vec3 vec4 mat2x2 mat2x3 mat2x4 mat3x2 mat3x3 mat3x4 mat4x2 mat4x3 mat4x4 array atomic
-    ptr sampler texture_2d abs floor ceil fract sign sqrt exp log sin cos min max pow atan2 select mix clamp dot length
-    bitcast dpdx dpdy textureSample textureSampleGrad main vs fs
-    `.match(/\w+/g),
-  ),
+  reserved: WGSL_WORDS,
   expressions,
   helpers,
   typeName,

@@ -1,0 +1,137 @@
+import { HostWriter } from '../../backends/host/body.ts';
+import { JAVASCRIPT } from '../../backends/host/javascript.ts';
+import { scalarOf, widthOf } from '../../ir/node.ts';
+import { hexOfColor } from '../../ops/value-type.ts';
+import type { Program } from '../../check/program.ts';
+import type { ShaderMaterial } from '../../backends/shader/emit.ts';
+import { frameBody, unitOf, userValue, type HostModel } from './host.ts';
+
+const part = (name: string, width: number, i: number): string => (width === 1 ? name : `${name}[${String(i)}]`);
+const one = (values: readonly number[]): number | readonly number[] => (values.length === 1 ? values[0]! : values);
+
+/** A dial as the module and the manifest list it: values in Wake's units. */
+export function dialsOf({
+  program,
+  shader,
+  values,
+}: Pick<HostModel, 'program' | 'shader' | 'values'>): Record<string, object> {
+  return Object.fromEntries(
+    shader.dials.map(({ name, dial }) => {
+      const user = (value: readonly number[]): number | readonly number[] => one(userValue(dial, value, program));
+      const bound = (value: number | undefined): number | undefined =>
+        value === undefined ? undefined : userValue(dial, [value], program)[0];
+      const value = values.dials.get(dial.name) ?? dial.value;
+      return [
+        name,
+        {
+          type: dial.type,
+          unit: unitOf(dial),
+          default: user(value),
+          ...(dial.type === 'color' ? { hex: hexOfColor(value) } : {}),
+          min: bound(dial.low),
+          max: bound(dial.high),
+          step: bound(dial.step),
+          help: dial.help,
+        },
+      ];
+    }),
+  );
+}
+
+/** What variants set their dials to, in Wake's units, by the dials' fields. */
+export const variantsOf = (program: Program, shader: ShaderMaterial): Record<string, object> =>
+  Object.fromEntries(
+    program.variants.map((v) => [
+      v.name,
+      Object.fromEntries(
+        shader.dials.flatMap(({ name, dial }) => {
+          const value = v.values.get(dial.name);
+          return value ? [[name, one(userValue(dial, value, program))] as const] : [];
+        }),
+      ),
+    ]),
+  );
+
+/** An ES module without dependencies: dials, variants, and the values of a frame. */
+export function jsModule(model: HostModel): string {
+  const { program, shader, period } = model;
+  const { loop } = program;
+  const writer = new HostWriter(JAVASCRIPT, '');
+  for (const exported of ['dials', 'variants', 'loop', 'frame', 'frameAt', 'defaults']) writer.globals.take(exported);
+  const names = writer.globals.within();
+  const [values, given, seconds] = ['values', 'given', 'seconds'].map((n) => names.take(n)) as [string, string, string];
+  const body = frameBody(model, writer, names, seconds, (field, width, i) => part(`${given}.${field}`, width, i));
+  const literal = (value: number): string => JAVASCRIPT.literal('f', value).text;
+  const field = (k: number): string => {
+    const { type } = shader.uniforms[k]!;
+    const terms = body.fields[k]!.map((t) => (scalarOf(type) === 'f' ? `Math.fround(${t.text})` : t.text));
+    return widthOf(type) === 1 ? terms[0]! : `[${terms.join(', ')}]`;
+  };
+  const frames = period === undefined ? undefined : Math.round(period * loop.fps);
+  const index =
+    frames === undefined ? 'index' : `(((index % ${String(frames)}) + ${String(frames)}) % ${String(frames)})`;
+  return [
+    JAVASCRIPT.comment(`${program.title || 'Untitled'}: what is the same over a whole frame, computed in doubles.`),
+    '',
+    `export const loop = ${JSON.stringify({ seconds: loop.seconds, fps: loop.fps, period: period ?? null })};`,
+    '',
+    `export const dials = ${JSON.stringify(dialsOf(model), undefined, 2)};`,
+    '',
+    `export const variants = ${JSON.stringify(variantsOf(program, shader), undefined, 2)};`,
+    '',
+    'const defaults = Object.fromEntries(Object.entries(dials).map(([name, dial]) => [name, dial.default]));',
+    '',
+    ...writer.declarations(),
+    '',
+    '/** The values of a moment; dials that are left out have their defaults. */',
+    `export function frame(${values}, ${seconds}) {`,
+    `  const ${given} = { ...defaults, ...${values} };`,
+    ...(period === undefined
+      ? []
+      : [`  ${seconds} -= ${literal(period)} * Math.floor(${seconds} / ${literal(period)});`]),
+    ...body.lines.map((line) => `  ${line}`),
+    `  return {`,
+    ...shader.uniforms.map((u, k) => `    ${u.name}: ${field(k)},`),
+    '  };',
+    '}',
+    '',
+    `/** The values of a frame, counted from 0, ${String(loop.fps)} a second. */`,
+    'export function frameAt(values, index) {',
+    `  return frame(values, ${index} / ${literal(loop.fps)});`,
+    '}',
+    '',
+  ].join('\n');
+}
+
+/** Its types. */
+export function jsTypes({ shader }: Pick<HostModel, 'shader'>): string {
+  const type = (width: number): string =>
+    width === 1 ? 'number' : `[${Array.from({ length: width }, () => 'number').join(', ')}]`;
+  return [
+    'export interface Dials {',
+    ...shader.dials.map(
+      (d) =>
+        `  /** ${[unitOf(d.dial), d.dial.help].filter(Boolean).join('. ').replaceAll('*/', '* /')} */\n  ${d.name}: ${type(widthOf(d.type))};`,
+    ),
+    '}',
+    'export interface Frame {',
+    ...shader.uniforms.map((u) => `  ${u.name}: ${type(widthOf(u.type))};`),
+    '}',
+    'export interface Dial {',
+    '  readonly type: string;',
+    '  readonly unit: string;',
+    '  readonly default: number | readonly number[];',
+    '  readonly hex?: string;',
+    '  readonly min?: number;',
+    '  readonly max?: number;',
+    '  readonly step?: number;',
+    '  readonly help?: string;',
+    '}',
+    'export declare const loop: { readonly seconds: number; readonly fps: number; readonly period: number | null };',
+    'export declare const dials: { readonly [K in keyof Dials]: Dial };',
+    'export declare const variants: Readonly<Record<string, Partial<Dials>>>;',
+    'export declare function frame(values: Partial<Dials>, seconds: number): Frame;',
+    'export declare function frameAt(values: Partial<Dials>, index: number): Frame;',
+    '',
+  ].join('\n');
+}

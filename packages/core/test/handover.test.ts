@@ -1,0 +1,208 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
+import {
+  cHeader,
+  compile,
+  emitShader,
+  evaluateFrame,
+  GLSL,
+  HLSL,
+  INPUT_NAMES,
+  jsModule,
+  jsTypes,
+  OPERATIONS,
+  packageName,
+  userValue,
+  type HostModel,
+  type PixelInput,
+} from '../src/index.ts';
+import { program } from './random-programs.ts';
+import { demoMaterials } from './support.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'estela-handover-'));
+const tool = (name: string, debian: string, args: readonly string[]): string => {
+  const { status, stdout, stderr, error } = spawnSync(name, args, { encoding: 'utf8' });
+  if (error) throw new Error(`${name} (Debian: ${debian}) cannot be run: ${error.message}`);
+  return status === 0 ? '' : `${args.join(' ')}\n${stdout}${stderr}`;
+};
+/** Each word that a language keeps, and what emitted code calls its own. */
+const HOSTILE =
+  'float float4 vec2 half fixed point linear sample pass matrix lerp frac fract mix texture main discard register fn ptr array vs fs gl_x dials frame seconds result values given loop index safe_div floor_mod material Frame int32_t fabs isfinite memcpy const class await default function constructor t1 t2 color unused time'.split(
+    ' ',
+  );
+const hostile = fc
+  .sample(
+    fc
+      .uniqueArray(fc.constantFrom(...HOSTILE), { minLength: 7, maxLength: 7 })
+      .map(([a, b, c, d, e, f, g]) =>
+        [
+          `material "${a!} ${b!}"`,
+          'loop 4s at 30fps',
+          `dial ${a!}: laps = 1 in -4..4`,
+          `dial ${b!}: color = #3366cc`,
+          `image ${c!} = "x.png"`,
+          `ramp ${g!} = 0% #000000, 100% #ffffff`,
+          `${d!} = wave(${a!}) * 3 + 1`,
+          `${e!} = (uv |> pan(${a!}, heading: 30deg) |> polar() |> sample(${c!})).r / ${d!}`,
+          `${f!} = mod(log(${e!} + ${d!}), 0.3) |> power(${d!})`,
+          `out color = (${f!} |> ramp(${g!})).rgb * ${b!}.rgb + (uv |> fbm(cells: 4))`,
+        ].join('\n'),
+      ),
+    { numRuns: 40, seed: 11 },
+  )
+  .filter((text) => compile(text).ok);
+const examples = OPERATIONS.map(({ name, example }) => ({ name, text: example }));
+const all = [
+  ...examples,
+  ...demoMaterials,
+  ...fc.sample(program, { numRuns: 40, seed: 6 }).map((text, i) => ({ name: `random-${String(i)}`, text })),
+  ...hostile.map((text, i) => ({ name: `hostile-${String(i)}`, text })),
+];
+
+describe('a package is called', () => {
+  it('by what is left of its title, never as a word of a language', () => {
+    expect(packageName('Mist curtain')).toEqual({ file: 'mist-curtain', identifier: 'mist_curtain' });
+    expect(packageName('  Crème brûlée, No. 2!')).toEqual({
+      file: 'creme-brulee-no-2',
+      identifier: 'creme_brulee_no_2',
+    });
+    expect(packageName('\u4e2d')).toEqual({ file: 'material', identifier: 'material' });
+    expect(packageName('3 rings').identifier).toBe('material_3_rings');
+    expect(packageName('CON').file).toBe('material-con');
+    for (const word of ['float', 'main', 'Discard', 'gl x', 'lerp', 'typedef', 'fn', 'await'])
+      expect(packageName(word).identifier).toMatch(/^material_/);
+  });
+});
+
+describe('a material is written', () => {
+  it('enough hostile ones among them', () => {
+    expect(hostile.length).toBeGreaterThan(20);
+  });
+
+  it('as HLSL of Shader Model 5 that a compiler takes, and whose SPIR-V is valid', () => {
+    const inputs: Record<PixelInput, string> = {
+      uv: 'v_uv',
+      uv2: 'v_uv',
+      screen: 'v_uv',
+      position: 'float3(v_uv, 0.0)',
+      world: 'float3(v_uv, 0.0)',
+      vertex_color: 'float4(v_uv, v_uv)',
+      facing: 'v_uv.x',
+      depth_behind: 'v_uv.y',
+    };
+    const complaints = all.map(({ name, text }) => {
+      const { graph } = compile(text);
+      // Every step is asked for, so that nothing is left out.
+      const results = new Map(
+        graph.program.steps.map((s, i) => [`${s.name.replace(/_$/, '')}_${String(i)}`, graph.steps[i]!]),
+      );
+      const { identifier } = packageName(graph.program.title);
+      const made = emitShader(HLSL, graph, results, identifier);
+      const { names } = made;
+      const sum = made.outputs.map((o) => `(float)(o.${o.name}${o.type.endsWith('1') ? '' : '.x'})`).join(' + ');
+      const path = join(folder, `${name}.frag`);
+      writeFileSync(
+        path,
+        `${made.code}\ncbuffer host : register(b0) { ${names.Dials} host_dials; float host_time; };\nfloat4 main(float2 v_uv : TEXCOORD0) : SV_Target {\n  ${names.Outputs} o = ${names.material}(${[...made.inputs.map((i) => inputs[i]), `${names.frame}(host_dials, host_time)`].join(', ')});\n  return (float4)(${sum || '0.0'});\n}\n`,
+      );
+      return (
+        tool('glslangValidator', 'glslang-tools', [
+          '-D',
+          '-V',
+          '-S',
+          'frag',
+          '-e',
+          'main',
+          path,
+          '-o',
+          `${path}.spv`,
+        ]) || tool('spirv-val', 'spirv-tools', [`${path}.spv`])
+      );
+    });
+    expect(complaints.filter((c) => c !== '')).toEqual([]);
+    expect(Object.keys(inputs)).toEqual(Object.keys(INPUT_NAMES));
+  });
+
+  it('with a frame that C, JavaScript and the reference agree on to a digit of 32 bits', async () => {
+    const times = [0, 0.37, 1.9, 7.25];
+    const models = all.map(({ name, text }): HostModel & { name: string } => {
+      const { program: of, graph, values } = compile(text);
+      return { name, program: of, values, shader: emitShader(GLSL, graph, graph.outputs), period: undefined };
+    });
+    const prints = models.map(({ shader }, m) =>
+      [
+        `  { m${String(m)}_dials dials = m${String(m)}_default_dials(); m${String(m)}_frame_values frame;`,
+        ...times.map((time) =>
+          [
+            `    m${String(m)}_frame(&dials, ${String(time)}, &frame);`,
+            ...shader.uniforms.flatMap(({ name, type }) =>
+              Array.from({ length: Number(type[1]) }, (_, i) => {
+                const field = `frame.${name}${type[1] === '1' ? '' : `[${String(i)}]`}`;
+                return `    printf("%.9g\\n", (double)${field});`;
+              }),
+            ),
+          ].join('\n'),
+        ),
+        '  }',
+      ].join('\n'),
+    );
+    models.forEach((model, m) => {
+      writeFileSync(join(folder, `m${String(m)}.h`), cHeader(model, `m${String(m)}`));
+    });
+    const source = join(folder, 'frames.c');
+    const heads = models.map((_, m) => `#include "m${String(m)}.h"`).join('\n');
+    writeFileSync(source, `#include <stdio.h>\n${heads}\nint main(void) {\n${prints.join('\n')}\n  return 0;\n}\n`);
+    const flags = ['-std=c99', '-Wall', '-Wextra', '-Werror', '-pedantic'];
+    expect(tool('gcc', 'gcc', [...flags, source, '-lm', '-o', join(folder, 'frames')])).toBe('');
+    const printed = spawnSync(join(folder, 'frames'), { encoding: 'utf8' }).stdout.trim().split('\n').map(Number);
+
+    const apart = (a: number, b: number): number => {
+      const bits = (x: number): number => new Int32Array(new Float32Array([x === 0 ? 0 : x]).buffer)[0]!;
+      return Object.is(Math.fround(a), Math.fround(b)) ? 0 : Math.abs(bits(a) - bits(b));
+    };
+    const faults: string[] = [];
+    let next = 0;
+    for (const [m, model] of models.entries()) {
+      const path = join(folder, `m${String(m)}.mjs`);
+      writeFileSync(path, jsModule(model));
+      writeFileSync(join(folder, `m${String(m)}.d.ts`), jsTypes(model));
+      const module = (await import(pathToFileURL(path).href)) as {
+        readonly frame: (dials: object, seconds: number) => Record<string, number | number[]>;
+      };
+      const { uniforms } = model.shader;
+      for (const time of times) {
+        const frame = module.frame({}, time);
+        const values = evaluateFrame(
+          uniforms.map((u) => u.node),
+          { time, dials: model.values.dials },
+        );
+        for (const { name, node } of uniforms) {
+          const js = [frame[name]!].flat();
+          values.get(node)!.forEach((value, i) => {
+            const c = printed[next++]!;
+            if (apart(js[i]!, value) > 1 || apart(c, value) > 1)
+              faults.push(
+                `${model.name} ${name}[${String(i)}] at ${String(time)}: ${String(value)}, JavaScript ${String(js[i])}, C ${String(c)}`,
+              );
+          });
+        }
+      }
+    }
+    expect(next).toBe(printed.length);
+    expect(next).toBeGreaterThan(200);
+    expect(faults).toEqual([]);
+  }, 120_000);
+
+  it('with dials in the units that its text has', () => {
+    const { program: of } = compile(
+      'loop 4s at 30fps\ndial turn: angle = 90deg\ndial speed: rate = 0.5/s\ndial tint: color = #ffffff\nout color = uv.x * turn * speed * tint.r\n',
+    );
+    const shown = of.dials.map((d) => userValue(d, d.value, of));
+    expect(shown).toEqual([[90], [0.5], [1, 1, 1, 1]]);
+  });
+});
