@@ -18,7 +18,15 @@ async function timed(name, act) {
 await timed('Install', () => {
   needPackages();
   needCommands(
-    { chromium: 'chromium', glslangValidator: 'glslang-tools', pngcheck: 'pngcheck', 'convert-im6.q16': 'imagemagick' },
+    {
+      chromium: 'chromium',
+      gcc: 'gcc',
+      glslangValidator: 'glslang-tools',
+      'spirv-val': 'spirv-tools',
+      'spirv-cross': 'spirv-cross',
+      pngcheck: 'pngcheck',
+      'convert-im6.q16': 'imagemagick',
+    },
     'The tests',
   );
 });
