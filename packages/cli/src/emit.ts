@@ -1,21 +1,36 @@
 import { mkdir, writeFile } from 'node:fs/promises';
-import { basename, join } from 'node:path';
-import { exportGlsl } from '@estela/core';
+import { join } from 'node:path';
+import { packageCode, TARGETS, type Target } from '@estela/core';
 import { compiled, loadMaterial } from './material.ts';
 import { fail, type Chosen } from './settings.ts';
 
-/** Writes NAME.glsl and NAME.json into a folder; 1 where the material does not compile. Throws where an option is wrong. */
+/** Reads `all`, or targets with commas between. */
+function targetsOf(text: string): readonly Target[] {
+  if (text === 'all') return TARGETS;
+  const names = text.split(',').map((t) => t.trim());
+  const wrong = names.find((n) => !TARGETS.some((t) => t === n));
+  if (wrong !== undefined) fail(`--target takes ${TARGETS.join(', ')} or all, not '${wrong}'.`);
+  return TARGETS.filter((t) => names.includes(t));
+}
+
+/**
+ * Writes a material's code and manifest into a folder, named by its title; 1 where it does not compile. Throws where an
+ * option is wrong.
+ */
 export async function emitMaterial(file: string, options: Chosen & { target: string; out: string }): Promise<number> {
-  if (options.target !== 'glsl') fail(`--target takes glsl, not '${options.target}'.`);
+  const targets = targetsOf(options.target);
   const material = await loadMaterial(file, undefined);
-  // The shader names its images; whether they are at hand does not matter here.
+  // The code names its images; whether they are at hand does not matter here.
   const made = compiled(file, { ...material, diagnostics: material.program.diagnostics }, options);
   if (!made) return 1;
-  const { shader, manifest } = exportGlsl(material.program, made.settings);
-  const name = basename(file, '.wake');
+  const { variant } = options;
+  const files = packageCode(material.program, {
+    targets,
+    variant,
+    ...(options.set.length > 0 ? { values: made.settings } : {}),
+  });
   await mkdir(options.out, { recursive: true });
-  await writeFile(join(options.out, `${name}.glsl`), shader);
-  await writeFile(join(options.out, `${name}.json`), `${JSON.stringify(manifest, undefined, 2)}\n`);
-  console.log(`Wrote ${name}.glsl and ${name}.json to ${options.out}.`);
+  for (const [name, text] of files) await writeFile(join(options.out, name), text);
+  console.log(`Wrote ${[...files.keys()].join(', ')} to ${options.out}.`);
   return 0;
 }

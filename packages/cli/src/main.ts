@@ -40,9 +40,9 @@ withSources(withSettings(fileCommand(program, 'eval', 'The value of a step at a 
   .option('--json', 'as {"value":[...]}')
   .action(exitCode(evalStep));
 
-withSettings(fileCommand(program, 'emit', 'Write a material as shader code, with a manifest of its dials'))
-  .option('--target <name>', 'glsl', 'glsl')
-  .requiredOption('--out <dir>', 'folder for NAME.glsl and NAME.json')
+withSettings(fileCommand(program, 'emit', 'Write a material as code for other programs, with a manifest'))
+  .option('--target <list>', 'glsl, hlsl, wgsl, c and js with commas between, or all', 'all')
+  .requiredOption('--out <dir>', 'folder for the files, which are named by the title')
   .action(exitCode(emitMaterial));
 
 withSources(withSettings(fileCommand(program, 'bake', 'Compute frames of a material and write them as pictures')))

@@ -2,7 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { describe, expect, it } from '@jest/globals';
 import { PNG } from 'pngjs';
 import { examplePicture, referencePage } from '../src/reference.ts';
@@ -243,31 +243,38 @@ describe('every command that reads a material', () => {
 });
 
 describe('estela emit', () => {
-  it('writes a shader that a compiler takes, and a manifest of its dials', () => {
+  it('writes a shader that a compiler takes, a module, and a manifest of its dials in their units', async () => {
     const demo = fileURLToPath(new URL('../../../demo/materials/mist-curtain.wake', import.meta.url));
     const out = join(folder, 'emitted');
-    expect(estela('emit', demo, '--target', 'glsl', '--out', out).status).toBe(0);
+    expect(estela('emit', demo, '--out', out).status).toBe(0);
     const shader = readFileSync(join(out, 'mist-curtain.glsl'), 'utf8');
     writeFileSync(
       join(out, 'whole.frag'),
-      `${shader}\nin vec2 at;\nout vec4 o;\nuniform material_Frame host_frame;\nvoid main() { o = material(at, 0.5, 1.0, host_frame).color; }\n`,
+      `#version 300 es\nprecision highp float;\nprecision highp int;\n${shader}\nin vec2 at;\nout vec4 o;\nuniform mist_curtain_Frame frame;\nvoid main() { o = mist_curtain(at, 0.5, 1.0, frame).color; }\n`,
     );
     expect(spawnSync('glslangValidator', [join(out, 'whole.frag')], { encoding: 'utf8' })).toMatchObject({ status: 0 });
     expect(JSON.parse(readFileSync(join(out, 'mist-curtain.json'), 'utf8'))).toMatchObject({
       title: 'Mist curtain',
-      dials: [
-        { name: 'fall', type: 'laps', default: 2, min: -6, max: 6, step: 1 },
-        { name: 'sway' },
-        { name: 'tint', default: '#9fd8e6' },
-        { name: 'meets' },
-        { name: 'bend' },
-      ],
+      name: 'mist_curtain',
+      time: { period: 6 },
+      dials: {
+        fall: { type: 'laps', unit: 'laps a loop', default: 2, min: -6, max: 6, step: 1 },
+        tint: { hex: '#9fd8e6' },
+      },
       images: [
         { source: 'mist-a.png', wrap: 'repeat', filter: 'linear', encoding: 'color' },
         { source: 'mist-normal.png', encoding: 'normal' },
       ],
-      variants: [{ name: 'Calm', values: { fall: 1 } }, { name: 'Gale' }],
+      variants: { Calm: { fall: 1 }, Gale: {} },
     });
+    writeFileSync(join(out, 'module.mjs'), readFileSync(join(out, 'mist-curtain.js')));
+    const module = (await import(pathToFileURL(join(out, 'module.mjs')).href)) as {
+      readonly frameAt: (dials: object, index: number) => object;
+    };
+    expect(module.frameAt({}, 7)).toEqual(module.frameAt({ fall: 2 }, 7 + 6 * 30));
+    expect(module.frameAt({ fall: 3 }, 7)).not.toEqual(module.frameAt({}, 7));
+    expect(estela('emit', demo, '--target', 'c', '--out', join(out, 'c')).status).toBe(0);
+    expect(readdirSync(join(out, 'c')).sort()).toEqual(['mist-curtain.h', 'mist-curtain.json', 'mist-curtain.wake']);
     expect(estela('emit', demo, '--target', 'other', '--out', out)).toMatchObject({ status: 2 });
   });
 });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { Baker, bakeStep, compile, exportGlsl, settingValues } from '../src/index.ts';
+import { Baker, bakeStep, compile, packageCode, settingValues, TARGETS } from '../src/index.ts';
 import { lower } from '../src/lower/lower.ts';
 import { checked, demoMaterials, lineOf, fixed, valueAt } from './support.ts';
 
@@ -150,7 +150,7 @@ describe('the checker', () => {
     const options = { channel: 'color', width: 2, height: 2, samples: 1 } as const;
     const sentence = beyond.diagnostics[0]!.message;
     expect(() => Baker.of(program, values, options, () => undefined)).toThrow(sentence);
-    expect(() => exportGlsl(program, values)).toThrow(sentence);
+    expect(() => packageCode(program, { targets: TARGETS, values })).toThrow(sentence);
     expect(() =>
       bakeStep(
         program,

@@ -1,9 +1,10 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { describe, expect, it } from '@jest/globals';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import {
   cHeader,
@@ -16,7 +17,9 @@ import {
   jsModule,
   jsTypes,
   OPERATIONS,
+  packageCode,
   packageName,
+  TARGETS,
   userValue,
   type HostModel,
   type PixelInput,
@@ -197,6 +200,52 @@ describe('a material is written', () => {
     expect(next).toBeGreaterThan(200);
     expect(faults).toEqual([]);
   }, 120_000);
+
+  it('as complete stages and a manifest that its schema takes, in every variant', () => {
+    const ajv = new Ajv2020({ allErrors: true, strictTypes: false });
+    const valid = ajv.compile(
+      JSON.parse(readFileSync(new URL('../../../docs/manifest.schema.json', import.meta.url), 'utf8')) as object,
+    );
+    const complaints: string[] = [];
+    for (const { name, text } of [
+      ...demoMaterials,
+      ...hostile.slice(0, 12).map((t, i) => ({ name: `h${String(i)}`, text: t })),
+    ]) {
+      const { program: of } = compile(text);
+      for (const variant of [undefined, ...of.variants.map((v) => v.name)]) {
+        const files = packageCode(of, { targets: TARGETS, variant });
+        const { file, identifier } = packageName(of.title);
+        const where = join(folder, `${name}-${String(variant)}`.replace(/[^\w-]/g, '_'));
+        mkdirSync(where, { recursive: true });
+        for (const [path, content] of files) writeFileSync(join(where, path), content);
+        complaints.push(
+          tool('glslangValidator', 'glslang-tools', ['-S', 'frag', join(where, `${file}.main.glsl`)]),
+          tool('glslangValidator', 'glslang-tools', [
+            '-D',
+            '-V',
+            '-S',
+            'frag',
+            '-e',
+            'main',
+            join(where, `${file}.main.hlsl`),
+            '-o',
+            join(where, 'spv'),
+          ]),
+          tool('spirv-val', 'spirv-tools', [join(where, 'spv')]),
+        );
+        const manifest = JSON.parse(files.get(`${file}.json`)!) as { readonly files: string[] };
+        if (!valid(manifest)) complaints.push(`${name}: ${ajv.errorsText(valid.errors)}`);
+        expect([...files.keys()].sort()).toEqual([...manifest.files].sort());
+        // All that is declared outside functions begins with the name: two packages go into one shader.
+        const declared = [
+          ...files.get(`${file}.glsl`)!.matchAll(/^(?:uniform \w+|struct|\w+) (\w+)(?:;|\(| \{)/gm),
+        ].map(([, n]) => n!);
+        expect(declared.length).toBeGreaterThan(3);
+        expect(declared.filter((n) => n !== identifier && !n.startsWith(`${identifier}_`))).toEqual([]);
+      }
+    }
+    expect(complaints.filter((c) => c !== '')).toEqual([]);
+  });
 
   it('with dials in the units that its text has', () => {
     const { program: of } = compile(
