@@ -10,6 +10,7 @@ import {
   evaluateFrame,
   HLSL,
   OPERATIONS,
+  packageCode,
   parse,
   settingValues,
   testGrid,
@@ -38,10 +39,8 @@ declare const GPUMapMode: Readonly<Record<'READ', number>>;
 const SIDE = 48;
 const TIME = 0.7;
 const demo = fileURLToPath(new URL('../../../demo/materials/', import.meta.url));
-const all = [
-  ...OPERATIONS.map((o) => ({ name: o.name, text: o.example })),
-  ...readdirSync(demo).map((name) => ({ name, text: readFileSync(demo + name, 'utf8') })),
-];
+const materials = readdirSync(demo).map((name) => ({ name, text: readFileSync(demo + name, 'utf8') }));
+const all = [...OPERATIONS.map((o) => ({ name: o.name, text: o.example })), ...materials];
 
 /** What a browser draws: its source, and the images it reads by name. */
 interface Drawing {
@@ -325,7 +324,18 @@ test('WGSL, by WebGPU, shows what is baked', async ({ page }) => {
 `,
     samplers: samplersOf(one.shader),
   }));
+  // Complete stages as packages have them are taken too.
+  const stages = materials.map(({ text }) => {
+    const files = [...packageCode(check(parse(text)), { targets: ['wgsl'] })];
+    return files.find(([name]) => name.endsWith('.main.wgsl'))![1];
+  });
   await bare(page);
+  const messages = await page.evaluate(async (sources) => {
+    const device = await (await navigator.gpu.requestAdapter())!.requestDevice();
+    const infos = await Promise.all(sources.map((code) => device.createShaderModule({ code }).getCompilationInfo()));
+    return infos.flatMap((info) => info.messages.map((m) => m.message));
+  }, stages);
+  expect(messages).toEqual([]);
   const pictures = await page.evaluate(drawGpu, { drawings, grid: gridOf(), side: SIDE });
   expect(faults(some, pictures)).toEqual([]);
 });
