@@ -1,6 +1,8 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig, type HtmlTagDescriptor, type Plugin } from 'vite';
 
+const PICTURE = '/bench/early-picture.ts';
+
 /**
  * Lets the browser fetch what draws the first picture of a material along with the entry, which only then knows that it
  * is wanted.
@@ -11,14 +13,16 @@ const preloadPicture: Plugin = {
     order: 'post',
     handler(_, { bundle = {} }) {
       const names = new Set<string>();
+      // What the entry imports is named already.
+      const known = Object.values(bundle).flatMap((c) => (c.type === 'chunk' && c.isEntry ? c.imports : []));
       const add = (name: string): void => {
         const chunk = bundle[name];
-        if (chunk?.type !== 'chunk' || chunk.isEntry || names.has(name)) return;
+        if (chunk?.type !== 'chunk' || chunk.isEntry || names.has(name) || known.includes(name)) return;
         names.add(name);
         chunk.imports.forEach(add);
       };
       for (const [name, chunk] of Object.entries(bundle))
-        if (chunk.type === 'chunk' && chunk.facadeModuleId?.endsWith('/bench/early-picture.ts')) add(name);
+        if (chunk.type === 'chunk' && chunk.moduleIds.some((id) => id.endsWith(PICTURE))) add(name);
       return [...names].map((name): HtmlTagDescriptor => ({
         tag: 'link',
         attrs: { rel: 'modulepreload', crossorigin: true, href: `/${name}` },
@@ -37,7 +41,18 @@ export default defineConfig({
     target: 'es2022',
     chunkSizeWarningLimit: 700,
     // The page's head names these already.
-    modulePreload: { resolveDependencies: (file, needed) => (file.includes('early-picture') ? [] : needed) },
+    modulePreload: { resolveDependencies: (file, needed) => (/\/picture-[^/]*$/.test(file) ? [] : needed) },
+    // All that the first picture needs is one file, but for what asks for its text before that is there.
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          groups: [
+            { name: 'start', test: /src\/(app\/main|api\/early|history\/drafts|gl\/context)\.ts/, priority: 2 },
+            { name: 'picture', test: /bench\/early-picture\.ts/, priority: 1 },
+          ],
+        },
+      },
+    },
   },
   server: { port: 4601, proxy: { '/api': 'http://127.0.0.1:4600' } },
 });
