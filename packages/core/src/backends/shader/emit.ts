@@ -88,6 +88,8 @@ interface Body {
   readonly parameters?: readonly string[];
   /** The text of what is not computed here. */
   readonly given?: (node: Node) => Text | undefined;
+  /** All values of the frame that are read are given. */
+  readonly ofPixels?: boolean;
 }
 
 const isLeaf = ({ kind }: Node): boolean =>
@@ -226,7 +228,7 @@ class Emitter {
         type: node.type,
       };
     };
-    const { lines, results } = this.#body({ roots, names, steps: this.#stepNames(), given });
+    const { lines, results } = this.#body({ roots, names, steps: this.#stepNames(), given, ofPixels: true });
     const parameters = this.#usedInputs().map((i) => ({
       name: INPUT_NAMES[i],
       type: dialect.typeName(PIXEL_INPUTS[i]),
@@ -380,23 +382,22 @@ class Emitter {
   }
 
   /** The statements that compute the roots: a local for each step and for what is used more than once. */
-  #body({ roots, names, steps, parameters = [], given = () => undefined }: Body): {
+  #body({ roots, names, steps, parameters = [], given = () => undefined, ofPixels = false }: Body): {
     lines: string[];
     results: Text[];
   } {
     const texts = new Map<Node, Text>();
     const order: Node[] = [];
+    const uses = new Map<Node, number>();
     for (const node of inOrder(roots)) {
       const known = given(node);
       if (known) texts.set(node, known);
-      else if (!isLeaf(node)) order.push(node);
+      // What else is the same over a frame only serves what is given.
+      else if (!isLeaf(node) && !(ofPixels && node.frequency === 'frame')) {
+        order.push(node);
+        for (const arg of node.args) uses.set(arg, (uses.get(arg) ?? 0) + 1);
+      }
     }
-    // What only serves what is given is not computed here.
-    const needed = new Set<Node>(roots.filter((r) => !texts.has(r)));
-    for (const node of [...order].reverse())
-      if (needed.has(node)) for (const arg of node.args) if (!texts.has(arg)) needed.add(arg);
-    const uses = new Map<Node, number>();
-    for (const node of needed) for (const arg of node.args) uses.set(arg, (uses.get(arg) ?? 0) + 1);
     for (const root of roots) uses.set(root, (uses.get(root) ?? 0) + 1);
     const context = this.#context(parameters);
     const lines: string[] = [];
@@ -410,7 +411,6 @@ class Emitter {
       return text;
     };
     for (const node of order) {
-      if (!needed.has(node)) continue;
       const text = this.#text(node, node.args.map(textOf), context);
       const step = steps?.get(node);
       // A read inside a choice would have no gradient of its own.
