@@ -31,7 +31,11 @@ describe('a new kind of node', () => {
       expect(text).toContain('  neg: undefined;\n');
       writeFileSync(node, text.replace('  neg: undefined;\n', '  neg: undefined;\n  cube: undefined;\n'));
       expect(complaints()).toEqual([
+        'backends/host/c.ts',
+        'backends/host/javascript.ts',
         'backends/shader/glsl.ts',
+        'backends/shader/hlsl.ts',
+        'backends/shader/wgsl.ts',
         'backends/wasm/compile.ts',
         'backends/wasm/instructions.ts',
         'ir/kinds.ts',
