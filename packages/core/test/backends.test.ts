@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
-import { compile, emitShader, GLSL, Reference, WasmEvaluator, type Node } from '../src/index.ts';
+import { compile, emitShader, GLSL, HLSL, Reference, WasmEvaluator, type Node } from '../src/index.ts';
 import { Builder } from '../src/ir/builder.ts';
 import { KINDS } from '../src/ir/kinds.ts';
 import { irType, scalarOf, widthOf, type IrType, type Kind, type Scalar } from '../src/ir/node.ts';
@@ -239,5 +239,18 @@ describe('every kind of every scalar and width', () => {
     });
     expect(all.length).toBeGreaterThan(400);
     expect(glslComplaints(shaders)).toBe('');
+  });
+
+  it('is written as HLSL that a real compiler takes', () => {
+    const { graph } = compile('out color = 1\n');
+    const shaders = all.map((c) => {
+      const { b, root } = built(c);
+      const { code, names } = emitShader(HLSL, { ...graph, builder: b, steps: [] }, new Map([['color', root]]));
+      return {
+        name: c.name,
+        source: `${code}\nfloat4 main() : SV_Target { ${names.Outputs} unread; return (float4)0.0; }\n`,
+      };
+    });
+    expect(glslComplaints(shaders, ['-D', '-S', 'frag', '-e', 'main'])).toBe('');
   });
 });

@@ -46,14 +46,17 @@ export const demoMaterials: readonly { readonly name: string; readonly text: str
   .map((name) => ({ name, text: readFileSync(join(demo, name), 'utf8') }));
 
 /** What a real GLSL compiler says to fragment shaders; nothing where it takes them all. */
-export function glslComplaints(shaders: readonly { readonly name: string; readonly source: string }[]): string {
+export function glslComplaints(
+  shaders: readonly { readonly name: string; readonly source: string }[],
+  options: readonly string[] = [],
+): string {
   const folder = mkdtempSync(join(tmpdir(), 'estela-glsl-'));
   const paths = shaders.map(({ name, source }) => {
     const path = join(folder, `${name.replace(/[^\w.-]/g, '_')}.frag`);
     writeFileSync(path, source);
     return path;
   });
-  const { status, stdout, error } = spawnSync('glslangValidator', paths, { encoding: 'utf8' });
+  const { status, stdout, error } = spawnSync('glslangValidator', [...options, ...paths], { encoding: 'utf8' });
   if (error) throw new Error(`glslangValidator (Debian: glslang-tools) cannot be run: ${error.message}`);
   return status === 0 ? '' : stdout;
 }
