@@ -243,14 +243,15 @@ describe('every kind of every scalar and width', () => {
 
   it('is written as HLSL that a real compiler takes', () => {
     const { graph } = compile('out color = 1\n');
-    const shaders = all.map((c) => {
+    // All in one file: what each declares begins with its own name.
+    const codes = all.map((c, i) => {
       const { b, root } = built(c);
-      const { code, names } = emitShader(HLSL, { ...graph, builder: b, steps: [] }, new Map([['color', root]]));
-      return {
-        name: c.name,
-        source: `${code}\nfloat4 main() : SV_Target { ${names.Outputs} unread; return (float4)0.0; }\n`,
-      };
+      const results = new Map([['color', root]]);
+      return emitShader(HLSL, { ...graph, builder: b, steps: [] }, results, `case_${String(i)}`).code;
     });
-    expect(glslComplaints(shaders, ['-D', '-S', 'frag', '-e', 'main'])).toBe('');
+    const source = `${codes.join('\n')}\nfloat4 main() : SV_Target { return (float4)0.0; }\n`;
+    expect(glslComplaints([{ name: 'all', source }], ['-D', '-V', '-S', 'frag', '-e', 'main', '-o', '/dev/null'])).toBe(
+      '',
+    );
   });
 });

@@ -56,9 +56,9 @@ export function glslComplaints(
     writeFileSync(path, source);
     return path;
   });
-  const { status, stdout, error } = spawnSync('glslangValidator', [...options, ...paths], { encoding: 'utf8' });
+  const { status, stdout, stderr, error } = spawnSync('glslangValidator', [...options, ...paths], { encoding: 'utf8' });
   if (error) throw new Error(`glslangValidator (Debian: glslang-tools) cannot be run: ${error.message}`);
-  return status === 0 ? '' : stdout;
+  return status === 0 ? '' : `${stdout}${stderr}`;
 }
 
 /** Stands for a number within half a unit of a decimal place, inside what `toEqual` compares. */
