@@ -1,5 +1,5 @@
 /**
- * The context that materials are drawn with, made at the first call; undefined where the browser gives none. A browser
+ * The context that materials are drawn with, made at the first call; null where the browser gives none. A browser
  * may take long to make it.
  */
 export const contextOf = (canvas: HTMLCanvasElement): WebGL2RenderingContext | null =>

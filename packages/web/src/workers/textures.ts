@@ -6,6 +6,9 @@ import type { TextureWork } from './textures.worker.ts';
 /** Those who read pixels, with how urgent their questions are. */
 const readers = new Map<Worker, number>();
 
+/** Milliseconds before one that ended is started again for those who read. */
+const RESTART = 1000;
+
 function connect(reader: Worker, urgency: number): void {
   const { port1, port2 } = new MessageChannel();
   textures()
@@ -21,9 +24,11 @@ export const { work: textures } = remotely<TextureWork>(
     begun() {
       for (const [reader, urgency] of readers) connect(reader, urgency);
     },
-    // What was asked of the one that ended is refused once there is another.
+    // What was asked of the one that ended is refused once there is another; not at once, as that may end like it.
     ended() {
-      if (readers.size > 0) textures();
+      setTimeout(() => {
+        if (readers.size > 0) textures();
+      }, RESTART);
     },
   },
 );
@@ -31,6 +36,8 @@ export const { work: textures } = remotely<TextureWork>(
 /** Lets a worker read decoded pixels for as long as it runs; the most urgent are decoded first. */
 export const reading = (urgency: number): Begun => ({
   begun(worker) {
+    // Where this starts it, it connects those it knows: not this one twice.
+    textures();
     readers.set(worker, urgency);
     connect(worker, urgency);
   },
