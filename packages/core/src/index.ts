@@ -37,7 +37,8 @@ export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from '
 export { dialsInUnits } from './exchange/dials.ts';
 export { packageCode, TARGETS, type Target } from './exchange/package/code.ts';
 export { cHeader } from './exchange/package/c-header.ts';
-export { userValue, type HostModel } from './exchange/package/host.ts';
+export { userValue } from './backends/dial-units.ts';
+export type { HostModel } from './exchange/package/host.ts';
 export { packageName } from './exchange/package/identifier.ts';
 export { jsModule, jsTypes } from './exchange/package/js-module.ts';
 export { bakeStep, SIGNATURE_VERSION, stepNamed, stepSignature, type StepRecipe } from './bake/step.ts';

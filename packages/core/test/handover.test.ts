@@ -33,6 +33,14 @@ const tool = (name: string, debian: string, args: readonly string[]): string => 
   if (error) throw new Error(`${name} (Debian: ${debian}) cannot be run: ${error.message}`);
   return status === 0 ? '' : `${args.join(' ')}\n${stdout}${stderr}`;
 };
+/** What a compiler of HLSL says to a fragment stage, or the judge of SPIR-V to what it becomes. */
+const hlslComplaints = (path: string): string => {
+  const spirv = `${path}.spv`;
+  return (
+    tool('glslangValidator', 'glslang-tools', ['-D', '-V', '-S', 'frag', '-e', 'main', path, '-o', spirv]) ||
+    tool('spirv-val', 'spirv-tools', [spirv])
+  );
+};
 /** Each word that a language keeps, and what emitted code calls its own. */
 const HOSTILE =
   'float float4 vec2 half fixed point linear sample pass matrix lerp frac fract mix texture main discard register fn ptr array vs fs gl_x dials frame seconds result values given loop index safe_div floor_mod material Frame int32_t fabs isfinite memcpy const class await default function constructor t1 t2 color unused time'.split(
@@ -113,19 +121,7 @@ describe('a material is written', () => {
         path,
         `${made.code}\ncbuffer host : register(b0) { ${names.Dials} host_dials; float host_time; };\nfloat4 main(float2 v_uv : TEXCOORD0) : SV_Target {\n  ${names.Outputs} o = ${names.material}(${[...made.inputs.map((i) => inputs[i]), `${names.frame}(host_dials, host_time)`].join(', ')});\n  return (float4)(${sum || '0.0'});\n}\n`,
       );
-      return (
-        tool('glslangValidator', 'glslang-tools', [
-          '-D',
-          '-V',
-          '-S',
-          'frag',
-          '-e',
-          'main',
-          path,
-          '-o',
-          `${path}.spv`,
-        ]) || tool('spirv-val', 'spirv-tools', [`${path}.spv`])
-      );
+      return hlslComplaints(path);
     });
     expect(complaints.filter((c) => c !== '')).toEqual([]);
     expect(Object.keys(inputs)).toEqual(Object.keys(INPUT_NAMES));
@@ -220,18 +216,7 @@ describe('a material is written', () => {
         for (const [path, content] of files) writeFileSync(join(where, path), content);
         complaints.push(
           tool('glslangValidator', 'glslang-tools', ['-S', 'frag', join(where, `${file}.main.glsl`)]),
-          tool('glslangValidator', 'glslang-tools', [
-            '-D',
-            '-V',
-            '-S',
-            'frag',
-            '-e',
-            'main',
-            join(where, `${file}.main.hlsl`),
-            '-o',
-            join(where, 'spv'),
-          ]),
-          tool('spirv-val', 'spirv-tools', [join(where, 'spv')]),
+          hlslComplaints(join(where, `${file}.main.hlsl`)),
         );
         const manifest = JSON.parse(files.get(`${file}.json`)!) as { readonly files: string[] };
         if (!valid(manifest)) complaints.push(`${name}: ${ajv.errorsText(valid.errors)}`);
@@ -251,7 +236,7 @@ describe('a material is written', () => {
     const { program: of } = compile(
       'loop 4s at 30fps\ndial turn: angle = 90deg\ndial speed: rate = 0.5/s\ndial tint: color = #ffffff\nout color = uv.x * turn * speed * tint.r\n',
     );
-    const shown = of.dials.map((d) => userValue(d, d.value, of));
+    const shown = of.dials.map((d) => userValue(d, d.value, of.loop));
     expect(shown).toEqual([[90], [0.5], [1, 1, 1, 1]]);
   });
 });

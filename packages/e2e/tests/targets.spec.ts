@@ -53,6 +53,12 @@ interface Drawing {
     readonly encoding: string;
   }[];
 }
+/** What a page draws one after the other, `side` pixels wide and high; every image is the grid. */
+interface Drawings {
+  readonly drawings: readonly Drawing[];
+  readonly grid: ReturnType<typeof gridOf>;
+  readonly side: number;
+}
 interface Made {
   readonly name: string;
   readonly shader: ShaderMaterial;
@@ -116,15 +122,7 @@ function faults(some: readonly Made[], pictures: readonly (readonly number[])[])
 }
 
 /** Draws fragment shaders by WebGL 2; images go by names that hold theirs. */
-function drawGl({
-  drawings,
-  grid,
-  side,
-}: {
-  drawings: readonly Drawing[];
-  grid: ReturnType<typeof gridOf>;
-  side: number;
-}): number[][] {
+function drawGl({ drawings, grid, side }: Drawings): number[][] {
   const canvas = document.createElement('canvas');
   [canvas.width, canvas.height] = [side, side];
   const gl = canvas.getContext('webgl2', { preserveDrawingBuffer: true, antialias: false })!;
@@ -180,15 +178,7 @@ function drawGl({
 }
 
 /** Draws by WebGPU; throws where a module has any message. */
-async function drawGpu({
-  drawings,
-  grid,
-  side,
-}: {
-  drawings: readonly Drawing[];
-  grid: ReturnType<typeof gridOf>;
-  side: number;
-}): Promise<number[][]> {
+async function drawGpu({ drawings, grid, side }: Drawings): Promise<number[][]> {
   const gpu = navigator.gpu;
   const device = await (await gpu.requestAdapter())!.requestDevice();
   const texture = (format: GPUTextureFormat): GPUTexture => {

@@ -1,21 +1,12 @@
+import { userValue } from '../backends/dial-units.ts';
 import type { Dial, Loop, Program } from '../check/program.ts';
 import { hexOfColor } from '../ops/value-type.ts';
 
 /** A value in the units its dial is written in: laps, per second, seconds, degrees; a colour as hex. */
 function inUnits(dial: Dial, value: readonly number[], loop: Loop): number | number[] | string {
-  const [x = 0] = value;
-  switch (dial.type) {
-    case 'rate':
-      return x / loop.seconds;
-    case 'angle':
-      return x * 360;
-    case 'color':
-      return hexOfColor(value);
-    case 'vec2':
-      return [...value];
-    default:
-      return x;
-  }
+  if (dial.type === 'color') return hexOfColor(value);
+  const user = userValue(dial, value, loop);
+  return dial.type === 'vec2' ? user : (user[0] ?? 0);
 }
 
 const bound = (dial: Dial, value: number | undefined, loop: Loop): unknown =>

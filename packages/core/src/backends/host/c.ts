@@ -2,34 +2,15 @@ import { C_WORDS } from '../reserved.ts';
 import { scalarOf, widthOf, type Node, type Scalar } from '../../ir/node.ts';
 import { atom, within } from './body.ts';
 import type { Components, HostDialect, Term } from './dialect.ts';
+import { call, helper, infix, type Context } from './terms.ts';
 
 export const C_TYPES: Readonly<Record<Scalar, string>> = { f: 'double', i: 'int32_t', u: 'uint32_t', b: 'int' };
 
-const call =
-  (name: string) =>
-  (_: Node, args: Components): Term =>
-    atom(`${name}(${args.map((a) => a.text).join(', ')})`);
-type Context = Parameters<HostDialect['expressions']['fract']>[2];
-const helper =
-  (name: string, operands = 9) =>
-  (_: Node, args: Components, c: Context): Term =>
-    atom(
-      `${c.helper(name)}(${args
-        .slice(0, operands)
-        .map((a) => a.text)
-        .join(', ')})`,
-    );
 /** A helper for each scalar kind. */
 const typed =
   (name: string) =>
   (node: Node, args: Components, c: Context): Term =>
     helper(`${name}_${scalarOf(node.type)}`)(node, args, c);
-const infix =
-  (operator: string, level: number) =>
-  (_: Node, [a, b]: Components): Term => ({
-    text: `${within(a, Math.max(level, 1))} ${operator} ${within(b, level + 1)}`,
-    level,
-  });
 /** Signed numbers wrap as unsigned ones do: of themselves they must not. */
 const arithmetic =
   (operator: string, level: number) =>

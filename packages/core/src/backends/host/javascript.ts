@@ -2,27 +2,8 @@ import { JAVASCRIPT_WORDS } from '../reserved.ts';
 import { scalarOf, widthOf, type Node, type Scalar } from '../../ir/node.ts';
 import { atom, within } from './body.ts';
 import type { Components, HostDialect, Term } from './dialect.ts';
+import { call, helper, infix } from './terms.ts';
 
-const call =
-  (name: string) =>
-  (_: Node, args: Components): Term =>
-    atom(`${name}(${args.map((a) => a.text).join(', ')})`);
-type Context = Parameters<HostDialect['expressions']['fract']>[2];
-const helper =
-  (name: string, operands = 9) =>
-  (_: Node, args: Components, c: Context): Term =>
-    atom(
-      `${c.helper(name)}(${args
-        .slice(0, operands)
-        .map((a) => a.text)
-        .join(', ')})`,
-    );
-const infix =
-  (operator: string, level: number) =>
-  (_: Node, [a, b]: Components): Term => ({
-    text: `${within(a, Math.max(level, 1))} ${operator} ${within(b, level + 1)}`,
-    level,
-  });
 /** Of 32 bits, as whole numbers wrap. */
 const wrapped = (scalar: Scalar, text: string): Term => atom(scalar === 'u' ? `((${text}) >>> 0)` : `((${text}) | 0)`);
 const arithmetic =

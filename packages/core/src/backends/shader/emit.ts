@@ -152,7 +152,7 @@ class Emitter {
     this.#nameUniforms(roots);
     const outputs = [...results].map(([name, node]) => ({ name, type: node.type }));
     const frame = this.#frameFunction();
-    const material = this.#materialFunction(roots, outputs);
+    const material = this.#pixelFunction(roots, outputs);
     const uniforms = [...this.#uniforms.values()];
     const samplers = [...this.#samplers.values()];
     const code = [
@@ -213,7 +213,7 @@ class Emitter {
     );
   }
 
-  #materialFunction(roots: readonly Node[], outputs: ShaderMaterial['outputs']): string {
+  #pixelFunction(roots: readonly Node[], outputs: ShaderMaterial['outputs']): string {
     const { dialect } = this;
     const names = this.#globals.within();
     for (const name of Object.values(INPUT_NAMES)) names.take(name);

@@ -1,5 +1,5 @@
 import { GLSL_WORDS } from '../reserved.ts';
-import { scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
+import { scalarOf, widthOf, type IrType, type Node, type Scalar } from '../../ir/node.ts';
 import type { Declared, Dialect, Helper } from './dialect.ts';
 import { atom, component, isAll, isNonZero, parts, spelled } from './spelling.ts';
 import { within, type Text } from './text.ts';
@@ -10,7 +10,7 @@ const PREFIXES: Record<Scalar, string> = { f: '', i: 'i', u: 'u', b: 'b' };
 const typeName = (type: IrType): string =>
   widthOf(type) === 1 ? SCALARS[scalarOf(type)] : `${PREFIXES[scalarOf(type)]}vec${String(widthOf(type))}`;
 
-const { splat, constant, call, loose, negated, infix, compare, vec, swizzle, convert, root } = spelled({
+const { splat, call, loose, compare, shift, alike } = spelled({
   typeName,
   cast: (type, text) => `${typeName(type)}(${text})`,
   vector: (type, of) => `${typeName(type)}(${of.join(', ')})`,
@@ -19,14 +19,6 @@ const vectors =
   (name: string) =>
   (a: string, b: string): string =>
     `${name}(${a}, ${b})`;
-
-const shift =
-  (operator: string) =>
-  (node: NodeKind<'shl' | 'shr'>, [a]: readonly [Text, ...Text[]]): Text => ({
-    text: `${within(a, 4)} ${operator} ${String(node.payload)}`,
-    level: 0,
-    type: node.type,
-  });
 
 /** Bits of integers, or truth: GLSL's logical operators take single booleans only. */
 const logical =
@@ -43,35 +35,17 @@ const logical =
   };
 
 const expressions: Dialect['expressions'] = {
-  constant,
-  input: (node, _, c) => atom(node, c.input(node)),
-  uniform: (node, _, c) => atom(node, c.uniform(node)),
-  parameter: (node, _, c) => atom(node, c.parameter(node)),
-  neg: negated,
-  abs: call('abs'),
-  floor: call('floor'),
-  ceil: call('ceil'),
+  ...alike,
   // GLSL's fract may round up to 1 just below a whole number.
   fract: (node, [a]) => atom(node, `min(fract(${a.text}), 0.99999994)`),
   sign: call('sign'),
-  sqrt: root,
   exp: (node, [a]) => atom(node, `exp(min(${a.text}, 88.0))`),
-  log: (node, args, c) => call(c.helper('safe_log', node.type))(node, args),
-  sin: call('sin'),
-  cos: call('cos'),
   not: (node, [a]) =>
     widthOf(node.type) === 1 ? { text: `!${within(a, 4)}`, level: 3, type: node.type } : atom(node, `not(${a.text})`),
-  add: infix('+', 1),
-  sub: infix('-', 1),
-  mul: infix('*', 2),
-  div: (node, args, c) =>
-    isNonZero(node.args[1]) ? infix('/', 2)(node, args) : call(c.helper('safe_div', node.type))(node, args),
   mod: (node, [a, b], c) =>
     isNonZero(node.args[1]) ? loose('mod')(node, [a, b]) : call(c.helper('safe_mod', node.type))(node, [a, b]),
   min: loose('min'),
   max: loose('max'),
-  pow: (node, args, c) => call(c.helper('safe_pow', node.type))(node, args),
-  atan2: (node, args, c) => call(c.helper('safe_atan', node.type))(node, args),
   and: logical('&', '&&'),
   or: logical('|', '||'),
   xor: logical('^', '!='),
@@ -104,10 +78,6 @@ const expressions: Dialect['expressions'] = {
       : [low, high];
     return loose('clamp')(node, [x, ...bounds]);
   },
-  dot: (node, [a, b]) => atom(node, `dot(${a.text}, ${b.text})`),
-  vec,
-  swizzle,
-  convert,
   bitcast: (node, [a]) => {
     const [from, to] = [scalarOf(a.type), node.payload];
     // Between whole numbers a conversion keeps the bits.
@@ -122,7 +92,6 @@ const expressions: Dialect['expressions'] = {
       node,
       `${args.length > 1 ? 'textureGrad' : 'texture'}(${[c.sampler(node), ...args.map((a) => a.text)].join(', ')})`,
     ),
-  call: (node, args, c) => atom(node, `${c.callee(node)}(${args.map((a) => a.text).join(', ')})`),
 };
 
 /** A helper of one or two operands, 0 where it has no value: `number` for numbers, `vector` for wider ones. */

@@ -1,91 +1,36 @@
 import { HLSL_WORDS } from '../reserved.ts';
-import { scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
+import { scalarOf, widthOf, type IrType, type Scalar } from '../../ir/node.ts';
 import type { Declared, Dialect, Helper } from './dialect.ts';
-import { atom, isNonZero, parts, spelled } from './spelling.ts';
-import { within, type Text } from './text.ts';
+import { atom, parts, spelled } from './spelling.ts';
 
 const SCALARS: Record<Scalar, string> = { f: 'float', i: 'int', u: 'uint', b: 'bool' };
 
 const typeName = (type: IrType): string =>
   `${SCALARS[scalarOf(type)]}${widthOf(type) === 1 ? '' : String(widthOf(type))}`;
 
-const { splat, wide, constant, call, negated, infix, compare, vec, swizzle, convert, root } = spelled({
+const { splat, wide, call, shift, logical, alike, strict } = spelled({
   typeName,
   cast: (type, text) => `((${typeName(type)})(${text}))`,
   vector: (type, of) => `${typeName(type)}(${of.join(', ')})`,
 });
 
-const shift =
-  (operator: string) =>
-  (node: NodeKind<'shl' | 'shr'>, [a]: readonly [Text, ...Text[]]): Text => ({
-    text: `${within(a, 4)} ${operator} ${String(node.payload)}`,
-    level: 0,
-    type: node.type,
-  });
-/** Bits of integers, or truth; vectors by components. */
-const logical =
-  (bits: string, truth: string) =>
-  (node: Node, [a, b]: readonly [Text, Text, ...Text[]]): Text => {
-    const width = widthOf(node.type);
-    return {
-      text: `${within(splat(a, width), 4)} ${scalarOf(node.type) === 'b' ? truth : bits} ${within(splat(b, width), 4)}`,
-      level: 0,
-      type: node.type,
-    };
-  };
-const each =
-  (operator: string) =>
-  (a: string, b: string): string =>
-    `(${a} ${operator} ${b})`;
-
 const expressions: Dialect['expressions'] = {
-  constant,
-  input: (node, _, c) => atom(node, c.input(node)),
-  uniform: (node, _, c) => atom(node, c.uniform(node)),
-  parameter: (node, _, c) => atom(node, c.parameter(node)),
-  neg: negated,
-  abs: call('abs'),
-  floor: call('floor'),
-  ceil: call('ceil'),
+  ...alike,
+  ...strict,
   // frac may round up to 1 just below a whole number.
-  fract: (node, [a]) => atom(node, `min(frac(${a.text}), ${wide(node, '0.99999994')})`),
+  fract: (node, [a]) => atom(node, `min(frac(${a.text}), ${wide(node.type, '0.99999994')})`),
   // It gives whole numbers.
   sign: (node, [a]) => atom(node, `((${typeName(node.type)})sign(${a.text}))`),
-  sqrt: root,
-  exp: (node, [a]) => atom(node, `exp(min(${a.text}, ${wide(node, '88.0')}))`),
-  log: (node, args, c) => call(c.helper('safe_log', node.type))(node, args),
-  sin: call('sin'),
-  cos: call('cos'),
-  not: (node, [a]) => ({ text: `!${within(a, 4)}`, level: 3, type: node.type }),
-  add: infix('+', 1),
-  sub: infix('-', 1),
-  mul: infix('*', 2),
-  div: (node, args, c) =>
-    isNonZero(node.args[1]) ? infix('/', 2)(node, args) : call(c.helper('safe_div', node.type))(node, args),
-  // fmod rounds towards zero.
-  mod: (node, [a, b], c) => call(c.helper(isNonZero(node.args[1]) ? 'floor_mod' : 'safe_mod', node.type))(node, [a, b]),
-  min: call('min'),
-  max: call('max'),
-  pow: (node, args, c) => call(c.helper('safe_pow', node.type))(node, args),
-  atan2: (node, args, c) => call(c.helper('safe_atan', node.type))(node, args),
   and: logical('&', '&&'),
   or: logical('|', '||'),
   xor: logical('^', '!='),
   shl: shift('<<'),
   shr: shift('>>'),
-  lt: compare('<', each('<')),
-  le: compare('<=', each('<=')),
-  eq: compare('==', each('==')),
   select: (node, [c, a, b]) => {
     const width = widthOf(node.type);
     return atom(node, `(${splat(c, width).text} ? ${splat(a, width).text} : ${splat(b, width).text})`);
   },
-  mix: (node, args) => call('lerp')(node, args),
-  clamp: call('clamp'),
-  dot: (node, [a, b]) => atom(node, `dot(${a.text}, ${b.text})`),
-  vec,
-  swizzle,
-  convert,
+  mix: call('lerp'),
   bitcast: (node, [a]) => {
     const [from, to] = [scalarOf(a.type), node.payload];
     // Between whole numbers a conversion keeps the bits.
@@ -98,7 +43,6 @@ const expressions: Dialect['expressions'] = {
       node,
       `${c.sampler(node)}.${args.length > 1 ? 'SampleGrad' : 'Sample'}(${[`${c.sampler(node)}_sampler`, ...args.map((a) => a.text)].join(', ')})`,
     ),
-  call: (node, args, c) => atom(node, `${c.callee(node)}(${args.map((a) => a.text).join(', ')})`),
 };
 
 /** A helper whose one line serves numbers and vectors alike; Z stands for zeros. */

@@ -1,7 +1,7 @@
 import { WGSL_WORDS } from '../reserved.ts';
 import { irType, scalarOf, widthOf, type IrType, type Node, type NodeKind, type Scalar } from '../../ir/node.ts';
 import type { Declared, Dialect, Helper } from './dialect.ts';
-import { atom, isNonZero, parts, spelled } from './spelling.ts';
+import { atom, parts, spelled } from './spelling.ts';
 import { within, type Text } from './text.ts';
 
 const SCALARS: Record<Scalar, string> = { f: 'f32', i: 'i32', u: 'u32', b: 'bool' };
@@ -11,7 +11,7 @@ const typeName = (type: IrType): string => {
   return widthOf(type) === 1 ? scalar : `vec${String(widthOf(type))}<${scalar}>`;
 };
 
-const { splat, wide, constant, call, negated, infix, compare, vec, swizzle, convert, root } = spelled({
+const { splat, wide, call, logical, alike, strict } = spelled({
   typeName,
   cast: (type, text) => `${typeName(type)}(${text})`,
   vector: (type, of) => `${typeName(type)}(${of.join(', ')})`,
@@ -27,70 +27,22 @@ const shift =
   });
 const wideShift = (node: Node, by: string): string =>
   widthOf(node.type) === 1 ? by : `${typeName(irType('u', widthOf(node.type)))}(${by})`;
-/** Bits of integers, or truth; vectors by components. */
-const logical =
-  (bits: string, truth: string, truths: string) =>
-  (node: Node, [a, b]: readonly [Text, Text, ...Text[]]): Text => {
-    const width = widthOf(node.type);
-    const operator = scalarOf(node.type) !== 'b' ? bits : width === 1 ? truth : truths;
-    return {
-      text: `${within(splat(a, width), 4)} ${operator} ${within(splat(b, width), 4)}`,
-      level: 0,
-      type: node.type,
-    };
-  };
-const each =
-  (operator: string) =>
-  (a: string, b: string): string =>
-    `(${a} ${operator} ${b})`;
-
 const expressions: Dialect['expressions'] = {
-  constant,
-  input: (node, _, c) => atom(node, c.input(node)),
-  uniform: (node, _, c) => atom(node, c.uniform(node)),
-  parameter: (node, _, c) => atom(node, c.parameter(node)),
-  neg: negated,
-  abs: call('abs'),
-  floor: call('floor'),
-  ceil: call('ceil'),
+  ...alike,
+  ...strict,
   // fract may round up to 1 just below a whole number.
-  fract: (node, [a]) => atom(node, `min(fract(${a.text}), ${wide(node, '0.99999994')})`),
+  fract: (node, [a]) => atom(node, `min(fract(${a.text}), ${wide(node.type, '0.99999994')})`),
   sign: call('sign'),
-  sqrt: root,
-  exp: (node, [a]) => atom(node, `exp(min(${a.text}, ${wide(node, '88.0')}))`),
-  log: (node, args, c) => call(c.helper('safe_log', node.type))(node, args),
-  sin: call('sin'),
-  cos: call('cos'),
-  not: (node, [a]) => ({ text: `!${within(a, 4)}`, level: 3, type: node.type }),
-  add: infix('+', 1),
-  sub: infix('-', 1),
-  mul: infix('*', 2),
-  div: (node, args, c) =>
-    isNonZero(node.args[1]) ? infix('/', 2)(node, args) : call(c.helper('safe_div', node.type))(node, args),
-  // % rounds towards zero.
-  mod: (node, [a, b], c) => call(c.helper(isNonZero(node.args[1]) ? 'floor_mod' : 'safe_mod', node.type))(node, [a, b]),
-  min: call('min'),
-  max: call('max'),
-  pow: (node, args, c) => call(c.helper('safe_pow', node.type))(node, args),
-  atan2: (node, args, c) => call(c.helper('safe_atan', node.type))(node, args),
   and: logical('&', '&&', '&'),
   or: logical('|', '||', '|'),
   xor: logical('^', '!=', '!='),
   shl: shift('<<'),
   shr: shift('>>'),
-  lt: compare('<', each('<')),
-  le: compare('<=', each('<=')),
-  eq: compare('==', each('==')),
   select: (node, [c, a, b]) => {
     const width = widthOf(node.type);
     return atom(node, `select(${splat(b, width).text}, ${splat(a, width).text}, ${c.text})`);
   },
-  mix: (node, args) => call('mix')(node, args),
-  clamp: call('clamp'),
-  dot: (node, [a, b]) => atom(node, `dot(${a.text}, ${b.text})`),
-  vec,
-  swizzle,
-  convert,
+  mix: call('mix'),
   bitcast: (node, [a]) => atom(node, `bitcast<${typeName(node.type)}>(${a.text})`),
   derivative: (node, [a]) => atom(node, `${node.payload === 'x' ? 'dpdx' : 'dpdy'}(${a.text})`),
   sample: (node, args, c) => {
@@ -100,7 +52,6 @@ const expressions: Dialect['expressions'] = {
       `${args.length > 1 ? 'textureSampleGrad' : 'textureSample'}(${[name, `${name}_sampler`, ...args.map((a) => a.text)].join(', ')})`,
     );
   },
-  call: (node, args, c) => atom(node, `${c.callee(node)}(${args.map((a) => a.text).join(', ')})`),
 };
 
 /** A helper whose one line serves numbers and vectors alike; Z stands for zeros. */

@@ -1,7 +1,8 @@
 import { HostWriter } from '../../backends/host/body.ts';
 import { C99 } from '../../backends/host/c.ts';
 import { scalarOf, widthOf, type IrType } from '../../ir/node.ts';
-import { frameBody, unitOf, userValue, type HostModel } from './host.ts';
+import { userValue } from '../../backends/dial-units.ts';
+import { frameBody, unitOf, type HostModel } from './host.ts';
 import { std140 } from './layout.ts';
 
 const VALUES = { f: 'float', i: 'int32_t', u: 'uint32_t', b: 'uint32_t' } as const;
@@ -66,7 +67,7 @@ export function cHeader(model: HostModel, name: string): string {
     `  ${dials} dials;`,
     ...(shader.dials.length === 0 ? ['  dials.unused = 0.0;'] : []),
     ...shader.dials.flatMap((d) =>
-      userValue(d.dial, values.dials.get(d.dial.name) ?? d.dial.value, program).map(
+      userValue(d.dial, values.dials.get(d.dial.name) ?? d.dial.value, program.loop).map(
         (v, i) => `  dials.${part(d.name, widthOf(d.type), i)} = ${literal(v)};`,
       ),
     ),

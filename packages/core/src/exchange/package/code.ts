@@ -1,5 +1,4 @@
-import { emitShader } from '../../backends/shader/emit.ts';
-import { GLSL } from '../../backends/shader/glsl.ts';
+import { emitShader, type ShaderMaterial } from '../../backends/shader/emit.ts';
 import type { Program } from '../../check/program.ts';
 import { settingValues, type SettingValues } from '../../check/values.ts';
 import { compileOrThrow } from '../../compile.ts';
@@ -31,7 +30,9 @@ export function packageCode(program: Program, { targets, variant, values }: Code
   const settings = values ?? settingValues(program, variant);
   const { graph } = compileOrThrow(program, { values: settings });
   const name = packageName(program.title);
-  const write = (target: ShaderTarget) => emitShader(DIALECTS[target], graph, graph.outputs, name.identifier);
+  const write = (target: ShaderTarget): ShaderMaterial =>
+    emitShader(DIALECTS[target], graph, graph.outputs, name.identifier);
+  const glsl = write('glsl');
   const proof = new Proof(program, variant);
   // At other settings than the variant's the proof says nothing but what holds for all.
   const { loop } = provenVerdicts(proof).whole.verdicts;
@@ -39,14 +40,14 @@ export function packageCode(program: Program, { targets, variant, values }: Code
   const model: HostModel = {
     program,
     values: settings,
-    shader: emitShader(GLSL, graph, graph.outputs, name.identifier),
+    shader: glsl,
     period: closes ? program.loop.seconds : undefined,
   };
   const files = new Map<string, string>();
   const { file } = name;
   for (const target of SHADER_TARGETS) {
     if (!targets.includes(target)) continue;
-    const shader = write(target);
+    const shader = target === 'glsl' ? glsl : write(target);
     const note = `// ${program.title || 'Untitled'}. Made by Estela from ${file}.wake.\n\n`;
     files.set(`${file}.${target}`, note + shader.code);
     files.set(`${file}.main.${target}`, mainStage(target, { name: name.identifier, shader, surface: program.surface }));

@@ -17,12 +17,6 @@ export interface HostModel {
   readonly period: number | undefined;
 }
 
-/** A dial's value in Wake's units: laps, a second, degrees, seconds; colours as linear light. */
-export function userValue(dial: Dial, value: readonly number[], { loop }: Program): number[] {
-  const { times, over } = internalUnits(dial, loop);
-  return value.map((v) => (v * over) / times);
-}
-
 const UNITS: Readonly<Record<DialType, string>> = {
   number: 'number',
   laps: 'laps a loop',

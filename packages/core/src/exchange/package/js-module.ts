@@ -4,7 +4,8 @@ import { scalarOf, widthOf } from '../../ir/node.ts';
 import { hexOfColor } from '../../ops/value-type.ts';
 import type { Program } from '../../check/program.ts';
 import type { ShaderMaterial } from '../../backends/shader/emit.ts';
-import { frameBody, unitOf, userValue, type HostModel } from './host.ts';
+import { userValue } from '../../backends/dial-units.ts';
+import { frameBody, unitOf, type HostModel } from './host.ts';
 
 const part = (name: string, width: number, i: number): string => (width === 1 ? name : `${name}[${String(i)}]`);
 const one = (values: readonly number[]): number | readonly number[] => (values.length === 1 ? values[0]! : values);
@@ -17,9 +18,9 @@ export function dialsOf({
 }: Pick<HostModel, 'program' | 'shader' | 'values'>): Record<string, object> {
   return Object.fromEntries(
     shader.dials.map(({ name, dial }) => {
-      const user = (value: readonly number[]): number | readonly number[] => one(userValue(dial, value, program));
+      const user = (value: readonly number[]): number | readonly number[] => one(userValue(dial, value, program.loop));
       const bound = (value: number | undefined): number | undefined =>
-        value === undefined ? undefined : userValue(dial, [value], program)[0];
+        value === undefined ? undefined : userValue(dial, [value], program.loop)[0];
       const value = values.dials.get(dial.name) ?? dial.value;
       return [
         name,
@@ -46,7 +47,7 @@ export const variantsOf = (program: Program, shader: ShaderMaterial): Record<str
       Object.fromEntries(
         shader.dials.flatMap(({ name, dial }) => {
           const value = v.values.get(dial.name);
-          return value ? [[name, one(userValue(dial, value, program))] as const] : [];
+          return value ? [[name, one(userValue(dial, value, program.loop))] as const] : [];
         }),
       ),
     ]),
