@@ -1,5 +1,6 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig, type HtmlTagDescriptor, type Plugin } from 'vite';
+import { contextOf } from './src/gl/context.ts';
 
 const PICTURE = '/bench/early-picture.ts';
 
@@ -32,9 +33,21 @@ const preloadPicture: Plugin = {
   },
 };
 
+/** Begins to make the context of a material's page before any module is there; the server's policy names its hash. */
+const earlyContext: Plugin = {
+  name: 'early-context',
+  transformIndexHtml: () => [
+    {
+      tag: 'script',
+      children: `if(location.pathname.startsWith('/materials/'))window.earlyContext=(${contextOf.toString()})(document.createElement('canvas'))`,
+      injectTo: 'head-prepend',
+    },
+  ],
+};
+
 export default defineConfig({
   logLevel: 'warn',
-  plugins: [react(), preloadPicture],
+  plugins: [react(), preloadPicture, earlyContext],
   worker: { format: 'es' },
   build: {
     outDir: 'dist',

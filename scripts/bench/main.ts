@@ -246,7 +246,7 @@ const rows: [what: string, reach: string, reached: string, ok: boolean, how: str
     '200 ms at most, at rest',
     `${fixed(start.longest, 0)} ms`,
     start.longest <= 200,
-    'its shader compiled in software; median of five starts',
+    'the graphics context being made, in software; median of the starts',
   ],
   [
     'the first picture of a page that is opened',
@@ -262,9 +262,6 @@ const WHY = `## Where a number is not reached
 - **Baking against software WebGL 2.** Both run the same graph, four pixels at a time on both cores, so what is
   left is the two compilers' code. The ratio was 4.3x while the hash converted floats to integers and took two
   rounds a corner; the cheaper hash of today made the shader twice as fast and WebAssembly a fifth. Both are better off.
-- **The first picture.** It is drawn before React is fetched. What is left beside the bare page's work is fetching 70 kB of
-  modules, and reading and compiling the text with code that runs for the first time. Getting a context and asking it
-  what it can do waits for the graphics process, which here is software on the same two cores.
 - **One noise sample.** The package's sample, compiled in a tight loop, is much faster here than the 2 million a second
   of plain JavaScript once found. A sample of ours takes about 50 SIMD instructions a pixel (200 for four), some 16 ns at
   the best; eight times the package would be 17 processor cycles. Constants loaded from memory instead of built anew

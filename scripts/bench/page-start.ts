@@ -101,7 +101,12 @@ async function bareOnce(browser: Browser, base: string, shaders: readonly string
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
   await page.route(`${base}/bare`, (route) =>
-    route.fulfill({ contentType: 'text/html', body: barePage(shaders[at - 1]!, shaders[at]!) }),
+    route.fulfill({
+      contentType: 'text/html',
+      body: barePage(shaders[at - 1]!, shaders[at]!),
+      // As the application has them: a browser starts a process for a page that is kept from others.
+      headers: { 'cross-origin-opener-policy': 'same-origin', 'cross-origin-embedder-policy': 'require-corp' },
+    }),
   );
   await page.goto(`${base}/bare`);
   const first = await page.evaluate(() => (window as unknown as { watched: Watched }).watched.first!);
@@ -121,7 +126,7 @@ async function startOnce(browser: Browser, address: string): Promise<ReturnType<
 }
 
 /** Opens a material of the demo on the built server, several times, each as for the first time. */
-export async function pageStart(root: string, browser: Browser, turns = 5): Promise<PageStart> {
+export async function pageStart(root: string, browser: Browser, turns = 9): Promise<PageStart> {
   const data = mkdtempSync(join(tmpdir(), 'estela-bench-'));
   const server = await startServer(data, PORT, join(root, 'packages/server/dist/main.js'));
   try {

@@ -12,3 +12,4 @@ export {
 export { changedSource, newSource, type PickRecipe, type Recipe, type Source, type SourceBody } from './sources.ts';
 export { changedMesh, newMesh, type MeshBody, type NewMesh, type StoredMesh } from './meshes.ts';
 export { setBody, type SetBody, type SetItem, type StoredSet } from './sets.ts';
+export type { PageData } from './page.ts';

@@ -35,6 +35,7 @@ export { CHANNELS } from './check/program.ts';
 export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/bake.ts';
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
+export { firstPicture, stageShader, type FirstPicture } from './exchange/stage-shader.ts';
 export { packageCode, TARGETS, type Target } from './exchange/package/code.ts';
 export { cHeader } from './exchange/package/c-header.ts';
 export { userValue } from './backends/dial-units.ts';

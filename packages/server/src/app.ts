@@ -9,6 +9,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Sequelize } from 'sequelize';
 import { randomUUID } from 'node:crypto';
+import { ApplicationPage } from './http/page.ts';
 import { ProblemFilter } from './http/problem.ts';
 import { sameOrigin } from './http/same-origin.ts';
 import { MeshesModule } from './meshes/meshes.module.ts';
@@ -51,6 +52,7 @@ export async function createApp({ sequelize, log, web, hosts }: AppOptions): Pro
     bodyParser: false,
     abortOnError: false,
   });
+  const page = web === undefined ? undefined : await ApplicationPage.of(app, web);
   app.use(
     pinoHttp({
       logger: log,
@@ -65,7 +67,7 @@ export async function createApp({ sequelize, log, web, hosts }: AppOptions): Pro
         useDefaults: false,
         directives: {
           'default-src': ["'self'"],
-          'script-src': ["'self'", "'wasm-unsafe-eval'"],
+          'script-src': ["'self'", "'wasm-unsafe-eval'", ...(page?.scripts ?? [])],
           // MUI and CodeMirror write their styles into the page.
           'style-src': ["'self'", "'unsafe-inline'"],
           'img-src': ["'self'", 'blob:', 'data:'],
@@ -82,7 +84,7 @@ export async function createApp({ sequelize, log, web, hosts }: AppOptions): Pro
   app.use(compression());
   app.use(express.json({ limit: '2mb' }));
   app.useGlobalFilters(new ProblemFilter(log));
-  if (web !== undefined) {
+  if (web !== undefined && page) {
     // The build has made them small already.
     app.use(
       '/assets',
@@ -97,7 +99,7 @@ export async function createApp({ sequelize, log, web, hosts }: AppOptions): Pro
     // Every other address is a view of the application.
     app.use((request: express.Request, response: express.Response, next: express.NextFunction) => {
       if (request.method !== 'GET' || request.path.startsWith('/api')) next();
-      else response.sendFile('index.html', { root: web, cacheControl: false });
+      else page.send(request, response).catch(next);
     });
   }
   await app.init();

@@ -18,9 +18,14 @@ export interface Served {
 export const newFile = (): string => join(mkdtempSync(join(tmpdir(), 'estela-api-')), 'estela.sqlite');
 
 /** The server over a database file, not listening. */
-export async function serve(file = newFile()): Promise<Served> {
+export async function serve(file = newFile(), web?: string): Promise<Served> {
   const sequelize = await openDatabase(file);
-  const app = await createApp({ sequelize, log: pino({ level: 'silent' }), hosts: ['127.0.0.1', 'localhost'] });
+  const app = await createApp({
+    sequelize,
+    log: pino({ level: 'silent' }),
+    hosts: ['127.0.0.1', 'localhost'],
+    ...(web === undefined ? {} : { web }),
+  });
   return {
     app,
     sequelize,

@@ -54,16 +54,16 @@ async function request<T>(path: string, { method = 'GET', body, match, signal }:
   let response: Response;
   try {
     const early = method === 'GET' ? takeEarly(path) : undefined;
-    response = await (early ??
-      fetch(`/api/${path}`, {
-        method,
-        headers: {
-          ...(body && !form ? { 'content-type': 'application/json' } : {}),
-          ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}),
-        },
-        ...(body ? { body: form ? body : JSON.stringify(body) } : {}),
-        ...(signal ? { signal } : {}),
-      }));
+    if (early !== undefined) return early as T;
+    response = await fetch(`/api/${path}`, {
+      method,
+      headers: {
+        ...(body && !form ? { 'content-type': 'application/json' } : {}),
+        ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}),
+      },
+      ...(body ? { body: form ? body : JSON.stringify(body) } : {}),
+      ...(signal ? { signal } : {}),
+    });
   } catch (error) {
     if (signal?.aborted) throw error;
     throw new ApiError(0, 'The server cannot be reached.');

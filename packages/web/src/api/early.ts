@@ -1,25 +1,28 @@
-/** Answers asked for before anything is there to read them, by path. */
-const asked = new Map<string, Promise<Response>>();
+import type { PageData } from '@estela/contract';
 
-/** Milliseconds after which an answer that nobody has taken is old. */
+/** Milliseconds after which an answer that came with the page is old. */
 const FRESH = 10_000;
 
-/** Asks for something that a view is about to ask for; gives what came as JSON, undefined where nothing did. */
-export async function fetchEarly(path: string): Promise<unknown> {
-  const answer = fetch(`/api/${path}`);
-  asked.set(path, answer);
-  setTimeout(() => asked.delete(path), FRESH);
-  try {
-    const response = await answer;
-    return response.ok ? ((await response.clone().json()) as unknown) : undefined;
-  } catch {
-    return undefined;
-  }
+const answers = new Map<string, unknown>();
+
+/** What the server sent along with the page, for its first view to find without asking; undefined where it sent none. */
+export function readPageData(): PageData | undefined {
+  const block = document.querySelector('script[type="application/json"]');
+  if (!block) return undefined;
+  const data = JSON.parse(block.textContent) as PageData;
+  const { material, project, sources } = data;
+  answers.set(`materials/${material.id}`, material);
+  answers.set(`projects/${project.id}`, project);
+  answers.set(`projects/${project.id}/sources`, sources);
+  setTimeout(() => {
+    answers.clear();
+  }, FRESH);
+  return data;
 }
 
-/** The answer that was asked for early, once. */
-export function takeEarly(path: string): Promise<Response> | undefined {
-  const answer = asked.get(path);
-  asked.delete(path);
+/** The answer of the API that came with the page, once. */
+export function takeEarly(path: string): unknown {
+  const answer = answers.get(path);
+  answers.delete(path);
   return answer;
 }

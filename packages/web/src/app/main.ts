@@ -1,33 +1,25 @@
-import { fetchEarly } from '../api/early.ts';
-import type { Material, Source } from '../api/client.ts';
-import { contextOf } from '../gl/context.ts';
+import { readPageData } from '../api/early.ts';
 import { hasDraft } from '../history/drafts.ts';
 
 /** Milliseconds for which the page around a picture waits until it stands. */
 const PATIENCE = 1000;
 
-/** Asks for a material and what is around it, and shows it as soon as its text is there. */
-async function showEarly(id: string): Promise<void> {
-  const material = fetchEarly(`materials/${id}`) as Promise<Material | undefined>;
-  const sources = material.then((found) => {
-    if (!found) return undefined;
-    void fetchEarly(`projects/${found.projectId}`);
-    return fetchEarly(`projects/${found.projectId}/sources`) as Promise<Source[] | undefined>;
-  });
+const pageData = readPageData();
+
+/** Shows a material before the page around it is there. */
+async function showEarly(): Promise<void> {
   // Another view, or a text that was typed here and not saved, is the Bench's to show.
-  if (location.search !== '' || hasDraft(id)) return;
+  if (!pageData?.picture || location.search !== '' || hasDraft(pageData.material.id)) return;
   const drawing = import('../bench/early-picture.ts');
-  // The context is made while text and code are on their way.
-  const canvas = document.createElement('canvas');
-  contextOf(canvas);
-  await (await drawing).drawEarly(canvas, material, sources);
+  const { earlyContext } = window as { earlyContext?: WebGL2RenderingContext | null };
+  const canvas = (earlyContext?.canvas as HTMLCanvasElement | undefined) ?? document.createElement('canvas');
+  await (await drawing).drawEarly(canvas, pageData, pageData.picture);
 }
 
-const [, id] = /^\/materials\/([^/]+)$/.exec(location.pathname) ?? [];
-if (id === undefined) void import('./render.tsx');
+if (!pageData) void import('./render.tsx');
 else {
   const late = new Promise((resolve) => setTimeout(resolve, PATIENCE));
-  void Promise.race([showEarly(id), late]).finally(() => {
+  void Promise.race([showEarly(), late]).finally(() => {
     void import('./render.tsx');
     void import('../bench/BenchPage.tsx');
   });

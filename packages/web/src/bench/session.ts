@@ -9,7 +9,7 @@ import { createChecks, drawableOf, type ChecksStore } from './checks/checks-stor
 import type { Drawable } from '../viewport/use-drawn.ts';
 import type { Clock } from '../material/clock-store.ts';
 import { compileMaterial } from '../material/compiled-material.ts';
-import { compiledEarly } from './early-picture.ts';
+import { clockOfEarly } from './early-picture.ts';
 import { createDocumentStore, debouncedOf, type DocumentState, type DocumentStore } from './document-store.ts';
 import { createSaver, type Saver } from './saving.ts';
 import type { Selection, SelectionStore } from './selection.ts';
@@ -120,7 +120,7 @@ export function openSession(
   const unsaved = found.filter((d) => d.text !== material.text);
   for (const draft of found) if (!unsaved.includes(draft)) dropDraft(draft);
   const [draft, ...others] = unsaved;
-  const { derived, clock, scene } = compiledEarly(material) ?? compileMaterial(material.text);
+  const { derived, clock, scene } = compileMaterial(material.text, clockOfEarly(material));
   const document = createDocumentStore(material.text, derived);
   // As an edit, so that undo leads back to what was saved.
   if (draft) document.edit([{ from: 0, to: material.text.length, insert: draft.text }]);

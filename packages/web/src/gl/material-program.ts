@@ -1,5 +1,5 @@
 import { evaluateFrame, scalarOf, widthOf, type ShaderMaterial } from '@estela/core';
-import type { Look } from '../material/look.ts';
+import type { Drawable } from '../material/look.ts';
 import { ProgramBuild } from './program-build.ts';
 import { UniformLocations } from './uniform-locations.ts';
 import { looksBehind, surfaceShader, type ViewKind } from './surface-shader.ts';
@@ -20,7 +20,7 @@ export class MaterialProgram {
 
   constructor(
     readonly gl: WebGL2RenderingContext,
-    look: Look,
+    look: Drawable,
     readonly kind: ViewKind,
   ) {
     this.key = MaterialProgram.keyOf(look, kind);
@@ -43,7 +43,7 @@ export class MaterialProgram {
   readonly refracts: boolean;
 
   /** Equal keys mean equal shaders. */
-  static keyOf(look: Look, kind: ViewKind): string {
+  static keyOf(look: Drawable, kind: ViewKind): string {
     const { mode, lit } = look.program.surface;
     return `${kind}|${mode}|${kind === 'mesh' && lit ? 'lit' : ''}|${look.glsl.code}`;
   }

@@ -1,4 +1,4 @@
-import type { Look } from '../material/look.ts';
+import type { Drawable } from '../material/look.ts';
 import { MaterialProgram } from './material-program.ts';
 import type { ViewKind } from './surface-shader.ts';
 
@@ -16,7 +16,7 @@ export class Programs {
   }
 
   /** A program for a look, made if none is like it; to be given back once it is no longer used. */
-  acquire(look: Look, kind: ViewKind): MaterialProgram {
+  acquire(look: Drawable, kind: ViewKind): MaterialProgram {
     const key = MaterialProgram.keyOf(look, kind);
     let held = this.#held.get(key);
     if (!held) this.#held.set(key, (held = { program: new MaterialProgram(this.gl, look, kind), holders: 0 }));

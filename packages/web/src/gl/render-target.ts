@@ -66,15 +66,22 @@ export class MultisampleTarget {
   readonly #frame: WebGLFramebuffer;
   readonly #color: WebGLRenderbuffer;
   readonly #depth: WebGLRenderbuffer;
-  readonly #most: number;
+  /** Samples that the context can keep; asked for at the first drawing, as an answer takes long at the start. */
+  #most: number | undefined;
   #form = '';
 
   constructor(readonly gl: WebGL2RenderingContext) {
     this.#frame = gl.createFramebuffer();
     this.#color = gl.createRenderbuffer();
     this.#depth = gl.createRenderbuffer();
-    const counts = gl.getInternalformatParameter(gl.RENDERBUFFER, formatOf(gl)[0], gl.SAMPLES) as Int32Array | null;
-    this.#most = Math.max(0, ...(counts ?? []));
+  }
+
+  get #limit(): number {
+    const { gl } = this;
+    return (this.#most ??= Math.max(
+      0,
+      ...((gl.getInternalformatParameter(gl.RENDERBUFFER, formatOf(gl)[0], gl.SAMPLES) as Int32Array | null) ?? []),
+    ));
   }
 
   /**
@@ -83,7 +90,7 @@ export class MultisampleTarget {
   bind(width: number, height: number, samples: number): void {
     const { gl } = this;
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.#frame);
-    const count = Math.min(samples, this.#most);
+    const count = Math.min(samples, this.#limit);
     const form = `${String(width)} ${String(height)} ${String(count)}`;
     if (form !== this.#form) {
       this.#form = form;

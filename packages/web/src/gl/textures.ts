@@ -22,7 +22,8 @@ interface Loaded {
 export class Textures {
   readonly #loaded = new Map<string, Loaded>();
   readonly #samplers = new Map<string, WebGLSampler>();
-  readonly #floats: boolean;
+  /** 16-bit pictures are kept as floats, with mipmaps, where the card can filter them; asked for with the first. */
+  #floatsKept: boolean | undefined;
   #gone = false;
 
   constructor(
@@ -30,10 +31,12 @@ export class Textures {
     readonly supply: TextureSupply,
     /** Called when a source has arrived and pictures made without it are old. */
     readonly changed: () => void,
-  ) {
-    // 16-bit pictures are kept as floats, with mipmaps, where the card can filter them.
-    this.#floats =
-      gl.getExtension('EXT_color_buffer_float') !== null && gl.getExtension('OES_texture_float_linear') !== null;
+  ) {}
+
+  get #floats(): boolean {
+    const { gl } = this;
+    return (this.#floatsKept ??=
+      gl.getExtension('EXT_color_buffer_float') !== null && gl.getExtension('OES_texture_float_linear') !== null);
   }
 
   /** Whether the test grid stands in for something that is on its way. */

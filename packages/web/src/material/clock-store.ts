@@ -71,3 +71,7 @@ export function createClock(seconds = 4, fps = 30, playing = true): Clock {
     },
   };
 }
+
+/** The time of a loop: it begins to go on by itself, but for those who asked their system for less motion. */
+export const clockOf = ({ seconds, fps }: { readonly seconds: number; readonly fps: number }): Clock =>
+  createClock(seconds, fps, !matchMedia('(prefers-reduced-motion: reduce)').matches);

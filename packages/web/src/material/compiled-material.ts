@@ -1,5 +1,5 @@
 import type { StoreApi } from 'zustand/vanilla';
-import { createClock, type Clock } from './clock-store.ts';
+import { clockOf, type Clock } from './clock-store.ts';
 import { derive, type Derived } from './look.ts';
 import { createScene, type SceneState } from './scene-store.ts';
 
@@ -10,11 +10,8 @@ export interface CompiledMaterial {
   readonly scene: StoreApi<SceneState>;
 }
 
-/** The time of a loop: it begins to go on by itself, but for those who asked their system for less motion. */
-export const clockOf = ({ seconds, fps }: { readonly seconds: number; readonly fps: number }): Clock =>
-  createClock(seconds, fps, !matchMedia('(prefers-reduced-motion: reduce)').matches);
-
-export function compileMaterial(text: string): CompiledMaterial {
+/** Compiles a text; its time is that of a clock that is there already, or of its own. */
+export function compileMaterial(text: string, clock?: Clock): CompiledMaterial {
   const derived = derive(text);
-  return { derived, clock: clockOf(derived.program.loop), scene: createScene() };
+  return { derived, clock: clock ?? clockOf(derived.program.loop), scene: createScene() };
 }

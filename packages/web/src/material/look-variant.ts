@@ -1,5 +1,5 @@
-import { compile, emitShader, GLSL, settingValues, type ShaderMaterial, type Graph } from '@estela/core';
-import { drawn, type Look } from './look.ts';
+import { compile, settingValues, stageShader, type ShaderMaterial, type Graph } from '@estela/core';
+import type { Look } from './look.ts';
 
 /** Shaders of a look whose switches are set otherwise, by those settings; as long as the look's own shader lives. */
 const made = new WeakMap<ShaderMaterial, Map<string, { readonly graph: Graph; readonly glsl: ShaderMaterial }>>();
@@ -19,10 +19,7 @@ export function variantLook(
   let shaders = known.get(key);
   if (!shaders) {
     const { graph } = compile(program, { values });
-    shaders = {
-      graph,
-      glsl: emitShader(GLSL, graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name)))),
-    };
+    shaders = { graph, glsl: stageShader(program, graph) };
     known.set(key, shaders);
   }
   return { ...look, ...shaders, values };

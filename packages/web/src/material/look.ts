@@ -1,10 +1,9 @@
 import {
   check,
-  emitShader,
-  GLSL,
   compile,
   parse,
   settingValues,
+  stageShader,
   type Diagnostic,
   type ShaderMaterial,
   type Graph,
@@ -24,16 +23,18 @@ export interface Derived {
 }
 
 /** A material ready to be drawn. Equal `glsl.code` means that a running shader can stay. */
-export interface Look {
-  readonly program: Program;
-  readonly graph: Graph;
+export interface Drawable {
+  readonly program: Pick<Program, 'surface' | 'loop'>;
   readonly glsl: ShaderMaterial;
-  readonly values: SettingValues;
+  readonly values: Pick<SettingValues, 'dials'>;
 }
 
-/** What the Stage draws of a material: of an unlit one no more than its light. */
-export const drawn = ({ surface }: Program, name: string): boolean =>
-  surface.lit || ['color', 'opacity', 'cutoff', 'refraction'].includes(name);
+/** With what it was compiled from. */
+export interface Look extends Drawable {
+  readonly program: Program;
+  readonly graph: Graph;
+  readonly values: SettingValues;
+}
 
 /**
  * The words of a text without comments, help and the defaults of its dials: what is left decides the graph and the
@@ -74,8 +75,6 @@ export function derive(text: string, before?: Derived, program = check(parse(tex
   const { graph } = same ? before.look : compile(program, { values });
   const diagnostics = [...program.diagnostics, ...graph.diagnostics];
   const ok = diagnostics.every((d) => d.severity !== 'error');
-  const glsl = same
-    ? before.look.glsl
-    : emitShader(GLSL, graph, new Map([...graph.outputs].filter(([name]) => drawn(program, name))));
+  const glsl = same ? before.look.glsl : stageShader(program, graph);
   return { text, program, diagnostics, ok, look: { program, graph, glsl, values } };
 }

@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { tokens } from '../ui/tokens.ts';
-import { clockOf } from '../material/compiled-material.ts';
+import { clockOf } from '../material/clock-store.ts';
 import { derive } from '../material/look.ts';
 import type { StageView } from '../viewport/stage-controller.ts';
 import { useViewport } from '../viewport/use-viewport.ts';

@@ -1,11 +1,11 @@
 import { MaterialProgram } from '../gl/material-program.ts';
 import type { Programs } from '../gl/programs.ts';
-import type { Look } from '../material/look.ts';
+import type { Drawable } from '../material/look.ts';
 
 /** A look with the program that draws it. */
 interface Ready {
   readonly program: MaterialProgram;
-  readonly look: Look;
+  readonly look: Drawable;
 }
 
 /** One material on the Stage: the shader that is drawn, and the one that is being made beside it. */
@@ -13,10 +13,10 @@ export class LookSlot {
   #programs: Programs | undefined;
   #live: Ready | undefined;
   #next: Ready | undefined;
-  look: Look | undefined;
+  look: Drawable | undefined;
 
   /** Shows another look: with the running shader where it is the same, else once a new one is made. */
-  set(programs: Programs, look: Look | undefined, kind: 'flat' | 'mesh'): void {
+  set(programs: Programs, look: Drawable | undefined, kind: 'flat' | 'mesh'): void {
     this.look = look;
     this.#programs = programs;
     if (!look) {

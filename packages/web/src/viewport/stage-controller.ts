@@ -1,5 +1,5 @@
 import { dependsOnTime, type ShaderMaterial } from '@estela/core';
-import type { Look } from '../material/look.ts';
+import type { Drawable } from '../material/look.ts';
 import type { Clock } from '../material/clock-store.ts';
 import type { Scene } from '../material/lighting.ts';
 import { contextOf } from '../gl/context.ts';
@@ -38,7 +38,7 @@ const SELDOM = 150;
 
 const moving = new WeakMap<ShaderMaterial, boolean>();
 /** Whether a picture of a material changes as time goes on: time reaches a shader by its uniforms alone. */
-function moves({ glsl }: Look): boolean {
+function moves({ glsl }: Drawable): boolean {
   let known = moving.get(glsl);
   if (known === undefined) moving.set(glsl, (known = dependsOnTime(glsl.uniforms.map((u) => u.node))));
   return known;
@@ -196,7 +196,7 @@ export class StageController {
   }
 
   /** Shows a material; with `beside`, another at the right of the share `wipe` of the width. */
-  setLook(look: Look | undefined, beside?: Look, wipe = 0.5): void {
+  setLook(look: Drawable | undefined, beside?: Drawable, wipe = 0.5): void {
     this.#main.look = look;
     this.#beside.look = beside;
     this.#wipe = wipe;

@@ -2,7 +2,7 @@ import { gridOf, IDENTITY, instancesOf, type Matrix, type MeshData, type Placing
 import type { GpuMesh } from '../gl/meshes.ts';
 import type { Programs } from '../gl/programs.ts';
 import type { Drawn } from '../gl/renderer.ts';
-import type { Look } from '../material/look.ts';
+import type { Drawable } from '../material/look.ts';
 import { LookSlot } from './look-slot.ts';
 
 /** A mesh on the Stage. */
@@ -10,7 +10,7 @@ export interface StageItem {
   readonly key: string;
   readonly mesh: MeshData;
   /** Its own material; left out for the one that the Stage shows, at the clock's time. */
-  readonly look?: Look;
+  readonly look?: Drawable;
   /** It goes by the clock, as the material that the Stage shows does, not by the time that has gone by. */
   readonly onClock?: boolean;
   readonly placing?: Placing;
@@ -97,7 +97,7 @@ export class StageItems {
     return this.#items.some((i) => i.turning);
   }
 
-  get looks(): readonly Look[] {
+  get looks(): readonly Drawable[] {
     return this.#items.flatMap((i) => i.look ?? []);
   }
 

@@ -1,0 +1,83 @@
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { PageData } from '@estela/contract';
+import { firstPicture, type FirstPicture } from '@estela/core';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import type { Request, Response } from 'express';
+import { MaterialsService } from '../materials/materials.service.ts';
+import { ProjectsService } from '../projects/projects.service.ts';
+import { SourcesService } from '../sources/sources.service.ts';
+import { Problem } from './problem.ts';
+
+/** Letters of a text that is compiled while its page waits: some 20 ms. */
+const LONGEST = 20_000;
+/** How many first pictures are kept. */
+const KEPT = 100;
+
+/** The page of the application, at every address of it. That of a material comes with what its Bench asks for first. */
+export class ApplicationPage {
+  readonly #pictures = new Map<string, FirstPicture | undefined>();
+
+  private constructor(
+    readonly app: NestExpressApplication,
+    readonly html: string,
+    /** Sources that a policy must name for the scripts within the page to be run. */
+    readonly scripts: readonly string[],
+  ) {}
+
+  /** The page in the folder of a built web application. */
+  static async of(app: NestExpressApplication, web: string): Promise<ApplicationPage> {
+    const html = await readFile(join(web, 'index.html'), 'utf8');
+    const hashes = [...html.matchAll(/<script>([^]*?)<\/script>/g)].map(([, script = '']) =>
+      createHash('sha256').update(script).digest('base64'),
+    );
+    return new ApplicationPage(
+      app,
+      html,
+      hashes.map((hash) => `'sha256-${hash}'`),
+    );
+  }
+
+  async send(request: Request, response: Response): Promise<void> {
+    const [, id] = /^\/materials\/([^/]+)$/.exec(request.path) ?? [];
+    const { html } = this;
+    const data = id === undefined ? undefined : await this.#dataOf(id);
+    // What is in it may be another at the next visit.
+    response.setHeader('Cache-Control', data ? 'no-store' : 'no-cache');
+    response.type('html').send(data ? withData(html, data) : html);
+  }
+
+  async #dataOf(id: string): Promise<PageData | undefined> {
+    try {
+      const material = await this.app.get(MaterialsService).get(id);
+      const [project, sources] = await Promise.all([
+        this.app.get(ProjectsService).get(material.projectId),
+        this.app.get(SourcesService).list(material.projectId),
+      ]);
+      const picture = this.#pictureOf(material.text);
+      return { material, project, sources, ...(picture ? { picture } : {}) };
+    } catch (error) {
+      // The page asks again, and tells.
+      if (error instanceof Problem) return undefined;
+      throw error;
+    }
+  }
+
+  #pictureOf(text: string): FirstPicture | undefined {
+    if (text.length > LONGEST) return undefined;
+    const known = this.#pictures.has(text) ? this.#pictures.get(text) : firstPicture(text);
+    // The one that was asked for last is the last to go.
+    this.#pictures.delete(text);
+    this.#pictures.set(text, known);
+    for (const oldest of this.#pictures.keys()) if (this.#pictures.size > KEPT) this.#pictures.delete(oldest);
+    return known;
+  }
+}
+
+/** A block of data is not run, so that the policy of scripts says nothing of it; no text may end it. */
+const withData = (html: string, data: PageData): string =>
+  html.replace(
+    '</body>',
+    () => `<script type="application/json">${JSON.stringify(data).replaceAll('<', '\\u003c')}</script></body>`,
+  );
