@@ -69,7 +69,8 @@ function read(): Omit<PageStart, 'bare'> & { readonly shaders: readonly string[]
     others: sum(/./) - scripts - fonts,
     files: before.length,
     first,
-    longest: Math.max(0, ...tasks.filter((t) => t.start < first).map((t) => t.took)),
+    // Of the task that draws, what comes before it draws.
+    longest: Math.max(0, ...tasks.filter((t) => t.start < first).map((t) => Math.min(t.took, first - t.start))),
     shaders,
   };
 }
