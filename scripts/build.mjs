@@ -8,6 +8,7 @@ import { root, run } from './install.mjs';
 const sources = (name) => [`packages/${name}/src`, `packages/${name}/package.json`];
 /** What each build is made of. */
 const INPUTS = {
+  player: ['packages/player', ...sources('core')],
   web: ['packages/web', ...['contract', 'codecs', 'core'].flatMap(sources)],
   server: ['packages/server', ...['contract', 'codecs', 'core'].flatMap(sources), 'demo'],
   cli: ['packages/cli', ...['codecs', 'core'].flatMap(sources)],

@@ -4,7 +4,7 @@ import { build } from './build.mjs';
 import { needPackages, root } from './install.mjs';
 
 needPackages();
-await build(['server', 'cli']);
+await build(['player', 'server', 'cli']);
 const children = [
   spawn(process.execPath, ['packages/server/dist/main.js', '--port', '4600', ...process.argv.slice(2)], {
     cwd: root,

@@ -5,7 +5,7 @@ import { build } from './build.mjs';
 import { needPackages, root } from './install.mjs';
 
 needPackages();
-await build(['cli']);
+await build(['player', 'cli']);
 const { status } = spawnSync(process.execPath, [join(root, 'packages/cli/dist/main.js'), ...process.argv.slice(2)], {
   stdio: 'inherit',
   cwd: process.env.INIT_CWD ?? process.cwd(),

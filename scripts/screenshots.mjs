@@ -8,7 +8,7 @@ import { needCommands, needPackages, root } from './install.mjs';
 
 needPackages();
 needCommands({ chromium: 'chromium' }, 'Taking pictures');
-await build(['web', 'server']);
+await build(['player', 'web', 'server']);
 const { chromium } = await import('@playwright/test');
 
 const port = 4618;

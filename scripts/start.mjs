@@ -4,7 +4,7 @@ import { build } from './build.mjs';
 import { needPackages, root } from './install.mjs';
 
 needPackages();
-await build(['web', 'server', 'cli']);
+await build(['player', 'web', 'server', 'cli']);
 const server = spawn(process.execPath, ['packages/server/dist/main.js', ...process.argv.slice(2)], {
   cwd: root,
   stdio: 'inherit',

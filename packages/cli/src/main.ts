@@ -4,6 +4,7 @@ import { bakeMaterial } from './bake.ts';
 import { checkFiles } from './check.ts';
 import { emitMaterial } from './emit.ts';
 import { evalStep } from './eval.ts';
+import { exportMaterial } from './export.ts';
 import { exitCode, fileCommand, withSettings, withSources } from './options.ts';
 import { writeReference } from './reference.ts';
 
@@ -40,10 +41,21 @@ withSources(withSettings(fileCommand(program, 'eval', 'The value of a step at a 
   .option('--json', 'as {"value":[...]}')
   .action(exitCode(evalStep));
 
-withSettings(fileCommand(program, 'emit', 'Write a material as code for other programs, with a manifest'))
-  .option('--target <list>', 'glsl, hlsl, wgsl, c and js with commas between, or all', 'all')
+const withCode = (command: Command): Command =>
+  command
+    .option('--target <list>', 'glsl, hlsl, wgsl, c and js with commas between, or all', 'all')
+    .option('--normal-y <way>', 'where green of a normal points: up or down', 'up');
+
+withCode(withSettings(fileCommand(program, 'emit', 'Write a material as code for other programs, with a manifest')))
   .requiredOption('--out <dir>', 'folder for the files, which are named by the title')
   .action(exitCode(emitMaterial));
+
+withCode(
+  withSources(withSettings(fileCommand(program, 'export', 'Write a material as a package: code, textures, a page'))),
+)
+  .option('--leave-out-missing', 'write it without the images that are not found; the manifest says which')
+  .requiredOption('--out <file>', 'the zip')
+  .action(exitCode(exportMaterial));
 
 withSources(withSettings(fileCommand(program, 'bake', 'Compute frames of a material and write them as pictures')))
   .option('--size <WxH>', 'in pixels', '256x256')

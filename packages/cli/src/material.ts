@@ -8,7 +8,7 @@ import {
   refusedImage,
   type Diagnostic,
   type Graph,
-  type PixelImage,
+  type PackageImage,
   type Program,
   type SettingValues,
 } from '@estela/core';
@@ -19,7 +19,8 @@ import { readSource } from './sources.ts';
 export interface LoadedMaterial {
   readonly text: string;
   readonly program: Program;
-  readonly images: ReadonlyMap<string, PixelImage>;
+  /** By the names that the text gives them. */
+  readonly images: ReadonlyMap<string, PackageImage>;
   readonly diagnostics: readonly Diagnostic[];
 }
 
@@ -31,7 +32,7 @@ export async function loadMaterial(file: string, sources: string | undefined): P
     );
   });
   const program = check(parse(text));
-  const images = new Map<string, PixelImage>();
+  const images = new Map<string, PackageImage>();
   const diagnostics = [...program.diagnostics];
   for (const image of program.images) {
     try {

@@ -1,15 +1,15 @@
 import { readFile } from 'node:fs/promises';
 import { join, resolve, sep } from 'node:path';
 import { IMAGE_TYPES } from '@estela/codecs';
-import { nodeDecoder } from '@estela/codecs/node';
-import type { PixelImage } from '@estela/core';
+import { nodeDecoder, packageImage } from '@estela/codecs/node';
+import type { PackageImage } from '@estela/core';
 
 const decoder = nodeDecoder();
 
 /**
- * The pixels of a source in a folder: the name as it is, or with an image file's ending; undefined where there is none.
+ * A source in a folder: the name as it is, or with an image file's ending; undefined where there is none.
  */
-export async function readSource(folder: string | undefined, name: string): Promise<PixelImage | undefined> {
+export async function readSource(folder: string | undefined, name: string): Promise<PackageImage | undefined> {
   if (folder === undefined) return undefined;
   const root = resolve(folder);
   for (const candidate of [name, ...Object.keys(IMAGE_TYPES).map((type) => `${name}.${type}`)]) {
@@ -17,8 +17,7 @@ export async function readSource(folder: string | undefined, name: string): Prom
     if (!path.startsWith(root + sep)) continue;
     const bytes = await readFile(path).catch(() => undefined);
     if (!bytes) continue;
-    const { width, height, data } = await decoder.decode(bytes);
-    return { width, height, data };
+    return packageImage(decoder, bytes);
   }
   return undefined;
 }

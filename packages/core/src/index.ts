@@ -36,7 +36,11 @@ export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/b
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
 export { firstPicture, stageShader, type FirstPicture } from './exchange/stage-shader.ts';
-export { packageCode, TARGETS, type Target } from './exchange/package/code.ts';
+export { TARGETS, type CodeOptions, type Target } from './exchange/package/code.ts';
+export { materialPackage, packageCode, type PackageHost, type PackageOptions } from './exchange/package/package.ts';
+export type { PackageImage } from './exchange/package/textures.ts';
+export type * from './exchange/package/player-data.ts';
+export type { NormalY } from './exchange/package/shaders.ts';
 export { cHeader } from './exchange/package/c-header.ts';
 export { userValue } from './backends/dial-units.ts';
 export type { HostModel } from './exchange/package/host.ts';

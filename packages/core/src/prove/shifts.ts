@@ -87,6 +87,8 @@ export class Shifts {
     readonly graph: Graph,
     readonly shift: Shift,
     readonly setting: Setting,
+    /** How many loops go by, where it is time that goes on. */
+    readonly loops = 1,
   ) {
     const { dials, variants } = graph.program;
     this.#signs = new Signs(dials, setting);
@@ -233,7 +235,7 @@ export class Shifts {
         return stillOf(node);
       case 'uniform':
         return node.payload === 'time' && this.shift === 'loop'
-          ? all(exactOf(this.graph.program.loop.seconds))
+          ? all(exactOf(this.graph.program.loop.seconds * this.loops))
           : stillOf(node);
       case 'input':
         return this.#inputChange(node) ?? stillOf(node);

@@ -2,7 +2,7 @@ import { HostWriter } from '../../backends/host/body.ts';
 import { C99 } from '../../backends/host/c.ts';
 import { scalarOf, widthOf, type IrType } from '../../ir/node.ts';
 import { userValue } from '../../backends/dial-units.ts';
-import { frameBody, unitOf, type HostModel } from './host.ts';
+import { frameBody, periodTests, unitOf, type HostModel } from './host.ts';
 import { std140 } from './layout.ts';
 
 const VALUES = { f: 'float', i: 'int32_t', u: 'uint32_t', b: 'uint32_t' } as const;
@@ -11,16 +11,17 @@ const part = (name: string, width: number, i: number): string => (width === 1 ? 
 
 /** A C99 header without dependencies: dials with their defaults, and the values of a frame in doubles. */
 export function cHeader(model: HostModel, name: string): string {
-  const { program, shader, values, period } = model;
+  const { program, shader, values, returns } = model;
   const { loop } = program;
   const writer = new HostWriter(C99, name);
-  const [dials, values_, defaults, frame, frameAt] = [
+  const [dials, values_, defaults, frame, frameAt, comesRound] = [
     'dials',
     'frame_values',
     'default_dials',
     'frame',
     'frame_at',
-  ].map((n) => writer.take(n)) as [string, string, string, string, string];
+    'returns',
+  ].map((n) => writer.take(n)) as [string, string, string, string, string, string];
   const names = writer.globals.within();
   const [given, seconds, out] = ['dials', 'seconds', 'frame'].map((n) => names.take(n)) as [string, string, string];
   const body = frameBody(model, writer, names, seconds, (field, width, i) => part(`${given}->${field}`, width, i));
@@ -29,13 +30,9 @@ export function cHeader(model: HostModel, name: string): string {
   const layout = std140(shader.uniforms);
   const guard = `${name.toUpperCase()}_H`;
   const declarations = writer.declarations();
-  const time =
-    period === undefined ? [] : [`${seconds} -= ${literal(period)} * floor(${seconds} / ${literal(period)});`];
-  const frames = period === undefined ? undefined : Math.round(period * loop.fps);
-  const at =
-    frames === undefined
-      ? `(double)index / ${literal(loop.fps)}`
-      : `(double)((index % ${String(frames)} + ${String(frames)}) % ${String(frames)}) / ${literal(loop.fps)}`;
+  const tests = periodTests(model, literal, (field, width, i) => part(`dials->${field}`, width, i), '==');
+  const period = returns && literal(returns.seconds);
+  const frames = String(returns ? returns.loops * loop.frames : 0);
   return [
     comment(`${program.title || 'Untitled'}: what is the same over a whole frame, computed in doubles.`),
     `#ifndef ${guard}`,
@@ -74,8 +71,20 @@ export function cHeader(model: HostModel, name: string): string {
     '  return dials;',
     '}',
     '',
+    ...(period === undefined
+      ? []
+      : [
+          comment('Whether all comes round after the period, which the dials decide.'),
+          `static inline int ${comesRound}(const ${dials} *dials) {`,
+          '  (void)dials;',
+          `  return ${tests.join(' && ') || '1'};`,
+          '}',
+          '',
+        ]),
     `static inline void ${frame}(const ${dials} *${given}, double ${seconds}, ${values_} *${out}) {`,
-    ...time.map((line) => `  ${line}`),
+    ...(period === undefined
+      ? []
+      : [`  if (${comesRound}(${given})) ${seconds} -= ${period} * floor(${seconds} / ${period});`]),
     ...body.lines.map((line) => `  ${line}`),
     `  (void)${given};`,
     `  (void)${seconds};`,
@@ -89,7 +98,10 @@ export function cHeader(model: HostModel, name: string): string {
     '',
     comment(`Frames are counted from 0, ${String(loop.fps)} a second.`),
     `static inline void ${frameAt}(const ${dials} *dials, int index, ${values_} *values) {`,
-    `  ${frame}(dials, ${at}, values);`,
+    ...(period === undefined
+      ? []
+      : [`  if (${comesRound}(dials)) index = (index % ${frames} + ${frames}) % ${frames};`]),
+    `  ${frame}(dials, (double)index / ${literal(loop.fps)}, values);`,
     '}',
     '',
     '#endif',

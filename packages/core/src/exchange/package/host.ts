@@ -1,11 +1,12 @@
 import type { Dial, DialType, Program } from '../../check/program.ts';
 import type { SettingValues } from '../../check/values.ts';
-import { internalUnits } from '../../backends/dial-units.ts';
+import { internalUnits, userValue } from '../../backends/dial-units.ts';
 import type { ShaderMaterial } from '../../backends/shader/emit.ts';
 import { atom, type HostWriter } from '../../backends/host/body.ts';
 import type { Term } from '../../backends/host/dialect.ts';
 import type { Names } from '../../backends/names.ts';
 import { scalarOf, widthOf, type Node } from '../../ir/node.ts';
+import type { Return } from '../../prove/return.ts';
 
 /** What the code of a host is written from. */
 export interface HostModel {
@@ -13,8 +14,8 @@ export interface HostModel {
   readonly values: SettingValues;
   /** Its fields of dials and of the frame have the names that all targets use. */
   readonly shader: ShaderMaterial;
-  /** Seconds after which all comes round, if they are known: whole frames. */
-  readonly period: number | undefined;
+  /** After how long all comes round, if it is known: whole frames. */
+  readonly returns: Return | undefined;
 }
 
 const UNITS: Readonly<Record<DialType, string>> = {
@@ -62,4 +63,23 @@ export function frameBody(
     scalarOf(shader.uniforms[k]!.node.type) === 'b' ? terms.map((t) => atom(`(${t.text} ? 1 : 0)`)) : terms,
   );
   return { lines, fields };
+}
+
+/**
+ * Whether the dials that all comes round by are as they were when the code was written: comparisons, to be joined by
+ * and; none where it comes round whatever they are.
+ */
+export function periodTests(
+  { program, shader, values, returns }: HostModel,
+  literal: (value: number) => string,
+  component: (field: string, width: number, i: number) => string,
+  equal: string,
+): string[] {
+  return shader.dials
+    .filter(({ dial }) => returns?.dials.includes(dial))
+    .flatMap(({ name, type, dial }) =>
+      userValue(dial, values.dials.get(dial.name) ?? dial.value, program.loop).map(
+        (value, i) => `${component(name, widthOf(type), i)} ${equal} ${literal(value)}`,
+      ),
+    );
 }

@@ -3,9 +3,10 @@ import { JAVASCRIPT } from '../../backends/host/javascript.ts';
 import { scalarOf, widthOf } from '../../ir/node.ts';
 import { hexOfColor } from '../../ops/value-type.ts';
 import type { Program } from '../../check/program.ts';
+import { settingValues } from '../../check/values.ts';
 import type { ShaderMaterial } from '../../backends/shader/emit.ts';
 import { userValue } from '../../backends/dial-units.ts';
-import { frameBody, unitOf, type HostModel } from './host.ts';
+import { frameBody, periodTests, unitOf, type HostModel } from './host.ts';
 
 const part = (name: string, width: number, i: number): string => (width === 1 ? name : `${name}[${String(i)}]`);
 const one = (values: readonly number[]): number | readonly number[] => (values.length === 1 ? values[0]! : values);
@@ -39,26 +40,25 @@ export function dialsOf({
   );
 }
 
-/** What variants set their dials to, in Wake's units, by the dials' fields. */
+/** All dials of each variant, in Wake's units, by the dials' fields. */
 export const variantsOf = (program: Program, shader: ShaderMaterial): Record<string, object> =>
   Object.fromEntries(
-    program.variants.map((v) => [
-      v.name,
-      Object.fromEntries(
-        shader.dials.flatMap(({ name, dial }) => {
-          const value = v.values.get(dial.name);
-          return value ? [[name, one(userValue(dial, value, program.loop))] as const] : [];
-        }),
-      ),
-    ]),
+    program.variants.map((v) => {
+      const { dials } = settingValues(program, v.name);
+      const user = shader.dials.map(
+        ({ name, dial }) => [name, one(userValue(dial, dials.get(dial.name) ?? dial.value, program.loop))] as const,
+      );
+      return [v.name, Object.fromEntries(user)];
+    }),
   );
 
 /** An ES module without dependencies: dials, variants, and the values of a frame. */
 export function jsModule(model: HostModel): string {
-  const { program, shader, period } = model;
+  const { program, shader, returns } = model;
   const { loop } = program;
   const writer = new HostWriter(JAVASCRIPT, '');
-  for (const exported of ['dials', 'variants', 'loop', 'frame', 'frameAt', 'defaults']) writer.globals.take(exported);
+  for (const exported of ['dials', 'variants', 'loop', 'frame', 'frameAt', 'defaults', 'returns', 'given'])
+    writer.globals.take(exported);
   const names = writer.globals.within();
   const [values, given, seconds] = ['values', 'given', 'seconds'].map((n) => names.take(n)) as [string, string, string];
   const body = frameBody(model, writer, names, seconds, (field, width, i) => part(`${given}.${field}`, width, i));
@@ -68,13 +68,13 @@ export function jsModule(model: HostModel): string {
     const terms = body.fields[k]!.map((t) => (scalarOf(type) === 'f' ? `Math.fround(${t.text})` : t.text));
     return widthOf(type) === 1 ? terms[0]! : `[${terms.join(', ')}]`;
   };
-  const frames = period === undefined ? undefined : Math.round(period * loop.fps);
-  const index =
-    frames === undefined ? 'index' : `(((index % ${String(frames)}) + ${String(frames)}) % ${String(frames)})`;
+  const period = returns && literal(returns.seconds);
+  const frames = String(returns ? returns.loops * loop.frames : 0);
+  const tests = periodTests(model, literal, (name, width, i) => part(`given.${name}`, width, i), '===');
   return [
     JAVASCRIPT.comment(`${program.title || 'Untitled'}: what is the same over a whole frame, computed in doubles.`),
     '',
-    `export const loop = ${JSON.stringify({ seconds: loop.seconds, fps: loop.fps, period: period ?? null })};`,
+    `export const loop = ${JSON.stringify({ seconds: loop.seconds, fps: loop.fps, period: returns?.seconds ?? null })};`,
     '',
     `export const dials = ${JSON.stringify(dialsOf(model), undefined, 2)};`,
     '',
@@ -82,6 +82,13 @@ export function jsModule(model: HostModel): string {
     '',
     'const defaults = Object.fromEntries(Object.entries(dials).map(([name, dial]) => [name, dial.default]));',
     '',
+    ...(period === undefined
+      ? []
+      : [
+          '/** Whether all comes round after the period, which the dials decide. */',
+          `const returns = (given) => ${tests.join(' && ') || 'true'};`,
+          '',
+        ]),
     ...writer.declarations(),
     '',
     '/** The values of a moment; dials that are left out have their defaults. */',
@@ -89,7 +96,7 @@ export function jsModule(model: HostModel): string {
     `  const ${given} = { ...defaults, ...${values} };`,
     ...(period === undefined
       ? []
-      : [`  ${seconds} -= ${literal(period)} * Math.floor(${seconds} / ${literal(period)});`]),
+      : [`  if (returns(${given})) ${seconds} -= ${period} * Math.floor(${seconds} / ${period});`]),
     ...body.lines.map((line) => `  ${line}`),
     `  return {`,
     ...shader.uniforms.map((u, k) => `    ${u.name}: ${field(k)},`),
@@ -98,7 +105,10 @@ export function jsModule(model: HostModel): string {
     '',
     `/** The values of a frame, counted from 0, ${String(loop.fps)} a second. */`,
     'export function frameAt(values, index) {',
-    `  return frame(values, ${index} / ${literal(loop.fps)});`,
+    ...(period === undefined
+      ? []
+      : [`  if (returns({ ...defaults, ...values })) index = ((index % ${frames}) + ${frames}) % ${frames};`]),
+    `  return frame(values, index / ${literal(loop.fps)});`,
     '}',
     '',
   ].join('\n');
@@ -130,7 +140,7 @@ export function jsTypes({ shader }: Pick<HostModel, 'shader'>): string {
     '}',
     'export declare const loop: { readonly seconds: number; readonly fps: number; readonly period: number | null };',
     'export declare const dials: { readonly [K in keyof Dials]: Dial };',
-    'export declare const variants: Readonly<Record<string, Partial<Dials>>>;',
+    'export declare const variants: Readonly<Record<string, Dials>>;',
     'export declare function frame(values: Partial<Dials>, seconds: number): Frame;',
     'export declare function frameAt(values: Partial<Dials>, index: number): Frame;',
     '',

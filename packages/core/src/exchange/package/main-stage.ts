@@ -4,7 +4,7 @@ import { GLSL } from '../../backends/shader/glsl.ts';
 import { HLSL } from '../../backends/shader/hlsl.ts';
 import { WGSL } from '../../backends/shader/wgsl.ts';
 import type { Surface } from '../../check/program.ts';
-import type { PixelInput } from '../../ir/node.ts';
+import { widthOf, type IrType, type PixelInput } from '../../ir/node.ts';
 import { std140, type Placed } from './layout.ts';
 
 /** Languages that a material is written in for a graphics card. */
@@ -31,7 +31,7 @@ function inputsOf(vector: (width: 3 | 4, parts: string) => string): Readonly<Rec
   };
 }
 
-interface Stage {
+export interface Stage {
   readonly name: string;
   readonly shader: ShaderMaterial;
   readonly surface: Surface;
@@ -52,20 +52,31 @@ function shown(
 const call = (
   { shader: { names, inputs } }: Stage,
   given: Readonly<Record<PixelInput, string>>,
-  time: string,
-): string => `${names.material}(${[...inputs.map((i) => given[i]), `${names.frame}(dials, ${time})`].join(', ')})`;
+  frame: string,
+): string => `${names.material}(${[...inputs.map((i) => given[i]), frame].join(', ')})`;
+
+const GLSL_HEAD = [
+  '#version 300 es',
+  'precision highp float;',
+  'precision highp int;',
+  'precision highp sampler2D;',
+  '',
+];
+const glslVector = (width: number, parts: string): string => `vec${String(width)}(${parts})`;
+const glslSrgb = (name: string): string[] => [
+  `vec3 ${name}_srgb(vec3 c) {`,
+  '  c = clamp(c, 0.0, 1.0);',
+  '  return mix(1.055 * pow(c, vec3(1.0 / 2.4)) - 0.055, c * 12.92, lessThanEqual(c, vec3(0.0031308)));',
+  '}',
+  '',
+];
 
 function glslStage(stage: Stage): string {
   const { name, shader } = stage;
-  const vector = (width: number, parts: string): string => `vec${String(width)}(${parts})`;
-  const { color, opacity } = shown(stage, vector);
+  const { color, opacity } = shown(stage, glslVector);
   const { fields } = blockOf(shader);
   return [
-    '#version 300 es',
-    'precision highp float;',
-    'precision highp int;',
-    'precision highp sampler2D;',
-    '',
+    ...GLSL_HEAD,
     shader.code,
     `layout(std140) uniform ${name}_Block {`,
     ...fields.map((f) => `  ${GLSL.typeName(f.type)} ${name}_host_${f.name};`),
@@ -73,16 +84,47 @@ function glslStage(stage: Stage): string {
     'in vec2 v_uv;',
     'out vec4 fragment;',
     '',
-    `vec3 ${name}_srgb(vec3 c) {`,
-    '  c = clamp(c, 0.0, 1.0);',
-    '  return mix(1.055 * pow(c, vec3(1.0 / 2.4)) - 0.055, c * 12.92, lessThanEqual(c, vec3(0.0031308)));',
-    '}',
-    '',
+    ...glslSrgb(name),
     'void main() {',
     `  ${shader.names.Dials} dials;`,
     ...shader.dials.map((d) => `  dials.${d.name} = ${name}_host_${d.name};`),
-    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(vector), `${name}_host_time`)};`,
+    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(glslVector), `${shader.names.frame}(dials, ${name}_host_time)`)};`,
     `  fragment = vec4(${name}_srgb(${color}), ${opacity});`,
+    '}',
+    '',
+  ].join('\n');
+}
+
+/** What an output looks like in a picture, as baked: light as sRGB, a normal from -1..1, the rest grey as it is. */
+function pictured({ name }: Stage, output: { readonly name: string; readonly type: IrType }): string {
+  const value = `result.${output.name}`;
+  if (output.name === 'emissive') return `vec4(${name}_srgb(${value}.rgb), 1.0)`;
+  if (output.name === 'normal') return `vec4(${value} * 0.5 + 0.5, 1.0)`;
+  return widthOf(output.type) === 1 ? `vec4(vec3(${value}), 1.0)` : `vec4(vec3(${value}.x), 1.0)`;
+}
+
+/**
+ * A fragment stage in GLSL ES 3.00 for a host that computes the frame itself: sets `player_frame` field by field, and
+ * `player_output`, by index among the outputs.
+ */
+export function playerStage(stage: Stage): string {
+  const { name, shader } = stage;
+  const { color, opacity } = shown(stage, glslVector);
+  return [
+    ...GLSL_HEAD,
+    shader.code,
+    `uniform ${shader.names.Frame} player_frame;`,
+    'uniform int player_output;',
+    'in vec2 v_uv;',
+    'out vec4 fragment;',
+    '',
+    ...glslSrgb(name),
+    'void main() {',
+    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(glslVector), 'player_frame')};`,
+    `  fragment = vec4(${name}_srgb(${color}), ${opacity});`,
+    ...shader.outputs.flatMap((output, i) =>
+      output.name === 'color' ? [] : [`  if (player_output == ${String(i)}) fragment = ${pictured(stage, output)};`],
+    ),
     '}',
     '',
   ].join('\n');
@@ -112,7 +154,7 @@ function hlslStage(stage: Stage): string {
     `  ${shader.names.Dials} dials;`,
     ...(shader.dials.length === 0 ? ['  dials.unused = 0.0;'] : []),
     ...shader.dials.map((d) => `  dials.${d.name} = ${name}_host_${d.name};`),
-    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(vector), `${name}_host_time`)};`,
+    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(vector), `${shader.names.frame}(dials, ${name}_host_time)`)};`,
     `  return float4(${name}_srgb(${color}), ${opacity});`,
     '}',
     '',
@@ -152,7 +194,7 @@ function wgslStage(stage: Stage): string {
     'fn fs(@location(0) v_uv: vec2<f32>) -> @location(0) vec4<f32> {',
     `  var dials: ${shader.names.Dials};`,
     ...shader.dials.map((d) => `  dials.${d.name} = ${name}_host.${d.name};`),
-    `  let result = ${call(stage, inputsOf(vector), `${name}_host.time`)};`,
+    `  let result = ${call(stage, inputsOf(vector), `${shader.names.frame}(dials, ${name}_host.time)`)};`,
     `  return vec4<f32>(${name}_srgb(${color}), ${opacity});`,
     '}',
     '',
