@@ -12,7 +12,7 @@ const inline: Plugin = {
     page.source = String(page.source)
       .replace(/\s*<script type="module"[^>]*><\/script>/, '')
       .replace('</body>', () => `<script type="module">${code}</script>\n  </body>`);
-    delete bundle[script.fileName];
+    Reflect.deleteProperty(bundle, script.fileName);
   },
 };
 

@@ -8,7 +8,11 @@ export default defineConfig({
     outDir: 'dist',
     target: 'node20',
     rolldownOptions: {
-      input: { main: 'src/main.ts', 'mesh-worker': 'src/meshes/mesh-worker.ts' },
+      input: {
+        main: 'src/main.ts',
+        'mesh-worker': 'src/meshes/mesh-worker.ts',
+        'package-worker': 'src/exports/package-worker.ts',
+      },
       output: { entryFileNames: '[name].js' },
     },
   },

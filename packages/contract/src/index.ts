@@ -13,3 +13,4 @@ export { changedSource, newSource, type PickRecipe, type Recipe, type Source, ty
 export { changedMesh, newMesh, type MeshBody, type NewMesh, type StoredMesh } from './meshes.ts';
 export { setBody, type SetBody, type SetItem, type StoredSet } from './sets.ts';
 export type { PageData } from './page.ts';
+export { exportQuery, exportsQuery, type ExportQuery, type ExportsQuery } from './exports.ts';

@@ -131,7 +131,7 @@ describe('a material is written', () => {
     const times = [0, 0.37, 1.9, 7.25];
     const models = all.map(({ name, text }): HostModel & { name: string } => {
       const { program: of, graph, values } = compile(text);
-      return { name, program: of, values, shader: emitShader(GLSL, graph, graph.outputs), period: undefined };
+      return { name, program: of, values, shader: emitShader(GLSL, graph, graph.outputs), returns: undefined };
     });
     const prints = models.map(({ shader }, m) =>
       [

@@ -1,3 +1,4 @@
+import { linear } from './controls.ts';
 import type { DialValues, PlayerData, PlayerImage, PlayerSampler, PlayerShader } from '@estela/core';
 
 const VERTEX = `#version 300 es
@@ -135,8 +136,6 @@ export class Drawing {
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, large);
   }
 }
-
-const linear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
 
 interface Values {
   readonly width: number;

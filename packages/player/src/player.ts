@@ -1,6 +1,6 @@
 import type { DialValues, PlayerData, PlayerDial, PlayerModule } from '@estela/core';
 import { Drawing } from './drawing.ts';
-import { element, range, row } from './controls.ts';
+import { colorInput, element, range, row } from './controls.ts';
 
 declare global {
   interface Window {
@@ -109,27 +109,40 @@ async function play({ title, loop, lit, shaders, settings }: PlayerData): Promis
   };
   const dialRow = (name: string, dial: PlayerDial): HTMLElement => {
     const values = [dials[name] ?? 0].flat();
-    const unit = dial.type === 'number' || dial.type === 'vec2' ? '' : dial.unit;
-    const inputs = values.map((value, i) => {
-      const [low, high] = [dial.min ?? Math.min(0, value), dial.max ?? Math.max(1, value * 2)];
-      const input = range(low, high, dial.step ?? 0, (now) => {
-        const next = [dials[name] ?? 0].flat();
-        next[i] = now;
-        dials = { ...dials, [name]: next.length === 1 ? now : next };
-        changed();
+    const unit = ['number', 'vec2', 'color'].includes(dial.type) ? '' : dial.unit;
+    const give = (next: readonly number[]): void => {
+      dials = { ...dials, [name]: next.length === 1 ? next[0]! : next };
+      changed();
+    };
+    const slide = (value: number, i: number, label: string, bounds: readonly [number, number]): HTMLElement => {
+      const input = range(...bounds, dial.step ?? 0, (now) => {
+        give([dials[name] ?? 0].flat().with(i, now));
       });
       input.set(value);
-      const parts = dial.type === 'color' ? 'red,green,blue,opacity' : 'x,y';
-      input.label(values.length === 1 ? name : `${name} ${parts.split(',')[i] ?? ''}`);
+      input.label(label);
       return input.element;
-    });
+    };
+    const inputs =
+      dial.type === 'color'
+        ? [
+            colorInput(values, name, (rgb) => {
+              give([...rgb, ...[dials[name] ?? 0].flat().slice(3)]);
+            }),
+            slide(values[3] ?? 1, 3, `${name} opacity`, [0, 1]),
+          ]
+        : values.map((value, i) =>
+            slide(value, i, values.length === 1 ? name : `${name} ${i === 0 ? 'x' : 'y'}`, [
+              dial.min ?? Math.min(0, value),
+              dial.max ?? Math.max(1, value * 2),
+            ]),
+          );
     return row(name, unit, dial.help, ...inputs);
   };
   const { outputs } = shaders[0]!;
   aside.replaceChildren(
     element('h1', {}, title),
     ...(lit ? [element('p', {}, 'A lit material: what is shown is one of its outputs, without light.')] : []),
-    row('Time', '', '', place.element),
+    row('Time', 'seconds', '', place.element),
     element('div', { class: 'line' }, clock, start, squares),
     ...(settings.length > 1
       ? [
@@ -194,7 +207,7 @@ async function play({ title, loop, lit, shaders, settings }: PlayerData): Promis
         return;
       }
       place.set(time);
-      clock.textContent = `${time.toFixed(2)} / ${String(loop.seconds)} s, frame ${String(Math.floor(time * loop.fps + 1e-6))}`;
+      clock.textContent = `frame ${String(Math.floor(time * loop.fps + 1e-6))} of ${String(Math.round(loop.seconds * loop.fps))}`;
     }
     requestAnimationFrame(tick);
   };

@@ -9,6 +9,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Sequelize } from 'sequelize';
 import { randomUUID } from 'node:crypto';
+import { ExportsModule } from './exports/exports.module.ts';
 import { ApplicationPage } from './http/page.ts';
 import { ProblemFilter } from './http/problem.ts';
 import { sameOrigin } from './http/same-origin.ts';
@@ -31,6 +32,7 @@ class AppModule {
         SourcesModule,
         MeshesModule,
         SetsModule,
+        ExportsModule,
       ],
     };
   }

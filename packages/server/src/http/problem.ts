@@ -40,6 +40,8 @@ export const nameTaken = (name: string, what = 'source'): Problem =>
   new Problem('name-taken', 409, 'Name taken', `There is already a ${what} named "${name}" in this project.`);
 export const noImage = (): Problem =>
   new Problem('invalid', 400, 'Not valid', 'Send a file, or the hash of one that is stored.');
+export const notExported = (title: string, why: string, missing?: readonly string[]): Problem =>
+  new Problem('not-exported', 422, 'Not exported', `"${title}" cannot be exported. ${why}`, missing ? { missing } : {});
 const REFUSALS = {
   'wrong-type': [415, 'Not an image'],
   broken: [422, 'Broken image'],

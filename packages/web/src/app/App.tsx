@@ -6,6 +6,7 @@ import { NotFoundPage, Notice } from '../ui/Page.tsx';
 
 const ShelfPage = lazy(async () => ({ default: (await import('../shelf/ShelfPage.tsx')).ShelfPage }));
 const BenchPage = lazy(async () => ({ default: (await import('../bench/BenchPage.tsx')).BenchPage }));
+const ExportPage = lazy(async () => ({ default: (await import('../export/ExportPage.tsx')).ExportPage }));
 const SourcesPage = lazy(async () => ({ default: (await import('../sources/SourcesPage.tsx')).SourcesPage }));
 const FitPage = lazy(async () => ({ default: (await import('../fit/FitPage.tsx')).FitPage }));
 const SetsPage = lazy(async () => ({ default: (await import('../sets/SetsPage.tsx')).SetsPage }));
@@ -22,6 +23,7 @@ export function App(): ReactElement {
             <Routes>
               <Route path="/" element={<ShelfPage />} />
               <Route path="/materials/:materialId" element={<BenchPage />} />
+              <Route path="/materials/:materialId/export" element={<ExportPage />} />
               <Route path="/projects/:projectId/sources" element={<SourcesPage />} />
               <Route path="/projects/:projectId/sources/:sourceId" element={<SourcePage />} />
               <Route path="/projects/:projectId/meshes/:meshId" element={<FitPage />} />

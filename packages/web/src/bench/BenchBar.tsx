@@ -1,7 +1,7 @@
 import { countsOf } from '@estela/core';
 import { Box, Button, Typography } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { useStore } from 'zustand';
 import { isTrouble } from '../history/autosave.ts';
 import { SAVING_WORDS } from '../history/autosaved-history.ts';
@@ -14,7 +14,8 @@ const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx'
 
 /** Where the material belongs, what it is called, and whether it is saved. */
 export function BenchBar(): ReactElement {
-  const { project, cover, debounced } = useSession();
+  const { material, project, cover, debounced, saver } = useSession();
+  const navigate = useNavigate();
   const title = useStore(debounced, (s) => s.derived.program.title);
   const [baking, setBaking] = useState(false);
   return (
@@ -45,6 +46,16 @@ export function BenchBar(): ReactElement {
         }}
       >
         Keys (?)
+      </Button>
+      <Button
+        variant="outlined"
+        sx={{ flex: 'none' }}
+        onClick={() => {
+          // What leaves is what is saved.
+          void saver.flush().then(() => navigate(`/materials/${material.id}/export`));
+        }}
+      >
+        Export
       </Button>
       <Button
         variant="outlined"

@@ -78,6 +78,9 @@ export function MaterialCard({
           }}
         >
           <MenuItem onClick={choose(actions.rename)}>Rename</MenuItem>
+          <MenuItem component={Link} to={`/materials/${material.id}/export`}>
+            Export
+          </MenuItem>
           <MenuItem onClick={choose(actions.duplicate)}>Duplicate</MenuItem>
           <MenuItem onClick={choose(actions.remove)}>Delete</MenuItem>
         </Menu>

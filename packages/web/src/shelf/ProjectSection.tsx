@@ -5,6 +5,7 @@ import { sentence, type Material } from '../api/client.ts';
 import { supplyOf } from '../project/supply.ts';
 import { ConfirmDialog, NameDialog } from '../ui/dialogs.tsx';
 import { MaterialCard } from './MaterialCard.tsx';
+import { PackagesDialog } from './PackagesDialog.tsx';
 import { NewMaterialDialog } from './NewMaterialDialog.tsx';
 import { download, zipOf } from '../project/project-zip.ts';
 import { shelfActions, whenWritten, type ShelfProject } from './shelf-store.ts';
@@ -114,6 +115,14 @@ export function ProjectSection({
         </Button>
         <Button component={Link} to={`/projects/${project.id}/sets`} variant="outlined">
           Sets
+        </Button>
+        <Button
+          disabled={materials.length === 0}
+          onClick={() => {
+            host.ask(<PackagesDialog project={project} materials={materials} close={close} />);
+          }}
+        >
+          Export packages
         </Button>
         <Button disabled={exporting} onClick={() => void exportZip()}>
           {exporting ? 'Packing' : 'Export as zip'}

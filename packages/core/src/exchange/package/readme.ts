@@ -1,4 +1,5 @@
 import { INPUT_NAMES } from '../../backends/shader/emit.ts';
+import type { Surface } from '../../check/program.ts';
 import { PIXEL_INPUTS } from '../../ir/node.ts';
 import { SHIFTS, type Shift } from '../../measure/subject.ts';
 import { provenVerdicts, type Verdict } from '../../prove/verdicts.ts';
@@ -17,6 +18,12 @@ const code = (text: string): string => `\`${text}\``;
 const table = (heads: readonly string[], rows: readonly (readonly string[])[]): string[] =>
   [heads, heads.map(() => '---'), ...rows].map((row) => `| ${row.join(' | ')} |`);
 
+const MODES: Readonly<Record<Surface['mode'], string>> = {
+  opaque: 'It covers what is behind it.',
+  mask: 'It is there or not: discard pixels whose opacity is below the cutoff.',
+  blend: 'It is blended over what is behind it by its opacity.',
+  add: 'It is added to what is behind it, times its opacity.',
+};
 const SUBJECTS: Readonly<Record<Shift, string>> = {
   loop: 'The loop',
   tile_u: 'From left to right the square',
@@ -146,7 +153,7 @@ export function readmeOf(
     ...(preview ? [`![${title}, its loop](preview.png)`, ''] : []),
     `A material for a surface, as code: a function from a texture coordinate and the values of a frame to ${shader.outputs.map((o) => code(o.name)).join(', ')}. It was written with Estela${revision === undefined ? '' : `, revision ${String(revision)}`}${variant === undefined ? '' : `, as its variant "${inline(variant)}"`}. Open [index.html](index.html) to see it move; nothing needs to be installed.`,
     '',
-    `It is ${surface.lit ? 'lit: its outputs are inputs of your lighting' : 'unlit: its colour is what is seen'}, ${surface.mode}, ${surface.twoSided ? 'two-sided' : 'one-sided'}. Colours are linear light. Texture coordinates run down: 0, 0 is the top left.`,
+    `It is ${surface.lit ? 'lit: its outputs are inputs of your lighting' : 'unlit: its colour is what is seen'}. ${MODES[surface.mode]} It is ${surface.twoSided ? 'seen from both sides' : 'seen from the front'}. Colours are linear light. Texture coordinates run down: 0, 0 is the top left.`,
     ...(shader.outputs.some((o) => o.name === 'normal') ? [`Normals are in tangent space, -1..1, y ${normalY}.`] : []),
     ...section('Files', [
       ...table(

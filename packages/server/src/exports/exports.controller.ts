@@ -1,0 +1,70 @@
+import { exportQuery, exportsQuery, identifier, type ExportQuery, type ExportsQuery } from '@estela/contract';
+import { Controller, Get, Inject, Param, Query, Res, StreamableFile } from '@nestjs/common';
+import type { Response } from 'express';
+import { notFound } from '../http/problem.ts';
+import { Validated } from '../http/validate.ts';
+import { ExportsService, type Exported } from './exports.service.ts';
+
+/** What the page of a package may do in a frame of ours: run what is in it, and nothing else. */
+const PLAYER_POLICY = [
+  "default-src 'none'",
+  "script-src 'unsafe-inline'",
+  "style-src 'unsafe-inline'",
+  'img-src data: blob:',
+  'connect-src data:',
+  "frame-ancestors 'self'",
+  'sandbox allow-scripts',
+].join('; ');
+
+@Controller('api')
+export class ExportsController {
+  constructor(@Inject(ExportsService) readonly exported: ExportsService) {}
+
+  @Get('materials/:id/export.zip')
+  async one(
+    @Param('id', new Validated(identifier)) id: string,
+    @Query(new Validated(exportQuery)) how: ExportQuery,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    return asFile(await this.exported.zip(id, how), response);
+  }
+
+  @Get('projects/:id/export.zip')
+  async several(
+    @Param('id', new Validated(identifier)) id: string,
+    @Query(new Validated(exportsQuery)) how: ExportsQuery,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    return asFile(await this.exported.zipAll(id, how), response);
+  }
+
+  /** The page that plays a material, as it is in its package. */
+  @Get('materials/:id/export/index.html')
+  async page(
+    @Param('id', new Validated(identifier)) id: string,
+    @Query(new Validated(exportQuery.unknown())) how: ExportQuery,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    const { target, variant, normalY, leaveOutMissing } = how;
+    const page = (
+      await this.exported.files(id, {
+        ...(target ? { target } : {}),
+        ...(variant === undefined ? {} : { variant }),
+        normalY,
+        leaveOutMissing,
+      })
+    ).get('index.html');
+    if (!page) throw notFound('page');
+    response.setHeader('Content-Security-Policy', PLAYER_POLICY).setHeader('Cache-Control', 'no-cache');
+    return new StreamableFile(page, { type: 'text/html; charset=utf-8' });
+  }
+}
+
+function asFile({ name, bytes }: Exported, response: Response): StreamableFile {
+  response.setHeader('Cache-Control', 'no-cache');
+  return new StreamableFile(bytes, {
+    type: 'application/zip',
+    disposition: `attachment; filename="${name}.zip"`,
+    length: bytes.length,
+  });
+}

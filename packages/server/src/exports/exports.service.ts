@@ -1,0 +1,101 @@
+import { join } from 'node:path';
+import type { ExportQuery, ExportsQuery } from '@estela/contract';
+import { zipOf } from '@estela/codecs/node';
+import { check, packageName, parse } from '@estela/core';
+import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
+import { Piscina } from 'piscina';
+import { notExported } from '../http/problem.ts';
+import { MaterialsService } from '../materials/materials.service.ts';
+import { SourcesService } from '../sources/sources.service.ts';
+import type { Packaged, PackageJob } from './package-worker.ts';
+
+type Files = ReadonlyMap<string, Uint8Array>;
+/** A zip, and what it is called. */
+export interface Exported {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
+
+/** Most milliseconds that a package may take. */
+const MOST_TIME = 120_000;
+/** How many packages are kept: the Export view asks for a package, and for the page in it. */
+const KEPT = 8;
+const fromSource = import.meta.filename.endsWith('.ts');
+
+/** Writes materials as packages, in threads of their own. */
+@Injectable()
+export class ExportsService implements OnModuleDestroy {
+  readonly #pool = new Piscina({
+    filename: join(import.meta.dirname, fromSource ? 'package-worker.ts' : 'package-worker.js'),
+    execArgv: fromSource ? ['--import', 'tsx'] : [],
+    minThreads: 0,
+    maxThreads: 2,
+    idleTimeout: 30_000,
+  });
+  readonly #kept = new Map<string, Promise<Files>>();
+
+  constructor(
+    @Inject(MaterialsService) readonly materials: MaterialsService,
+    @Inject(SourcesService) readonly sources: SourcesService,
+  ) {}
+
+  /** A material's package as a zip. Throws a Problem where it cannot be written. */
+  async zip(id: string, how: ExportQuery): Promise<Exported> {
+    const { title } = await this.materials.get(id);
+    return { name: packageName(title).file, bytes: zipOf(await this.files(id, how)) };
+  }
+
+  /** Several materials of a project in one zip, each in a folder of its own. */
+  async zipAll(projectId: string, { materials, ...how }: ExportsQuery): Promise<Exported> {
+    const own = new Map((await this.materials.list(projectId)).map((m) => [m.id, m]));
+    const all = new Map<string, Uint8Array>();
+    const folders = new Set<string>();
+    for (const id of materials) {
+      const { title } = own.get(id) ?? (await this.materials.get(id));
+      const { file } = packageName(title);
+      let folder = file;
+      for (let n = 2; folders.has(folder); n++) folder = `${file}-${String(n)}`;
+      folders.add(folder);
+      for (const [name, bytes] of await this.files(id, how)) all.set(`${folder}/${name}`, bytes);
+    }
+    return { name: 'materials', bytes: zipOf(all) };
+  }
+
+  /** The files of a material's package. Throws a Problem where it cannot be written. */
+  async files(id: string, how: ExportQuery): Promise<Files> {
+    const { projectId, text, title, revision } = await this.materials.get(id);
+    const reads = new Set(check(parse(text)).images.map((i) => i.source));
+    const images = (await this.sources.list(projectId)).filter((s) => reads.has(s.name));
+    const key = JSON.stringify([id, revision, how, images.map((s) => [s.name, s.hash])]);
+    let made = this.#kept.get(key);
+    if (!made) {
+      made = this.#write(title, { ...how, text, revision, targets: how.target, images: await this.#bytes(images) });
+      this.#kept.set(key, made);
+      made.catch(() => this.#kept.delete(key));
+      for (const oldest of this.#kept.keys()) if (this.#kept.size > KEPT) this.#kept.delete(oldest);
+    }
+    return made;
+  }
+
+  async #bytes(
+    images: readonly { readonly id: string; readonly name: string }[],
+  ): Promise<ReadonlyMap<string, Uint8Array>> {
+    const read = new Map<string, Uint8Array>();
+    for (const { id, name } of images) read.set(name, (await this.sources.content(id)).bytes);
+    return read;
+  }
+
+  async #write(title: string, job: PackageJob): Promise<Files> {
+    const signal = AbortSignal.timeout(MOST_TIME);
+    const made = await (this.#pool.run(job, { signal }) as Promise<Packaged>).catch((error: unknown) => {
+      if (signal.aborted) return { refused: 'It takes too long to write.' };
+      throw error;
+    });
+    if ('files' in made) return made.files;
+    throw notExported(title, made.refused, 'missing' in made ? made.missing : undefined);
+  }
+
+  async onModuleDestroy(): Promise<void> {
+    await this.#pool.destroy();
+  }
+}
