@@ -1,9 +1,11 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { describe, expect, it } from '@jest/globals';
+import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import { examplePicture, referencePage } from '../src/reference.ts';
 import { OPERATIONS } from '@estela/core';
@@ -261,11 +263,17 @@ describe('estela emit', () => {
         fall: { type: 'laps', unit: 'laps a loop', default: 2, min: -6, max: 6, step: 1 },
         tint: { hex: '#9fd8e6' },
       },
-      images: [
-        { source: 'mist-a.png', wrap: 'repeat', filter: 'linear', encoding: 'color' },
-        { source: 'mist-normal.png', encoding: 'normal' },
+      shaders: [
+        {
+          name: 'mist-curtain',
+          variants: [null, 'Calm', 'Gale'],
+          images: [
+            { source: 'mist-a.png', wrap: 'repeat', filter: 'linear', encoding: 'color' },
+            { source: 'mist-normal.png', encoding: 'normal' },
+          ],
+        },
       ],
-      variants: { Calm: { fall: 1 }, Gale: {} },
+      variants: { Calm: { fall: 1 } },
     });
     writeFileSync(join(out, 'module.mjs'), readFileSync(join(out, 'mist-curtain.js')));
     const module = (await import(pathToFileURL(join(out, 'module.mjs')).href)) as {
@@ -276,6 +284,67 @@ describe('estela emit', () => {
     expect(estela('emit', demo, '--target', 'c', '--out', join(out, 'c')).status).toBe(0);
     expect(readdirSync(join(out, 'c')).sort()).toEqual(['mist-curtain.h', 'mist-curtain.json', 'mist-curtain.wake']);
     expect(estela('emit', demo, '--target', 'other', '--out', out)).toMatchObject({ status: 2 });
+  });
+});
+
+describe('estela export', () => {
+  const ribbon = fileURLToPath(new URL('../../../demo/materials/notice-ribbon.wake', import.meta.url));
+  const out = join(folder, 'exported', 'ribbon.zip');
+  const images = join(folder, 'ribbon-images');
+  const files = (): Record<string, Uint8Array> => unzipSync(readFileSync(out));
+
+  it('refuses what lacks an image, before anything is written, unless it is left out knowingly', () => {
+    expect(estela('export', ribbon, '--out', out)).toMatchObject({
+      status: 1,
+      err: expect.stringMatching(/ribbon-signs\.png[^]*--leave-out-missing/),
+    });
+    expect(existsSync(out)).toBe(false);
+    expect(estela('export', ribbon, '--leave-out-missing', '--out', out).status).toBe(0);
+    expect(JSON.parse(Buffer.from(files()['notice-ribbon.json']!).toString())).toMatchObject({
+      textures: [{ source: 'ribbon-signs.png', file: null }],
+    });
+    expect(Buffer.from(files()['README.md']!).toString()).toMatch(/left out: ribbon-signs/);
+    for (const wrong of [
+      ['--normal-y', 'left'],
+      ['--target', 'glsl,other'],
+      ['--variant', 'None'],
+    ])
+      expect(estela('export', ribbon, ...wrong, '--out', out).status).toBe(2);
+  });
+
+  it('writes the image as it came, and the same bytes each time', () => {
+    mkdirSync(images, { recursive: true });
+    const png = PNG.sync.write(Object.assign(new PNG({ width: 4, height: 2 }), { data: Buffer.alloc(32, 200) }));
+    writeFileSync(join(images, 'ribbon-signs.png'), png);
+    const made = [0, 1].map(() => {
+      expect(estela('export', ribbon, '--sources', images, '--out', out).status).toBe(0);
+      return readFileSync(out);
+    });
+    expect(Buffer.compare(made[0]!, made[1]!)).toBe(0);
+    expect(Buffer.compare(Buffer.from(files()['textures/ribbon-signs.png']!), png)).toBe(0);
+    const { textures, files: listed } = JSON.parse(Buffer.from(files()['notice-ribbon.json']!).toString()) as {
+      readonly textures: readonly object[];
+      readonly files: readonly string[];
+    };
+    expect(textures).toEqual([
+      {
+        source: 'ribbon-signs.png',
+        file: 'textures/ribbon-signs.png',
+        width: 4,
+        height: 2,
+        bits: 8,
+        bytes: png.length,
+        sha256: createHash('sha256').update(png).digest('hex'),
+        converted: false,
+      },
+    ]);
+    expect(Object.keys(files()).sort()).toEqual(listed);
+    expect(Buffer.from(files()['notice-ribbon.wake']!).toString()).toBe(readFileSync(ribbon, 'utf8'));
+    writeFileSync(join(folder, 'preview.png'), files()['preview.png']!);
+    expect(spawnSync('pngcheck', ['-q', join(folder, 'preview.png')])).toMatchObject({ status: 0 });
+    // The player alone is under 15 kB.
+    const player = readFileSync(fileURLToPath(new URL('../../player/dist/index.html', import.meta.url)));
+    expect(player.length).toBeLessThan(15_000);
   });
 });
 

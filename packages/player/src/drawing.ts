@@ -26,6 +26,8 @@ export class Drawing {
   constructor(
     readonly canvas: HTMLCanvasElement,
     readonly data: PlayerData,
+    /** Reads smaller copies of images where they are drawn small; a bake reads the images themselves. */
+    readonly smooth: boolean,
   ) {
     const gl = canvas.getContext('webgl2', {
       premultipliedAlpha: false,
@@ -131,7 +133,8 @@ export class Drawing {
     gl.bindTexture(gl.TEXTURE_2D, this.#textures.get(`${String(image)} ${String(color)}`) ?? null);
     const round = { repeat: gl.REPEAT, mirror: gl.MIRRORED_REPEAT, clamp: gl.CLAMP_TO_EDGE }[wrap];
     for (const side of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T]) gl.texParameteri(gl.TEXTURE_2D, side, round);
-    const [small, large] = filter === 'linear' ? [gl.LINEAR_MIPMAP_LINEAR, gl.LINEAR] : [gl.NEAREST, gl.NEAREST];
+    const [small, large] =
+      filter === 'nearest' ? [gl.NEAREST, gl.NEAREST] : [this.smooth ? gl.LINEAR_MIPMAP_LINEAR : gl.LINEAR, gl.LINEAR];
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MIN_FILTER, small);
     gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAG_FILTER, large);
   }

@@ -35,7 +35,7 @@ async function play({ title, loop, lit, shaders, settings }: PlayerData): Promis
   document.title = title;
   const query = new URLSearchParams(location.search);
   const still = asked(query);
-  const drawing = new Drawing(canvas, data!);
+  const drawing = new Drawing(canvas, data!, still === undefined);
   await drawing.load();
 
   let setting = settings.find((s) => s.variant !== undefined && s.variant === query.get('variant')) ?? settings[0]!;
