@@ -88,15 +88,18 @@ export async function comparePackage(
 
 async function measured(
   drawing: StageDrawing,
-  baked: ReadonlyMap<number, Uint8Array>,
+  frames: ReadonlyMap<number, Uint8Array>,
   fps: number,
 ): Promise<Comparison> {
   let [worst, at, off, frameAt] = [0, 0, 0, 0];
-  for (const [frame, expected] of baked) {
+  for (const [frame, expected] of frames) {
     const drawn = await drawing.draw(frame / fps);
     for (let i = 0; i < drawn.length; i += 4) {
-      let apart = 0;
-      for (let c = 0; c < 4; c++) apart = Math.max(apart, Math.abs(drawn[i + c]! - expected[i + c]!));
+      const [mine, baked] = [drawn[i + 3]!, expected[i + 3]!];
+      let apart = Math.abs(mine - baked);
+      // Colour counts as far as it covers: that of a clear pixel is nobody's.
+      for (let c = 0; c < 3; c++)
+        apart = Math.max(apart, Math.round(Math.abs(drawn[i + c]! * mine - expected[i + c]! * baked) / 255));
       if (apart > 1) off++;
       if (apart > worst) [worst, at, frameAt] = [apart, i / 4, frame];
     }
@@ -106,6 +109,6 @@ async function measured(
     worst,
     frame: frameAt,
     place: [at % SIDE, Math.floor(at / SIDE)],
-    share: off / (SIDE * SIDE * baked.size),
+    share: off / (SIDE * SIDE * frames.size),
   };
 }
