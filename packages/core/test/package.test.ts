@@ -11,6 +11,7 @@ import {
 } from '../src/index.ts';
 import { packageShaders } from '../src/exchange/package/shaders.ts';
 import { testGrid } from '../src/image/test-grid.ts';
+import { sampled } from './judging.ts';
 import { program } from './random-programs.ts';
 import { demoMaterials, checked } from './support.ts';
 
@@ -54,7 +55,7 @@ describe('the period of a package', () => {
   it('leads to the same 32-bit values, and frame by frame to the same bits, until a dial it hangs on is turned', async () => {
     const materials = [
       ...demoMaterials,
-      ...fc.sample(program, { numRuns: 60, seed: 18 }).map((text, i) => ({ name: `random-${String(i)}`, text })),
+      ...fc.sample(program, sampled(60, 18)).map((text, i) => ({ name: `random-${String(i)}`, text })),
     ];
     let counted = 0;
     for (const { name, text } of materials) {

@@ -15,6 +15,7 @@ import {
 import type { Page } from '@playwright/test';
 import fc from 'fast-check';
 import { extremeProgram, isOrdinary } from '../../core/test/extreme-programs.ts';
+import { sampled } from '../../core/test/judging.ts';
 import { program as randomProgram } from '../../core/test/random-programs.ts';
 import { expect, test } from './support.ts';
 
@@ -28,7 +29,7 @@ const materials: Readonly<Record<string, readonly Named[]>> = {
   operation: OPERATIONS.map((o) => ({ name: o.name, text: o.example })),
   'demo material': readdirSync(demo).map((name) => ({ name, text: readFileSync(demo + name, 'utf8') })),
   'random program': fc
-    .sample(randomProgram, { numRuns: 25, seed: 11 })
+    .sample(randomProgram, sampled(25, 11))
     .map((text, i) => ({ name: `random program ${String(i)}`, text })),
   'program of extreme magnitudes': fc
     .sample(extremeProgram, { numRuns: 600, seed: 11 })

@@ -19,6 +19,9 @@ import {
   type ShaderMaterial,
 } from '@estela/core';
 import type { Page } from '@playwright/test';
+import fc from 'fast-check';
+import { JUDGE, MOMENT, sampled } from '../../core/test/judging.ts';
+import { program as randomProgram } from '../../core/test/random-programs.ts';
 import { chromiumFlags } from '../playwright.config.ts';
 import { expect, test } from './support.ts';
 
@@ -37,10 +40,16 @@ declare const GPUBufferUsage: Readonly<Record<'MAP_READ' | 'COPY_DST', number>>;
 declare const GPUMapMode: Readonly<Record<'READ', number>>;
 
 const SIDE = 48;
-const TIME = 0.7;
+const TIME = MOMENT;
 const demo = fileURLToPath(new URL('../../../demo/materials/', import.meta.url));
 const materials = readdirSync(demo).map((name) => ({ name, text: readFileSync(demo + name, 'utf8') }));
-const all = [...OPERATIONS.map((o) => ({ name: o.name, text: o.example })), ...materials];
+const all = [
+  ...OPERATIONS.map((o) => ({ name: o.name, text: o.example })),
+  ...materials,
+  ...(JUDGE > 0
+    ? fc.sample(randomProgram, sampled(0, 12)).map((text, i) => ({ name: `random program ${String(i)}`, text }))
+    : []),
+];
 
 /** What a browser draws: its source, and the images it reads by name. */
 interface Drawing {
@@ -268,7 +277,7 @@ const bare = async (page: Page): Promise<void> => {
 };
 
 test('HLSL, by way of SPIR-V and a browser, shows what is baked', async ({ page }) => {
-  test.setTimeout(600_000);
+  test.setTimeout(1_800_000);
   const folder = mkdtempSync(join(tmpdir(), 'estela-hlsl-'));
   const tool = (name: string, args: readonly string[]): string => {
     const { status, stdout, stderr, error } = spawnSync(name, args, { encoding: 'utf8' });
@@ -297,7 +306,7 @@ test('HLSL, by way of SPIR-V and a browser, shows what is baked', async ({ page 
 });
 
 test('WGSL, by WebGPU, shows what is baked', async ({ page }) => {
-  test.setTimeout(600_000);
+  test.setTimeout(1_800_000);
   const some = made(WGSL);
   const given = inputs((width, parts) => `vec${String(width)}<f32>(${parts})`);
   const drawings = some.map((one): Drawing => ({

@@ -37,12 +37,19 @@ export function Compared({
   readonly variant: string | undefined;
   readonly supply: TextureSupply;
 }): ReactElement {
-  const [found, setFound] = useState<ReadonlyMap<ComparedTarget, Comparison>>(new Map());
+  const [known, setKnown] = useState<{
+    readonly of: Package;
+    readonly found: ReadonlyMap<ComparedTarget, Comparison>;
+  }>();
+  const found = known?.of === made ? known.found : undefined;
   useEffect(() => {
     const abort = new AbortController();
-    setFound(new Map());
     const tell = (target: ComparedTarget, comparison: Comparison): void => {
-      if (!abort.signal.aborted) setFound((before) => new Map(before).set(target, comparison));
+      if (abort.signal.aborted) return;
+      setKnown((before) => ({
+        of: made,
+        found: new Map(before?.of === made ? before.found : []).set(target, comparison),
+      }));
     };
     comparePackage(made, variant, supply, tell, abort.signal).catch((error: unknown) => {
       const why = error instanceof Error ? error.message : String(error);
@@ -60,7 +67,7 @@ export function Compared({
       </Typography>
       <Box component="dl" sx={{ m: 0, display: 'grid', gridTemplateColumns: '52px 1fr', rowGap: 0.5 }}>
         {COMPARED.filter(has).map((target) => {
-          const comparison = found.get(target) ?? { kind: 'waiting' };
+          const comparison = found?.get(target) ?? { kind: 'waiting' };
           return (
             <Row key={target} name={NAMES[target]} alert={isFar(comparison)}>
               {wordsOf(comparison)}

@@ -32,10 +32,10 @@ export function ExportPage(): ReactElement {
       const [project, sources] = await Promise.all([api.project(material.projectId), api.sources(material.projectId)]);
       return { material, project, sources };
     };
-    setProblem(undefined);
     open().then(
       (found) => {
         if (gone) return;
+        setProblem(undefined);
         setOpened(found);
         document.title = `${found.material.title}, export - Estela`;
       },

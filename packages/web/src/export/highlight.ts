@@ -25,7 +25,9 @@ export function piecesOf(code: string): Piece[] {
   let end = 0;
   for (const match of code.matchAll(PATTERN)) {
     if (match.index > end) pieces.push({ text: code.slice(end, match.index), kind: 'plain' });
-    const [kind] = Object.entries(match.groups ?? {}).find(([, text]) => text !== undefined) ?? ['plain'];
+    const [kind] = Object.entries(match.groups as Record<string, string | undefined>).find(
+      ([, text]) => text !== undefined,
+    ) ?? ['plain'];
     pieces.push({ text: match[0], kind: kind as Piece['kind'] });
     end = match.index + match[0].length;
   }

@@ -8,28 +8,33 @@ export type PackageState =
   | { readonly state: 'ready'; readonly made: Package }
   | { readonly state: 'refused'; readonly message: string; readonly missing: readonly string[] };
 
+const LOADING: PackageState = { state: 'loading', share: 0 };
+
 /** The package of a material as it is asked for; another question ends the one before. */
 export function usePackage(material: string, query: PackageQuery, attempt: number): PackageState {
-  const [state, setState] = useState<PackageState>({ state: 'loading', share: 0 });
-  const key = JSON.stringify(query);
+  const [known, setKnown] = useState<{ readonly of: string; readonly state: PackageState }>();
+  const asked = JSON.stringify(query);
+  const of = JSON.stringify([material, query, attempt]);
   useEffect(() => {
     const abort = new AbortController();
-    setState({ state: 'loading', share: 0 });
-    fetchPackage(material, JSON.parse(key) as PackageQuery, abort.signal, (share) => {
-      if (!abort.signal.aborted) setState({ state: 'loading', share });
+    const tell = (state: PackageState): void => {
+      if (!abort.signal.aborted) setKnown({ of, state });
+    };
+    fetchPackage(material, JSON.parse(asked) as PackageQuery, abort.signal, (share) => {
+      tell({ state: 'loading', share });
     }).then(
       (made) => {
-        if (!abort.signal.aborted) setState({ state: 'ready', made });
+        tell({ state: 'ready', made });
       },
       (error: unknown) => {
-        if (abort.signal.aborted) return;
         const missing = error instanceof NotExported ? error.missing : [];
-        setState({ state: 'refused', message: sentence(error), missing });
+        tell({ state: 'refused', message: sentence(error), missing });
       },
     );
     return () => {
       abort.abort();
     };
-  }, [material, key, attempt]);
-  return state;
+  }, [material, asked, of]);
+  // What is known of another question is no answer to this one.
+  return known?.of === of ? known.state : LOADING;
 }
