@@ -74,6 +74,13 @@ try {
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+z');
   await page.getByRole('status', { name: 'Saving' }).filter({ hasText: 'revision 3' }).waitFor();
+  await page.goto(`${address}${await page.evaluate(() => location.pathname)}/export`);
+  await page
+    .getByText(/same, \d of 255/)
+    .first()
+    .waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(3000);
+  await take('export');
   await open('Whirl drain', '?view=radial', 36);
   await page.getByRole('button', { name: 'Light', exact: true }).click();
   await page.getByRole('button', { name: 'Room', exact: true }).click();

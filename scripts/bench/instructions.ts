@@ -2,15 +2,18 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { compile, emitShader, GLSL, type Graph } from '@estela/core';
+import { compile, emitShader, GLSL, HLSL, type Graph } from '@estela/core';
 
 const folder = mkdtempSync(join(tmpdir(), 'estela-count-'));
 
+type Language = 'GLSL' | 'HLSL';
+
 /** Instructions of a fragment shader's functions after glslang and spirv-opt -O. */
-function count(name: string, source: string): number {
-  const path = (end: string): string => join(folder, `${name}.${end}`);
+function count(name: string, language: Language, source: string): number {
+  const path = (end: string): string => join(folder, `${name}.${language}.${end}`);
   writeFileSync(path('frag'), source.replace('#version 300 es', '#version 310 es'));
-  execFileSync('glslangValidator', ['-G', '--aml', '--amb', '-o', path('spv'), path('frag')]);
+  const how = language === 'GLSL' ? ['-G'] : ['-D', '-V', '-S', 'frag', '-e', 'main'];
+  execFileSync('glslangValidator', [...how, '--aml', '--amb', '-o', path('spv'), path('frag')]);
   execFileSync('spirv-opt', ['-O', path('spv'), '-o', path('opt.spv')]);
   execFileSync('spirv-dis', ['--no-color', path('opt.spv'), '-o', path('txt')]);
   const lines = readFileSync(path('txt'), 'utf8').split('\n');
@@ -22,6 +25,51 @@ const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
 const STAGE = '\nlayout(location = 0) in vec2 v_uv;\nlayout(location = 0) out vec4 fragment;\n';
 const TAIL = `${STAGE}void main() { material(v_uv, fragment); }\n`;
 const TYPES: Readonly<Record<string, string>> = { f1: 'float', f2: 'vec2', f3: 'vec3', f4: 'vec4' };
+
+const hlslType = (type: string): string => TYPES[type]!.replace('vec', 'float');
+
+/** The same in HLSL: its fields in a block. */
+function emittedHlsl(graph: Graph): string {
+  const { code, uniforms } = emitShader(HLSL, graph, graph.outputs);
+  return [
+    code,
+    'cbuffer host : register(b0) {',
+    ...uniforms.map((u) => `  ${hlslType(u.type)} host_${u.name};`),
+    '};',
+    'float4 main(float2 v_uv : TEXCOORD0) : SV_Target {',
+    '  material_Frame frame;',
+    ...uniforms.map((u) => `  frame.${u.name} = host_${u.name};`),
+    '  return material(v_uv, frame).color;',
+    '}',
+    '',
+  ].join('\n');
+}
+
+/** What was written by hand, in the words of HLSL. */
+function handHlsl(hand: string): string {
+  const lines = hand.split('\n');
+  const uniforms = lines.filter((l) => l.startsWith('uniform ') && !l.includes('sampler2D'));
+  const images = lines.flatMap((l) => /^uniform sampler2D (\w+);/.exec(l)?.[1] ?? []);
+  const rest = lines.filter((l) => !l.startsWith('uniform '));
+  const text = [
+    'cbuffer host : register(b0) {',
+    ...uniforms.map((l) => l.replace('uniform ', '  ')),
+    '};',
+    ...images.map(
+      (n, i) => `Texture2D ${n} : register(t${String(i)});\nSamplerState ${n}_sampler : register(s${String(i)});`,
+    ),
+    ...rest,
+    'float4 main(float2 v_uv : TEXCOORD0) : SV_Target { float4 fragment; material(v_uv, fragment); return fragment; }',
+    '',
+  ].join('\n');
+  return text
+    .replace(/\btexture\((\w+), /g, '$1.Sample($1_sampler, ')
+    .replace(/\bvec([234])\b/g, 'float$1')
+    .replace(/\bmix\(/g, 'lerp(')
+    .replace(/\bfract\(/g, 'frac(')
+    .replace(/\bfloatBitsToUint\(/g, 'asuint(')
+    .replace(/\bline\(/g, 'row(');
+}
 
 /** The material with a uniform for each field of its frame, as the one by hand has. */
 function emitted(graph: Graph): string {
@@ -82,7 +130,7 @@ void material(vec2 uv, out vec4 color) {
   float puffs = clamp(n / 1.1456439 * 0.5 + 0.5, 0.0, 1.0);
   vec3 film = texture(vapour, flow + (puffs - 0.5) * 0.05).rgb;
   float t = clamp((puffs - 0.6) / 0.4, 0.0, 1.0);
-  color = vec4(film + vec3(t * t * (3.0 - 2.0 * t)), 1.0);
+  color = vec4(film + vec3(1.0, 1.0, 1.0) * (t * t * (3.0 - 2.0 * t)), 1.0);
 }`,
   },
   {
@@ -96,25 +144,30 @@ void material(vec2 uv, out vec4 color) {
   float m = clamp(texture(maskImage, uv).r, 0.0, 1.0);
   float age = clamp((done - m) / 0.2 + done, 0.0, 1.0);
   vec4 front = mix(vec4(0.0, 0.0, 0.0, 1.0), vec4(1.0, 0.24620133, 0.0, 1.0), clamp(age / 0.5, 0.0, 1.0));
-  front = mix(front, vec4(1.0), clamp((age - 0.5) / 0.5, 0.0, 1.0));
+  front = mix(front, vec4(1.0, 1.0, 1.0, 1.0), clamp((age - 0.5) / 0.5, 0.0, 1.0));
   float share = clamp((age - 0.5) / 0.5, 0.0, 1.0);
   float ofFront = front.a * (1.0 - share);
   float ofBase = base.a * share;
   float alpha = ofFront + ofBase;
   vec4 burning = vec4(mix(front.rgb, base.rgb, alpha == 0.0 ? 0.0 : ofBase / alpha), alpha);
-  color = age <= 0.0 ? vec4(0.0) : (age >= 1.0 ? base : burning);
+  color = age <= 0.0 ? vec4(0.0, 0.0, 0.0, 0.0) : (age >= 1.0 ? base : burning);
 }`,
   },
 ];
 
-/** For each effect: instructions of the emitted shader over those of the one written by hand. */
-export function instructionRatios(): { name: string; emitted: number; hand: number }[] {
-  return PAIRS.map(({ name, wake, hand }, i) => {
+/** For each effect and language: instructions of the emitted shader, and of the one written by hand. */
+export function instructionRatios(): { name: string; language: Language; emitted: number; hand: number }[] {
+  return PAIRS.flatMap(({ name, wake, hand }, i) => {
     const { graph } = compile(wake);
-    return {
-      name,
-      emitted: count(`emitted${String(i)}`, emitted(graph)),
-      hand: count(`hand${String(i)}`, HEAD + hand + TAIL),
+    const texts: Readonly<Record<Language, readonly [emitted: string, hand: string]>> = {
+      GLSL: [emitted(graph), HEAD + hand + TAIL],
+      HLSL: [emittedHlsl(graph), handHlsl(hand)],
     };
+    return (['GLSL', 'HLSL'] as const).map((language) => ({
+      name,
+      language,
+      emitted: count(`emitted${String(i)}`, language, texts[language][0]),
+      hand: count(`hand${String(i)}`, language, texts[language][1]),
+    }));
   });
 }

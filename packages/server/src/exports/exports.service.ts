@@ -4,7 +4,7 @@ import { zipOf } from '@estela/codecs/node';
 import { check, packageName, parse } from '@estela/core';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
-import { notExported } from '../http/problem.ts';
+import { notExported, notFound } from '../http/problem.ts';
 import { MaterialsService } from '../materials/materials.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
 import type { Packaged, PackageJob } from './package-worker.ts';
@@ -51,7 +51,8 @@ export class ExportsService implements OnModuleDestroy {
     const all = new Map<string, Uint8Array>();
     const folders = new Set<string>();
     for (const id of materials) {
-      const { title } = own.get(id) ?? (await this.materials.get(id));
+      const title = own.get(id)?.title;
+      if (title === undefined) throw notFound('material');
       const { file } = packageName(title);
       let folder = file;
       for (let n = 2; folders.has(folder); n++) folder = `${file}-${String(n)}`;

@@ -35,8 +35,7 @@ export interface StageDrawing {
 function blockAt({ dials, shaders: [{ block }] }: Manifest, seconds: number): ArrayBuffer {
   const bytes = new ArrayBuffer(block.size);
   const floats = new Float32Array(bytes);
-  for (const { name, offset } of block.fields)
-    floats.set([name in dials ? dials[name]!.default : seconds].flat(), offset / 4);
+  for (const { name, offset } of block.fields) floats.set([dials[name]?.default ?? seconds].flat(), offset / 4);
   return bytes;
 }
 

@@ -12,9 +12,16 @@ export const SHADER_TARGETS = ['glsl', 'hlsl', 'wgsl'] as const;
 export type ShaderTarget = (typeof SHADER_TARGETS)[number];
 export const DIALECTS: Readonly<Record<ShaderTarget, Dialect>> = { glsl: GLSL, hlsl: HLSL, wgsl: WGSL };
 
-/** The uniform block of a complete stage: dials in Wake's units, then seconds. */
-export const blockOf = ({ dials }: ShaderMaterial): { readonly fields: readonly Placed[]; readonly size: number } =>
-  std140([...dials.map((d) => ({ name: d.name, type: d.type })), { name: 'time', type: 'f1' }]);
+/** The uniform block of a complete stage: dials in Wake's units, then seconds, by a name that no dial has. */
+export function blockOf({ dials }: ShaderMaterial): {
+  readonly fields: readonly Placed[];
+  readonly size: number;
+  readonly time: string;
+} {
+  let time = 'time';
+  for (let n = 2; dials.some((d) => d.name === time); n++) time = `time_${String(n)}`;
+  return { ...std140([...dials.map(({ name, type }) => ({ name, type })), { name: time, type: 'f1' }]), time };
+}
 
 /** What a newcomer's stage gives for inputs: a unit square that is seen straight on, with nothing behind it. */
 function inputsOf(vector: (width: 3 | 4, parts: string) => string): Readonly<Record<PixelInput, string>> {
@@ -74,7 +81,7 @@ const glslSrgb = (name: string): string[] => [
 function glslStage(stage: Stage): string {
   const { name, shader } = stage;
   const { color, opacity } = shown(stage, glslVector);
-  const { fields } = blockOf(shader);
+  const { fields, time } = blockOf(shader);
   return [
     ...GLSL_HEAD,
     shader.code,
@@ -88,7 +95,7 @@ function glslStage(stage: Stage): string {
     'void main() {',
     `  ${shader.names.Dials} dials;`,
     ...shader.dials.map((d) => `  dials.${d.name} = ${name}_host_${d.name};`),
-    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(glslVector), `${shader.names.frame}(dials, ${name}_host_time)`)};`,
+    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(glslVector), `${shader.names.frame}(dials, ${name}_host_${time})`)};`,
     `  fragment = vec4(${name}_srgb(${color}), ${opacity});`,
     '}',
     '',
@@ -134,7 +141,7 @@ function hlslStage(stage: Stage): string {
   const { name, shader } = stage;
   const vector = (width: number, parts: string): string => `float${String(width)}(${parts})`;
   const { color, opacity } = shown(stage, vector);
-  const { fields } = blockOf(shader);
+  const { fields, time } = blockOf(shader);
   // Where a field lies is said, so that it lies as in the other languages.
   const register = ({ offset }: Placed): string =>
     `packoffset(c${String(offset >> 4)}${offset % 16 === 0 ? '' : `.${'xyzw'[(offset % 16) / 4]!}`})`;
@@ -154,7 +161,7 @@ function hlslStage(stage: Stage): string {
     `  ${shader.names.Dials} dials;`,
     ...(shader.dials.length === 0 ? ['  dials.unused = 0.0;'] : []),
     ...shader.dials.map((d) => `  dials.${d.name} = ${name}_host_${d.name};`),
-    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(vector), `${shader.names.frame}(dials, ${name}_host_time)`)};`,
+    `  ${shader.names.Outputs} result = ${call(stage, inputsOf(vector), `${shader.names.frame}(dials, ${name}_host_${time})`)};`,
     `  return float4(${name}_srgb(${color}), ${opacity});`,
     '}',
     '',
@@ -165,7 +172,7 @@ function wgslStage(stage: Stage): string {
   const { name, shader } = stage;
   const vector = (width: number, parts: string): string => `vec${String(width)}<f32>(${parts})`;
   const { color, opacity } = shown(stage, vector);
-  const { fields } = blockOf(shader);
+  const { fields, time } = blockOf(shader);
   return [
     shader.code,
     `struct ${name}_Block {`,
@@ -194,7 +201,7 @@ function wgslStage(stage: Stage): string {
     'fn fs(@location(0) v_uv: vec2<f32>) -> @location(0) vec4<f32> {',
     `  var dials: ${shader.names.Dials};`,
     ...shader.dials.map((d) => `  dials.${d.name} = ${name}_host.${d.name};`),
-    `  let result = ${call(stage, inputsOf(vector), `${shader.names.frame}(dials, ${name}_host.time)`)};`,
+    `  let result = ${call(stage, inputsOf(vector), `${shader.names.frame}(dials, ${name}_host.${time})`)};`,
     `  return vec4<f32>(${name}_srgb(${color}), ${opacity});`,
     '}',
     '',
