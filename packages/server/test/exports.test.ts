@@ -20,6 +20,8 @@ const HEAD = 'loop 1s at 4fps\nsurface unlit opaque\n';
 const plain = (title: string): Promise<Material> =>
   make(`material "${title}"\n${HEAD}dial d = 0.5 in 0..1\nout color = (d, 0.2, 0.3)\nvariant "Low" { d = 0.1 }\n`);
 const zipAt = (path: string) => agent().get(path).responseType('blob');
+const bodyOf = async (path: string): Promise<unknown> =>
+  ((await zipAt(path).expect(200)) as { readonly body: unknown }).body;
 const filesOf = (body: unknown): Record<string, Uint8Array> => unzipSync(new Uint8Array(body as Buffer));
 
 describe('a package over HTTP', () => {
@@ -46,7 +48,7 @@ describe('a package over HTTP', () => {
 
   it('is of a variant and of languages, where those are there', async () => {
     const { id } = await plain('Low tide');
-    const { body } = await zipAt(`/api/materials/${id}/export.zip?variant=Low&target=c`).expect(200);
+    const body = await bodyOf(`/api/materials/${id}/export.zip?variant=Low&target=c`);
     const files = filesOf(body);
     expect(Object.keys(files).filter((n) => /glsl|hlsl|wgsl|\.js$/.test(n))).toEqual([]);
     expect(JSON.parse(Buffer.from(files['low-tide.json']!).toString())).toMatchObject({
@@ -95,7 +97,7 @@ describe('a package over HTTP', () => {
   it('is several, each in a folder of its own, or none', async () => {
     const two = [await plain('Twin'), await plain('Twin')];
     const path = `/api/projects/${project.id}/export.zip`;
-    const { body } = await zipAt(`${path}?materials=${two.map((m) => m.id).join(',')}&target=glsl`).expect(200);
+    const body = await bodyOf(`${path}?materials=${two.map((m) => m.id).join(',')}&target=glsl`);
     expect(Object.keys(filesOf(body)).filter((n) => n.endsWith('twin.glsl'))).toEqual([
       'twin/twin.glsl',
       'twin-2/twin.glsl',
