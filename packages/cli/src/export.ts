@@ -1,9 +1,10 @@
-import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { packageHost, zipOf } from '@estela/codecs/node';
 import { materialPackage, missingImage } from '@estela/core';
 import { codeOptions, type ChosenCode } from './emit.ts';
 import { compiled, loadMaterial, printed } from './material.ts';
+import { fail } from './settings.ts';
 
 /** The built page that plays a package. */
 const PLAYER = new URL('../../player/dist/index.html', import.meta.url);
@@ -41,6 +42,8 @@ export async function exportMaterial(
     packageHost(await readFile(PLAYER, 'utf8')),
   );
   const zip = zipOf(files);
+  if ((await stat(options.out).catch(() => undefined))?.isDirectory() === true)
+    fail(`${options.out} is a folder: --out takes the zip's own name.`);
   await mkdir(dirname(options.out), { recursive: true });
   // A zip is there whole or not at all.
   const half = `${options.out}.part`;

@@ -19,7 +19,7 @@ export interface Exported {
 /** Most milliseconds that a package may take. */
 const MOST_TIME = 120_000;
 /** How many packages are kept: the Export view asks for a package, and for the page in it. */
-const KEPT = 8;
+const KEPT = 4;
 const fromSource = import.meta.filename.endsWith('.ts');
 
 /** Writes materials as packages, in threads of their own. */
