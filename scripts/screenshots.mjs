@@ -39,8 +39,19 @@ const open = async (title, view, frame) => {
 
 try {
   await page.goto(address);
-  // Pictures come one after the other; until then a card shows the test grid.
-  await page.waitForTimeout(20_000);
+  // Pictures come one after the other, where their sources are there; until then a canvas is clear.
+  await page.waitForFunction(
+    () => {
+      const drawn = (c) => c.getContext('2d').getImageData(c.width >> 1, c.height >> 1, 1, 1).data[3] > 0;
+      const inSight = [...document.querySelectorAll('li canvas')].filter(
+        (c) => c.getBoundingClientRect().top < innerHeight,
+      );
+      return inSight.length > 10 && inSight.every(drawn);
+    },
+    undefined,
+    { timeout: 180_000, polling: 1000 },
+  );
+  await page.waitForTimeout(5000);
   await take('shelf');
   await open('Mist curtain', '', 36);
   await take('bench');
@@ -120,11 +131,6 @@ try {
   await page.mouse.move(900, 200);
   await page.waitForTimeout(1500);
   await take('dissolve');
-  await text.focus();
-  await page.keyboard.press('Control+Home');
-  await page.getByRole('button', { name: 'Edit the ramp ember' }).click();
-  await page.waitForTimeout(1500);
-  await take('ramp');
   const [project] = await (await fetch(`${address}/api/projects`)).json();
   const sources = await (await fetch(`${address}/api/projects/${project.id}/sources`)).json();
   const at = (name) =>

@@ -21,6 +21,7 @@ import {
 import type { Page } from '@playwright/test';
 import fc from 'fast-check';
 import { JUDGE, MOMENT, sampled } from '../../core/test/judging.ts';
+import { hostile } from '../../core/test/hostile-names.ts';
 import { program as randomProgram } from '../../core/test/random-programs.ts';
 import { chromiumFlags } from '../playwright.config.ts';
 import { expect, test } from './support.ts';
@@ -324,7 +325,7 @@ test('WGSL, by WebGPU, shows what is baked', async ({ page }) => {
     samplers: samplersOf(one.shader),
   }));
   // Complete stages as packages have them are taken too.
-  const stages = materials.map(({ text }) => {
+  const stages = [...materials, ...hostile.map((text) => ({ text }))].map(({ text }) => {
     const files = [...packageCode(check(parse(text)), { targets: ['wgsl'] })];
     return files.find(([name]) => name.endsWith('.main.wgsl'))![1];
   });
