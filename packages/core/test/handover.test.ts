@@ -11,7 +11,6 @@ import {
   compile,
   emitShader,
   evaluateFrame,
-  GLSL,
   HLSL,
   INPUT_NAMES,
   jsModule,
