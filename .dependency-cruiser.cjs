@@ -47,7 +47,7 @@ module.exports = {
     {
       name: 'packages-apart',
       severity: 'error',
-      from: { path: '^packages/(cli|server|web|e2e)/' },
+      from: { path: '^packages/(cli|server|web|e2e|player)/' },
       to: { path: '^packages/', pathNot: ['^packages/(core|codecs|contract)/', '^packages/$1/'] },
     },
     {

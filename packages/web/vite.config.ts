@@ -39,7 +39,7 @@ const earlyContext: Plugin = {
   transformIndexHtml: () => [
     {
       tag: 'script',
-      children: `if(location.pathname.startsWith('/materials/'))window.earlyContext=(${contextOf.toString()})(document.createElement('canvas'))`,
+      children: `if(/^\\/materials\\/[^/]+$/.test(location.pathname))window.earlyContext=(${contextOf.toString()})(document.createElement('canvas'))`,
       injectTo: 'head-prepend',
     },
   ],
