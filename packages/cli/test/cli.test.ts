@@ -349,6 +349,19 @@ describe('estela export', () => {
 });
 
 describe('estela bake', () => {
+  it('reads images where they are, in all its threads', () => {
+    const sources = join(folder, 'bake-images');
+    mkdirSync(sources, { recursive: true });
+    const red = Object.assign(new PNG({ width: 1, height: 1 }), { data: Buffer.from([255, 0, 0, 255]) });
+    writeFileSync(join(sources, 'red.png'), PNG.sync.write(red));
+    const text = 'loop 1s at 4fps\nsurface unlit opaque\nimage a = "red.png"\nout color = (uv |> sample(a)).rgb\n';
+    const out = join(folder, 'red-frames');
+    const made = estela('bake', file('reads.wake', text), '--sources', sources, '--size', '4x4', '--out', out);
+    expect(made).toMatchObject({ status: 0, err: '' });
+    for (const name of readdirSync(out))
+      expect([...PNG.sync.read(readFileSync(join(out, name))).data.subarray(0, 4)]).toEqual([255, 0, 0, 255]);
+  });
+
   const dome = fileURLToPath(new URL('../../../demo/materials/aurora-dome.wake', import.meta.url));
 
   it('writes an animation whose loop point moves no more than its frames do, the same bytes each time', () => {

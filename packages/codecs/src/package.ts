@@ -12,13 +12,13 @@ export const packageHost = (player: string): PackageHost => ({
   sha256: (bytes) => createHash('sha256').update(bytes).digest('hex'),
   base64: (bytes) => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).toString('base64'),
   utf8: (text) => Buffer.from(text, 'utf8'),
+  png: encodePixels,
 });
 
 /** An image file as a package takes it. Throws ImageRefused where it cannot be read. */
 export async function packageImage(decoder: Decoder, bytes: Uint8Array): Promise<PackageImage> {
   const { width, height, data, header } = await decoder.decode(bytes);
-  const pixels = { width, height, data };
-  return { ...pixels, bytes, type: header.type, png: () => encodePixels(pixels) };
+  return { width, height, data, bytes, type: header.type };
 }
 
 /** A zip of files by name: in their order, all of 1980-01-01, so that the same files give the same bytes. */

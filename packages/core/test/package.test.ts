@@ -22,12 +22,12 @@ const host: PackageHost = {
   sha256: (bytes) => bytes.length.toString(16).padStart(64, '0'),
   base64: (bytes) => Buffer.from(bytes).toString('base64'),
   utf8: (text) => Buffer.from(text),
+  png: () => new Uint8Array([4, 5, 6, 7]),
 };
 const image = (type: string): PackageImage => ({
   ...testGrid(),
   type,
   bytes: new Uint8Array([1, 2, 3]),
-  png: () => new Uint8Array([4, 5, 6, 7]),
 });
 const made = (text: string, images: ReadonlyMap<string, PackageImage> = new Map(), more: object = {}) =>
   materialPackage(checked(text), { targets: TARGETS, images, ...more }, host);

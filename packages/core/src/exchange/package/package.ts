@@ -16,6 +16,8 @@ export interface PackageHost {
   readonly sha256: (bytes: Uint8Array) => string;
   readonly base64: (bytes: Uint8Array) => string;
   readonly utf8: (text: string) => Uint8Array;
+  /** A PNG of 8 or 16 bits; for files that other programs read otherwise than Estela does. */
+  readonly png: (pixels: PixelImage) => Uint8Array;
   /** The built page of packages/player. */
   readonly player: string;
 }
@@ -61,10 +63,10 @@ export function materialPackage(
   options: PackageOptions,
   host: PackageHost,
 ): ReadonlyMap<string, Uint8Array> {
-  const { deflate, sha256, utf8 } = host;
+  const { deflate, utf8 } = host;
   const shaders = packageShaders(program, options);
   const [first] = shaders;
-  const textures = texturesOf(program, options.images, sha256);
+  const textures = texturesOf(program, options.images, host);
   const pixels = new Map<string, PixelImage>(options.images);
   const files = new Map<string, Uint8Array>();
   for (const [name, text] of codeOf(program, options, shaders)) files.set(name, utf8(text));

@@ -1,5 +1,6 @@
 import type { PixelImage } from '../../image/pixels.ts';
 import type { Program } from '../../check/program.ts';
+import type { PackageHost } from './package.ts';
 
 /** An image that a material reads, as its host has it. */
 export interface PackageImage extends PixelImage {
@@ -7,8 +8,6 @@ export interface PackageImage extends PixelImage {
   readonly bytes: Uint8Array;
   /** Its ending: png, jpg, webp, or another that is written as a PNG. */
   readonly type: string;
-  /** As a PNG; asked for where other programs read the file otherwise than Estela does. */
-  readonly png: () => Uint8Array;
 }
 
 /** A texture of a package. */
@@ -49,7 +48,7 @@ function fileName(source: string, type: string, taken: Set<string>): string {
 export function texturesOf(
   { images }: Program,
   found: ReadonlyMap<string, PackageImage>,
-  sha256: (bytes: Uint8Array) => string,
+  { sha256, png }: Pick<PackageHost, 'sha256' | 'png'>,
 ): PackageTexture[] {
   const taken = new Set<string>();
   return [...new Set(images.map((i) => i.source))].map((source): PackageTexture => {
@@ -68,7 +67,7 @@ export function texturesOf(
         type: '',
       };
     const converted = !PLAIN.has(image.type);
-    const bytes = converted ? image.png() : image.bytes;
+    const bytes = converted ? png(image) : image.bytes;
     const type = converted ? 'png' : image.type;
     return {
       source,
