@@ -3,6 +3,7 @@ import type { FirstPicture } from '@estela/core';
 import type { Material } from '../api/client.ts';
 import { clockOf, type Clock } from '../material/clock-store.ts';
 
+import { sourcesOf } from '../project/sources-store.ts';
 import { supplyOf } from '../project/supply.ts';
 import { StageController } from '../viewport/stage-controller.ts';
 import { stageRect } from './stage/stage-rect.ts';
@@ -30,6 +31,7 @@ export function drawEarly(
   canvas.setAttribute('aria-hidden', 'true');
   canvas.style.cssText = ['position: fixed', 'visibility: hidden', ...rectangle].join(';');
   document.body.append(canvas);
+  const store = sourcesOf(material.projectId, sources);
   const clock = clockOf(loop);
   const { playing: plays } = clock.getState();
   // What is drawn stands still: its shader came with the values of one moment.
@@ -38,7 +40,8 @@ export function drawEarly(
     const controller: StageController = new StageController(
       canvas,
       clock,
-      supplyOf(() => sources),
+      // Another tab may replace one while the Stage, which takes this over, stands.
+      supplyOf(() => store.getState().sources),
       {
         failed(log) {
           if (log !== undefined) resolve();
