@@ -51,7 +51,7 @@ export const HLSL_WORDS = new Set([
 /** WGSL, 15.1 Keyword Summary and 15.2 Reserved Words. */
 const WGSL_KEYWORDS = words(`
   alias break case const const_assert continue continuing default diagnostic discard else enable false fn for if
-  let loop override requires return struct switch true var while NULL Self abstract active alignas alignof as asm
+  let loop override partial requires return struct switch true var while NULL Self abstract active alignas alignof as asm
   asm_fragment async attribute auto await become cast catch class co_await co_return co_yield coherent
   column_major common compile compile_fragment concept const_cast consteval constexpr constinit crate debugger
   decltype delete demote demote_to_helper do dynamic_cast enum explicit export extends extern external fallthrough
