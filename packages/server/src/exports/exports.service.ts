@@ -1,12 +1,12 @@
-import { join } from 'node:path';
 import type { ExportQuery, ExportsQuery } from '@estela/contract';
 import { zipOf } from '@estela/codecs/node';
 import { check, packageName, parse } from '@estela/core';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
-import { Piscina } from 'piscina';
 import { notExported, notFound } from '../http/problem.ts';
 import { MaterialsService } from '../materials/materials.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
+import { Recent } from '../recent.ts';
+import { threadsOf } from '../threads.ts';
 import type { Packaged, PackageJob } from './package-worker.ts';
 
 type Files = ReadonlyMap<string, Uint8Array>;
@@ -20,19 +20,12 @@ export interface Exported {
 const MOST_TIME = 120_000;
 /** How many packages are kept: the Export view asks for a package, and for the page in it. */
 const KEPT = 4;
-const fromSource = import.meta.filename.endsWith('.ts');
 
 /** Writes materials as packages, in threads of their own. */
 @Injectable()
 export class ExportsService implements OnModuleDestroy {
-  readonly #pool = new Piscina({
-    filename: join(import.meta.dirname, fromSource ? 'package-worker.ts' : 'package-worker.js'),
-    execArgv: fromSource ? ['--import', 'tsx'] : [],
-    minThreads: 0,
-    maxThreads: 2,
-    idleTimeout: 30_000,
-  });
-  readonly #kept = new Map<string, Promise<Files>>();
+  readonly #pool = threadsOf(import.meta, 'package-worker');
+  readonly #kept = new Recent<Promise<Files>>(KEPT);
 
   constructor(
     @Inject(MaterialsService) readonly materials: MaterialsService,
@@ -68,14 +61,15 @@ export class ExportsService implements OnModuleDestroy {
     const reads = new Set(check(parse(text)).images.map((i) => i.source));
     const images = (await this.sources.list(projectId)).filter((s) => reads.has(s.name));
     const key = JSON.stringify([id, revision, how, images.map((s) => [s.name, s.hash])]);
-    let made = this.#kept.get(key);
-    if (!made) {
-      made = this.#write(title, { ...how, text, revision, targets: how.target, images: await this.#bytes(images) });
-      this.#kept.set(key, made);
-      made.catch(() => this.#kept.delete(key));
-      for (const oldest of this.#kept.keys()) if (this.#kept.size > KEPT) this.#kept.delete(oldest);
-    }
-    return made;
+    return this.#kept.get(key, () => {
+      const made = this.#bytes(images).then((bytes) =>
+        this.#write(title, { ...how, text, revision, targets: how.target, images: bytes }),
+      );
+      made.catch(() => {
+        this.#kept.drop(key);
+      });
+      return made;
+    });
   }
 
   async #bytes(

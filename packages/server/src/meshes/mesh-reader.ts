@@ -1,16 +1,11 @@
-import { join } from 'node:path';
 import { MessageChannel } from 'node:worker_threads';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
-import { Piscina } from 'piscina';
 import { meshRefused } from '../http/problem.ts';
+import { THREADS, threadsOf } from '../threads.ts';
 import type { ReadGlb } from './mesh-worker.ts';
 
 /** What reading one mesh may take: milliseconds from where a thread begins, and megabytes of the thread's heap. */
 const [MOST_TIME, MOST_MEMORY] = [20_000, 1024];
-const THREADS = 2;
-
-/** From the sources, as tests are, the worker is TypeScript. */
-const fromSource = import.meta.filename.endsWith('.ts');
 
 /**
  * Reads meshes in threads of their own, so that no file, whatever is in it, keeps other requests waiting or takes the
@@ -18,14 +13,7 @@ const fromSource = import.meta.filename.endsWith('.ts');
  */
 @Injectable()
 export class MeshReader implements OnModuleDestroy {
-  readonly #pool = new Piscina({
-    filename: join(import.meta.dirname, fromSource ? 'mesh-worker.ts' : 'mesh-worker.js'),
-    execArgv: fromSource ? ['--import', 'tsx'] : [],
-    minThreads: 0,
-    maxThreads: THREADS,
-    idleTimeout: 30_000,
-    resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
-  });
+  readonly #pool = threadsOf(import.meta, 'mesh-worker', MOST_MEMORY);
 
   #busy = 0;
   readonly #waiting: (() => void)[] = [];

@@ -5,10 +5,11 @@ import type { PageData } from '@estela/contract';
 import { firstPicture, type FirstPicture } from '@estela/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import type { Request, Response } from 'express';
-import { MaterialsService } from '../materials/materials.service.ts';
-import { ProjectsService } from '../projects/projects.service.ts';
-import { SourcesService } from '../sources/sources.service.ts';
-import { Problem } from './problem.ts';
+import { MaterialsService } from './materials/materials.service.ts';
+import { ProjectsService } from './projects/projects.service.ts';
+import { Recent } from './recent.ts';
+import { SourcesService } from './sources/sources.service.ts';
+import { Problem } from './http/problem.ts';
 
 /** Letters of a text that is compiled while its page waits: some 20 ms. */
 const LONGEST = 20_000;
@@ -17,7 +18,7 @@ const KEPT = 100;
 
 /** The page of the application, at every address of it. That of a material comes with what its Bench asks for first. */
 export class ApplicationPage {
-  readonly #pictures = new Map<string, FirstPicture | undefined>();
+  readonly #pictures = new Recent<FirstPicture | undefined>(KEPT);
 
   private constructor(
     readonly app: NestExpressApplication,
@@ -55,23 +56,14 @@ export class ApplicationPage {
         this.app.get(ProjectsService).get(material.projectId),
         this.app.get(SourcesService).list(material.projectId),
       ]);
-      const picture = this.#pictureOf(material.text);
+      const { text } = material;
+      const picture = text.length > LONGEST ? undefined : this.#pictures.get(text, () => firstPicture(text));
       return { material, project, sources, ...(picture ? { picture } : {}) };
     } catch (error) {
       // The page asks again, and tells.
       if (error instanceof Problem) return undefined;
       throw error;
     }
-  }
-
-  #pictureOf(text: string): FirstPicture | undefined {
-    if (text.length > LONGEST) return undefined;
-    const known = this.#pictures.has(text) ? this.#pictures.get(text) : firstPicture(text);
-    // The one that was asked for last is the last to go.
-    this.#pictures.delete(text);
-    this.#pictures.set(text, known);
-    for (const oldest of this.#pictures.keys()) if (this.#pictures.size > KEPT) this.#pictures.delete(oldest);
-    return known;
   }
 }
 
