@@ -36,6 +36,15 @@ export function needCommands(packages, purpose) {
   run(command, [...rest, 'install', '-y', '-qq', '--no-install-recommends', ...names], { why, env });
 }
 
+/** What shader packages are judged with: commands, and the Debian packages that bring them. */
+export const JUDGES = {
+  chromium: 'chromium',
+  gcc: 'gcc',
+  glslangValidator: 'glslang-tools',
+  'spirv-val': 'spirv-tools',
+  'spirv-cross': 'spirv-cross',
+};
+
 /** Installs the npm packages, if the lock file has changed since they were. */
 export function needPackages() {
   const major = Number(process.versions.node.split('.')[0]);

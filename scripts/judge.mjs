@@ -3,22 +3,13 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { build } from './build.mjs';
-import { needCommands, needPackages, root } from './install.mjs';
+import { JUDGES, needCommands, needPackages, root } from './install.mjs';
 
 needPackages();
-needCommands(
-  {
-    chromium: 'chromium',
-    gcc: 'gcc',
-    glslangValidator: 'glslang-tools',
-    'spirv-val': 'spirv-tools',
-    'spirv-cross': 'spirv-cross',
-  },
-  'The judges',
-);
+needCommands(JUDGES, 'The judges');
 await build();
 const bin = (path) => join(root, 'node_modules', path);
-const JUDGES = {
+const STAGES = {
   'HLSL, SPIR-V, C, JavaScript': [
     '--experimental-vm-modules',
     '--no-warnings=ExperimentalWarning',
@@ -41,7 +32,7 @@ const JUDGES = {
 const results = [];
 const runs = Number(process.argv[2] ?? 3);
 for (let run = 1; run <= runs; run++)
-  for (const [name, args] of Object.entries(JUDGES)) {
+  for (const [name, args] of Object.entries(STAGES)) {
     const start = performance.now();
     const env = { ...process.env, ESTELA_JUDGE: String(run) };
     const { status } = spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', env });

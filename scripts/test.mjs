@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from './build.mjs';
-import { needCommands, needPackages, root } from './install.mjs';
+import { JUDGES, needCommands, needPackages, root } from './install.mjs';
 
 const times = [];
 /** Takes down how long something took, in seconds. */
@@ -17,18 +17,7 @@ async function timed(name, act) {
 
 await timed('Install', () => {
   needPackages();
-  needCommands(
-    {
-      chromium: 'chromium',
-      gcc: 'gcc',
-      glslangValidator: 'glslang-tools',
-      'spirv-val': 'spirv-tools',
-      'spirv-cross': 'spirv-cross',
-      pngcheck: 'pngcheck',
-      'convert-im6.q16': 'imagemagick',
-    },
-    'The tests',
-  );
+  needCommands({ ...JUDGES, pngcheck: 'pngcheck', 'convert-im6.q16': 'imagemagick' }, 'The tests');
 });
 
 const cache = join(root, '.cache');

@@ -1,3 +1,5 @@
+import { colorOfHex, hexOfColor } from '@estela/core';
+
 /** An element with attributes and what is in it. */
 export function element<Name extends keyof HTMLElementTagNameMap>(
   name: Name,
@@ -44,20 +46,16 @@ export function range(low: number, high: number, step: number, change: (value: n
   };
 }
 
-const coded = (c: number): number => (c <= 0.0031308 ? c * 12.92 : 1.055 * c ** (1 / 2.4) - 0.055);
-export const linear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
-
 /** A colour; its values are linear, and what it shows is sRGB. */
 export function colorInput(
   values: readonly number[],
   label: string,
   change: (rgb: readonly number[]) => void,
 ): HTMLElement {
-  const bytes = values.slice(0, 3).map((v) => Math.round(coded(Math.min(1, Math.max(0, v))) * 255));
-  const value = `#${bytes.map((b) => b.toString(16).padStart(2, '0')).join('')}`;
+  const value = hexOfColor(values.slice(0, 3));
   const input = element('input', { type: 'color', value, 'aria-label': label });
   input.oninput = () => {
-    change([1, 3, 5].map((i) => linear(parseInt(input.value.slice(i, i + 2), 16) / 255)));
+    change(colorOfHex(input.value).slice(0, 3));
   };
   return input;
 }

@@ -1,5 +1,11 @@
-import { linear } from './controls.ts';
-import type { DialValues, PlayerData, PlayerImage, PlayerSampler, PlayerShader } from '@estela/core';
+import {
+  fromSrgb,
+  type DialValues,
+  type PlayerData,
+  type PlayerImage,
+  type PlayerSampler,
+  type PlayerShader,
+} from '@estela/core';
 
 const VERTEX = `#version 300 es
 uniform float player_repeat;
@@ -67,7 +73,7 @@ export class Drawing {
         0,
         gl.RGBA,
         gl.FLOAT,
-        color ? values.map((v, i) => (i % 4 === 3 ? v : linear(v))) : values,
+        color ? values.map((v, i) => (i % 4 === 3 ? v : fromSrgb(v))) : values,
       );
       if (!whole) gl.texParameteri(gl.TEXTURE_2D, gl.TEXTURE_MAX_LEVEL, 0);
     }

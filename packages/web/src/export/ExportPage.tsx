@@ -1,4 +1,4 @@
-import { TARGETS, type Target } from '@estela/core';
+import { check, parse, TARGETS, type Target } from '@estela/core';
 import { Box, Button, Checkbox, FormControlLabel, LinearProgress, MenuItem, Select, Typography } from '@mui/material';
 import { useEffect, useMemo, useState, type ReactElement, type ReactNode } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
@@ -11,7 +11,6 @@ import { CodePane } from './CodePane.tsx';
 import { Compared } from './Compared.tsx';
 import { queryOf, type Package, type PackageQuery } from './package.ts';
 import { usePackage } from './use-package.ts';
-import { variantsIn } from './variants-in.ts';
 
 interface Opened {
   readonly material: Material;
@@ -87,7 +86,7 @@ function Exporting({
   readonly again: () => void;
 }): ReactElement {
   const [address, setAddress] = useSearchParams();
-  const variants = useMemo(() => variantsIn(material.text), [material.text]);
+  const variants = useMemo(() => check(parse(material.text)).variants.map((v) => v.name), [material.text]);
   const supply = useMemo(() => supplyOf(() => sources), [sources]);
   const chosen = TARGETS.filter((t) => (address.get('target') ?? TARGETS.join(',')).split(',').includes(t));
   const variant = variants.find((v) => v === address.get('variant'));

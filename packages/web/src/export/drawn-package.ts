@@ -1,3 +1,4 @@
+import { ProgramBuild } from '../gl/program-build.ts';
 import type { GlPixels } from '../material/shown.ts';
 
 /** What is read of a manifest to draw the first shader of a package. */
@@ -52,20 +53,8 @@ export function drawGlsl(fragment: string, manifest: Manifest, images: ShaderIma
   canvas.width = canvas.height = side;
   const gl = canvas.getContext('webgl2', { antialias: false, premultipliedAlpha: false });
   if (!gl) throw new Error('This browser gives no WebGL 2.');
-  const program = gl.createProgram();
-  for (const [type, source] of [
-    [gl.VERTEX_SHADER, VERTEX],
-    [gl.FRAGMENT_SHADER, fragment],
-  ] as const) {
-    const shader = gl.createShader(type);
-    if (!shader) throw new Error('The graphics context is lost.');
-    gl.shaderSource(shader, source);
-    gl.compileShader(shader);
-    gl.attachShader(program, shader);
-  }
-  gl.linkProgram(program);
-  if (!gl.getProgramParameter(program, gl.LINK_STATUS))
-    throw new Error(gl.getProgramInfoLog(program) ?? 'The driver refuses it.');
+  const program = new ProgramBuild(gl, { vertex: VERTEX, fragment }).finish();
+  if ('log' in program) throw new Error(program.log);
   gl.useProgram(program);
   gl.bindBuffer(gl.UNIFORM_BUFFER, gl.createBuffer());
   const block = gl.getUniformBlockIndex(program, `${manifest.name}_Block`);
