@@ -24,6 +24,25 @@ const web = 'packages/web/src';
 const webLayers = ['api', 'ui', 'history', 'material', 'gl', 'workers', 'project', 'viewport'];
 /** Above them the views, which know nothing of each other, and then the routes. */
 const views = ['bench', 'shelf', 'sources', 'fit', 'sets', 'export'];
+const server = 'packages/server/src';
+/** The server's folders: each imports only those before it. */
+const serverLayers = [
+  'http',
+  'access',
+  'storage',
+  'uploads',
+  'health',
+  'events',
+  'projects',
+  'materials',
+  'sources',
+  'meshes',
+  'sets',
+  'exports',
+  'starts',
+  'openapi',
+  'seed',
+];
 module.exports = {
   forbidden: [
     {
@@ -81,6 +100,18 @@ module.exports = {
       from: { path: `^${web}/${view}/` },
       to: { path: [...views.filter((v) => v !== view), 'app'].map((other) => `^${web}/${other}/`) },
     })),
+    ...serverLayers.map((layer, i) => ({
+      name: `server-${layer}-knows-no-later-folder`,
+      severity: 'error',
+      from: { path: `^${server}/${layer}/` },
+      to: { path: [...serverLayers.slice(i + 1), 'main.ts'].map((later) => `^${server}/${later}`) },
+    })),
+    {
+      name: 'server-has-no-other-folders',
+      severity: 'error',
+      from: { path: `^${server}/[^/]+/`, pathNot: serverLayers.map((f) => `^${server}/${f}/`) },
+      to: {},
+    },
     {
       name: 'web-has-no-other-folders',
       severity: 'error',

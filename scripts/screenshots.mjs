@@ -22,6 +22,8 @@ await new Promise((ready) => server.stdout.on('data', (text) => String(text).inc
 const flags = JSON.parse(readFileSync(join(root, 'scripts/chromium-flags.json'), 'utf8'));
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: flags });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+// No marks of a first visit.
+await page.addInitScript(() => localStorage.setItem('estela.visited', '{"bench":true}'));
 const address = `http://127.0.0.1:${port}`;
 const take = (name) => page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) });
 const open = async (title, view, frame) => {
@@ -30,6 +32,8 @@ const open = async (title, view, frame) => {
   await page.goto(`${address}${link}${view}`);
   await page.getByRole('textbox', { name: 'Text of the material' }).waitFor();
   await page.waitForTimeout(2500);
+  // Textures may still be on their way.
+  await page.waitForFunction(() => !document.querySelector('[aria-label="The material"][aria-busy=true]'));
   await page.getByRole('button', { name: 'Pause', exact: true }).click();
   await page.getByRole('slider', { name: 'Frame' }).fill(String(frame));
   await page.mouse.move(900, 300);
@@ -53,6 +57,11 @@ try {
   );
   await page.waitForTimeout(5000);
   await take('shelf');
+  await page.getByRole('button', { name: 'New material' }).first().click();
+  await page.getByRole('textbox', { name: 'Search the starts' }).waitFor();
+  await page.waitForFunction(() => document.querySelectorAll('[role=radiogroup] canvas').length > 20);
+  await page.waitForTimeout(15_000);
+  await take('starts');
   await open('Mist curtain', '', 36);
   await take('bench');
   // The card of a step, with the handles of its motion on the Stage.
@@ -62,7 +71,7 @@ try {
   await page.getByRole('group', { name: 'Example of pan' }).scrollIntoViewIfNeeded();
   await page.waitForTimeout(2500);
   await take('card');
-  await page.getByRole('button', { name: 'Close Step' }).click();
+  await page.getByRole('tab', { name: 'Dials' }).click();
   await page.keyboard.press('Control+k');
   await page.getByRole('dialog').getByRole('combobox').fill('glow at the edge');
   await page.waitForTimeout(5000);
@@ -70,12 +79,12 @@ try {
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'More for Gale' }).click();
   await page.getByRole('menuitem', { name: 'Compare on the Stage' }).click();
-  await page.getByRole('button', { name: 'Probe' }).click();
+  await page.getByRole('tab', { name: 'Probe' }).click();
   await page.mouse.click(880, 290);
   await page.waitForTimeout(2500);
   await take('compare');
   await page.getByRole('button', { name: 'Stop comparing' }).click();
-  await page.getByRole('button', { name: 'Close Probe' }).click();
+  await page.getByRole('tab', { name: 'Dials' }).click();
   await page.getByRole('textbox', { name: 'tint value' }).fill('#e6b89f');
   await page.keyboard.press('Enter');
   await page.getByRole('status', { name: 'Saving' }).filter({ hasText: 'revision 2' }).waitFor();
@@ -105,7 +114,7 @@ try {
   await take('bench-error');
   // A broken material, its Checks, and the same once fixed.
   await open('Stray haze', '', 60);
-  await page.getByRole('button', { name: /^Checks: / }).click();
+  await page.getByRole('tab', { name: /^Checks/ }).click();
   await page.waitForTimeout(1500);
   await take('checks');
   await page.getByRole('button', { name: 'Show the difference' }).first().click();
@@ -149,13 +158,9 @@ try {
   await page.getByRole('button', { name: 'Point 3 of 8' }).click();
   await page.waitForTimeout(500);
   await take('path');
-  // Meshes: the speed on one, Fit, and a set.
+  // Meshes: Fit, and a set.
   const list = async (what) => (await fetch(`${address}/api/projects/${project.id}/${what}`)).json();
   const [tube] = await list('meshes');
-  await open('Sap line', `?view=mesh-${tube.id}&lens=speed`, 20);
-  await page.getByRole('button', { name: 'Vein', exact: true }).click();
-  await page.waitForTimeout(4000);
-  await take('on-mesh');
   await page.goto(`${address}/projects/${project.id}/meshes/${tube.id}`);
   const choose = async (field, option) => {
     await page.getByRole('combobox', { name: field, exact: true }).click();

@@ -6,13 +6,20 @@ const MAIN = fileURLToPath(new URL('../server/dist/main.js', import.meta.url));
 
 export interface Server {
   readonly address: string;
+  /** Of its process. */
+  readonly pid: number;
   /** Ends it, once all is written. */
   readonly end: () => Promise<void>;
 }
 
 /** Starts the built server on a data folder and waits until it listens; `main` where this file is not in its place. */
-export async function startServer(data: string, port: number, main = MAIN): Promise<Server> {
-  const child = spawn(process.execPath, [main, '--port', String(port), '--data', data], {
+export async function startServer(
+  data: string,
+  port: number,
+  main = MAIN,
+  more: readonly string[] = [],
+): Promise<Server> {
+  const child = spawn(process.execPath, [main, '--port', String(port), '--data', data, ...more], {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise<void>((resolve, reject) => {
@@ -25,6 +32,7 @@ export async function startServer(data: string, port: number, main = MAIN): Prom
   });
   return {
     address: `http://127.0.0.1:${String(port)}`,
+    pid: child.pid!,
     async end() {
       const over = once(child, 'exit');
       child.kill();

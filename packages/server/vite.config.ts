@@ -10,7 +10,9 @@ export default defineConfig({
     rolldownOptions: {
       input: {
         main: 'src/main.ts',
+        backup: 'src/backup.ts',
         'mesh-worker': 'src/meshes/mesh-worker.ts',
+        'start-worker': 'src/starts/start-worker.ts',
         'package-worker': 'src/exports/package-worker.ts',
       },
       output: { entryFileNames: '[name].js' },

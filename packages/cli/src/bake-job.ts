@@ -1,17 +1,22 @@
-import type { BakeOptions, PixelImage } from '@estela/core';
+import type { BakeOptions, Band, BandPlace, CellOptions, Layout, PixelImage } from '@estela/core';
 
-/** What a thread is told: the material, and which frames of it to compute. */
+/** What a thread is told once: the material, and the pictures that are made of it. */
 export interface BakeJob {
   readonly text: string;
   readonly images: ReadonlyMap<string, PixelImage>;
   readonly dials: ReadonlyMap<string, readonly number[]>;
   readonly switches: ReadonlyMap<string, boolean>;
   readonly options: BakeOptions;
-  readonly frames: readonly number[];
+  readonly pictures: readonly Layout[];
+  readonly cells: CellOptions;
 }
 
-/** What a thread answers, once a frame. */
-export interface BakedFrame {
-  readonly frame: number;
-  readonly data: Uint8Array<ArrayBuffer>;
+/** A band that a thread is asked for, by its place among all, and what it answers. */
+export interface AskedBand {
+  readonly index: number;
+  readonly place: BandPlace;
+}
+export interface BakedBand {
+  readonly index: number;
+  readonly band: Band;
 }

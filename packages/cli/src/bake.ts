@@ -1,19 +1,19 @@
-import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, open, rename, rm, type FileHandle } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
-import { Worker } from 'node:worker_threads';
-import { deflateSync } from 'node:zlib';
 import {
   BAKE_SIDE_LIMIT,
+  BLEED_LIMIT,
   CHANNELS,
-  encodeApng,
-  encodePng,
+  pictureSize,
+  PngWriter,
   SAMPLE_LIMIT,
-  sheetOf,
+  type CellOptions,
   type Channel,
-  type RgbaPicture,
+  type Layout,
 } from '@estela/core';
-import type { BakedFrame, BakeJob } from './bake-job.ts';
+import { bakedBands } from './band-threads.ts';
+import type { BakeJob } from './bake-job.ts';
 import { compiled, loadMaterial } from './material.ts';
 import { fail, type Chosen } from './settings.ts';
 
@@ -25,9 +25,17 @@ export interface BakeArguments extends Chosen {
   readonly out: string;
   readonly samples: string;
   readonly sources?: string;
+  readonly every?: string;
+  readonly columns?: string;
+  readonly jobs?: string;
+  readonly bits?: string;
+  readonly bleed?: string;
+  readonly spread?: boolean;
+  readonly premultiply?: boolean;
 }
 
-const deflate = (bytes: Uint8Array): Uint8Array => deflateSync(bytes, { level: 9 });
+/** Most threads that may be asked for. */
+const JOBS_LIMIT = 256;
 
 function readSize(text: string): { width: number; height: number } {
   const [, w, h] = /^(\d+)x(\d+)$/.exec(text) ?? fail(`--size takes WIDTHxHEIGHT, not '${text}'.`);
@@ -51,6 +59,30 @@ function readFrames(text: string, count: number): number[] {
   });
 }
 
+function readEvery(text = '1'): number {
+  const every = Number(text);
+  if (!Number.isInteger(every) || every < 1) fail(`--every takes a whole number from 1 up, not '${text}'.`);
+  return every;
+}
+
+/** Columns of a sheet: as many as rows, or nearly, where nothing is said. */
+function readColumns(text: string | undefined, frames: number): number {
+  const columns = text === undefined ? Math.ceil(Math.sqrt(frames)) : Number(text);
+  if (!Number.isInteger(columns) || columns < 1 || columns > frames)
+    fail(`--columns takes a whole number from 1 to the ${String(frames)} frames there are, not '${text ?? ''}'.`);
+  return columns;
+}
+
+/** How frames stand in a sheet; pictures of one frame have nothing around them. */
+function readCells({ bleed = '0', spread = false, premultiply = false }: BakeArguments, sheet: boolean): CellOptions {
+  const pixels = Number(bleed);
+  if (!Number.isInteger(pixels) || pixels < 0 || pixels > BLEED_LIMIT)
+    fail(`--bleed takes a whole number from 0 to ${String(BLEED_LIMIT)}, not '${bleed}'.`);
+  if (pixels > 0 && !sheet) fail('--bleed is for sheets, in which frames stand side by side.');
+  if (spread && premultiply) fail('--spread is of no use with --premultiply: what is clear has no colour then.');
+  return { bleed: pixels, spread };
+}
+
 /** A bar on a terminal; nothing where the output goes elsewhere. */
 function showProgress(done: number, total: number): void {
   if (!process.stderr.isTTY) return;
@@ -61,51 +93,31 @@ function showProgress(done: number, total: number): void {
   );
 }
 
-/** Computes frames on all cores; `stop` ends it with undefined. */
-async function computeFrames(
-  job: Omit<BakeJob, 'frames'>,
-  frames: readonly number[],
-  stop: AbortSignal,
-): Promise<Map<number, Uint8Array> | undefined> {
-  const threads = Math.min(availableParallelism(), frames.length);
-  const done = new Map<number, Uint8Array>();
-  showProgress(0, frames.length);
-  const workers = Array.from({ length: threads }, (_, t) => {
-    const workerData: BakeJob = { ...job, frames: frames.filter((__, i) => i % threads === t) };
-    return new Worker(new URL('./bake.worker.js', import.meta.url), { workerData });
-  });
-  const ends = workers.map(
-    (worker) =>
-      new Promise<void>((resolve, reject) => {
-        worker.on('message', ({ frame, data }: BakedFrame) => {
-          done.set(frame, data);
-          showProgress(done.size, frames.length);
-        });
-        worker.on('error', reject);
-        worker.on('exit', () => {
-          resolve();
-        });
-      }),
-  );
-  const halt = (): void => {
-    for (const worker of workers) void worker.terminate();
-  };
-  stop.addEventListener('abort', halt);
-  try {
-    await Promise.all(ends);
-  } finally {
-    stop.removeEventListener('abort', halt);
-    halt();
-  }
-  return stop.aborted ? undefined : done;
-}
+/** A file that is written as its parts come: beside its place first, and put there once it is whole. */
+class WholeFile {
+  private constructor(
+    readonly path: string,
+    readonly handle: FileHandle,
+  ) {}
 
-/** Writes a whole file or none: beside it first, then in its place. */
-async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
-  await mkdir(dirname(path), { recursive: true });
-  const beside = `${path}.part`;
-  await writeFile(beside, bytes);
-  await rename(beside, path);
+  static async at(path: string): Promise<WholeFile> {
+    await mkdir(dirname(path), { recursive: true });
+    return new WholeFile(path, await open(`${path}.part`, 'w'));
+  }
+
+  async write(bytes: Uint8Array): Promise<void> {
+    await this.handle.writeFile(bytes);
+  }
+
+  async finish(): Promise<void> {
+    await this.handle.close();
+    await rename(`${this.path}.part`, this.path);
+  }
+
+  async drop(): Promise<void> {
+    await this.handle.close();
+    await rm(`${this.path}.part`, { force: true });
+  }
 }
 
 /**
@@ -123,8 +135,11 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     fail(`--samples takes a whole number from 1 to ${String(SAMPLE_LIMIT)}.`);
   if (!['png', 'apng', 'sheet'].includes(options.format))
     fail(`--format takes png, apng or sheet, not '${options.format}'.`);
+  const bits = options.bits === '16' ? 16 : 8;
+  if (!['8', '16'].includes(options.bits ?? '8')) fail(`--bits takes 8 or 16, not '${options.bits ?? ''}'.`);
   const size = readSize(options.size);
-  const frames = readFrames(options.frames, program.loop.frames);
+  const every = readEvery(options.every);
+  const frames = readFrames(options.frames, program.loop.frames).filter((_, i) => i % every === 0);
   const made = compiled(file, material, options);
   if (!made) return 1;
   const { dials, switches } = made.settings;
@@ -132,71 +147,115 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     console.error(`The material puts out no ${channel}.`);
     return 1;
   }
-  const columns = Math.ceil(Math.sqrt(frames.length));
-  if (options.format === 'sheet' && columns * Math.max(size.width, size.height) > 2 * BAKE_SIDE_LIMIT)
+  const columns = readColumns(options.columns, frames.length);
+  const sheet = options.format === 'sheet';
+  const rows = Math.ceil(frames.length / columns);
+  const cells = readCells(options, sheet);
+  const { width, height } = pictureSize({ columns, frames }, size, cells);
+  if (sheet && Math.max(width, height) > 2 * BAKE_SIDE_LIMIT)
     fail(
       `A sheet of ${String(frames.length)} frames of this size passes ${String(2 * BAKE_SIDE_LIMIT)} pixels a side.`,
     );
+  const threads = Number(options.jobs ?? availableParallelism());
+  if (!Number.isInteger(threads) || threads < 1 || threads > JOBS_LIMIT)
+    fail(`--jobs takes a whole number from 1 to ${String(JOBS_LIMIT)}.`);
 
   const stop = new AbortController();
   const interrupted = (): void => {
-    stop.abort();
+    stop.abort(new Stopped());
   };
   process.once('SIGINT', interrupted);
   process.once('SIGTERM', interrupted);
-  const baked = await computeFrames(
-    { text, images, dials, switches, options: { ...size, channel, samples } },
-    [...new Set(frames)],
-    stop.signal,
-  );
-  if (!baked) {
+  const pictures: Layout[] = sheet ? [{ columns, frames }] : frames.map((frame) => ({ columns: 1, frames: [frame] }));
+  const job: BakeJob = {
+    text,
+    images,
+    dials,
+    switches,
+    options: { ...size, channel, samples, bits, premultiply: options.premultiply ?? false },
+    pictures,
+    cells,
+  };
+  const linear = channel !== 'color' && channel !== 'emissive';
+  const digits = Math.max(4, String(frames.at(-1) ?? 0).length);
+  const alone = pictures.length === 1 && (sheet || options.out.endsWith('.png'));
+  const target: Target =
+    options.format === 'apng'
+      ? { animation: delayOf(program.loop.fps / every) }
+      : { pathOf: (i) => (alone ? options.out : join(options.out, `${String(frames[i]).padStart(digits, '0')}.png`)) };
+  try {
+    await writePictures(job, threads, stop.signal, options.out, target, linear);
+  } catch (error) {
+    if (!(error instanceof Stopped)) throw error;
     console.error('\nStopped; nothing was written.');
     return 130;
+  } finally {
+    process.off('SIGINT', interrupted);
+    process.off('SIGTERM', interrupted);
   }
-  const pictures = frames.map((frame): RgbaPicture => ({
-    ...size,
-    data: baked.get(frame) ?? new Uint8Array(size.width * size.height * 4),
-  }));
-  await writeOut(options, pictures, frames, program.loop.fps, columns, channel !== 'color' && channel !== 'emissive');
+  if (sheet) console.log(`Wrote a sheet of ${String(columns)} columns and ${String(rows)} rows to ${options.out}.`);
+  else if (alone) console.log(`Wrote ${options.out}.`);
+  else console.log(`Wrote ${String(frames.length)} frames to ${options.out}.`);
   return 0;
 }
 
-async function writeOut(
-  { format, out }: BakeArguments,
-  pictures: readonly RgbaPicture[],
-  frames: readonly number[],
-  fps: number,
-  columns: number,
+class Stopped extends Error {}
+
+/** One file with all frames, each lasting so long, or a file for each picture. */
+type Target =
+  | { readonly animation: { readonly num: number; readonly den: number } }
+  | { readonly pathOf: (picture: number) => string };
+
+/** How long a frame lasts, as 16 bits each hold it. */
+function delayOf(fps: number): { num: number; den: number } {
+  if (Number.isInteger(fps)) return { num: 1, den: fps };
+  const num = fps < 65 ? 1000 : 100;
+  return { num, den: Math.round(fps * num) };
+}
+
+/** Writes pictures as their bands are done; where that breaks off, none of them is left. */
+async function writePictures(
+  job: BakeJob,
+  threads: number,
+  stop: AbortSignal,
+  out: string,
+  target: Target,
   linear: boolean,
 ): Promise<void> {
-  if (format === 'apng') {
-    const whole = Number.isInteger(fps);
-    await writeWhole(
-      out,
-      encodeApng(pictures, whole ? { num: 1, den: fps } : { num: 1000, den: Math.round(fps * 1000) }, deflate),
-    );
-    console.log(`Wrote ${String(pictures.length)} frames to ${out}.`);
-  } else if (format === 'sheet') {
-    await writeWhole(out, encodePng(sheetOf(pictures, columns), deflate, linear));
-    console.log(
-      `Wrote a sheet of ${String(columns)} columns and ${String(Math.ceil(pictures.length / columns))} rows to ${out}.`,
-    );
-  } else if (pictures.length === 1 && out.endsWith('.png')) {
-    await writeWhole(out, encodePng(pictures[0]!, deflate, linear));
-    console.log(`Wrote ${out}.`);
-  } else {
-    const digits = Math.max(4, String(frames.at(-1) ?? 0).length);
-    const written: string[] = [];
-    try {
-      for (const [i, picture] of pictures.entries()) {
-        const path = join(out, `${String(frames[i]).padStart(digits, '0')}.png`);
-        await writeWhole(path, encodePng(picture, deflate, linear));
-        written.push(path);
+  const { pictures, options } = job;
+  const written: string[] = [];
+  const total = pictures.reduce((sum, { frames }) => sum + frames.length, 0);
+  let file: WholeFile | undefined;
+  let writer: PngWriter | undefined;
+  showProgress(0, total);
+  try {
+    for await (const { place, band } of bakedBands(job, threads, stop)) {
+      const layout = pictures[place.picture]!;
+      const { width, height } = pictureSize(layout, options, job.cells);
+      if (!file || !writer) {
+        const animated = 'animation' in target;
+        file = await WholeFile.at(animated ? out : target.pathOf(place.picture));
+        writer = new PngWriter({
+          width,
+          height,
+          bits: options.bits ?? 8,
+          linear,
+          ...(animated ? { frames: { count: pictures.length, delay: target.animation } } : {}),
+        });
+        await file.write(writer.start());
       }
-    } catch (error) {
-      await Promise.all(written.map((path) => rm(path, { force: true })));
-      throw error;
+      await file.write(writer.band(band, place.last));
+      const before = pictures.length === 1 ? 0 : place.picture;
+      showProgress(before + Math.floor((layout.frames.length * place.end) / height), total);
+      if (!place.last || ('animation' in target && place.picture < pictures.length - 1)) continue;
+      await file.write(writer.end());
+      await file.finish();
+      written.push(file.path);
+      file = undefined;
     }
-    console.log(`Wrote ${String(pictures.length)} frames to ${out}.`);
+  } catch (error) {
+    await file?.drop();
+    await Promise.all(written.map((path) => rm(path, { force: true })));
+    throw error;
   }
 }

@@ -126,6 +126,7 @@ export async function checkFiles(
       for (const d of checked.findings) {
         console.log(printed(file, checked.text, d));
         for (const { line, text } of d.because ?? []) console.log(`    line ${String(line)}: ${text}`);
+        if (d.tileable) console.log(`    fix: Make ${d.tileable.source} tileable`);
         for (const { title } of d.fixes) console.log(`    fix: ${title}`);
       }
       for (const words of open) console.log(`${file}: ${options.strict ? 'error' : 'note'}: ${words}`);

@@ -64,6 +64,13 @@ withSources(withSettings(fileCommand(program, 'bake', 'Compute frames of a mater
   .option('--format <name>', 'png, apng or sheet', 'png')
   .requiredOption('--out <path>', 'file; for several png frames a folder')
   .option('--samples <n>', 'n by n samples a pixel', '1')
+  .option('--every <k>', 'every k-th of these frames')
+  .option('--columns <n>', 'of a sheet')
+  .option('--bits <n>', 'a channel: 8 or 16', '8')
+  .option('--bleed <n>', 'pixels by which the edges of each frame of a sheet are repeated around it', '0')
+  .option('--spread', 'give clear pixels the colour of the nearest covered one')
+  .option('--premultiply', 'multiply colours by their alpha')
+  .option('--jobs <n>', 'threads; as many as there are cores')
   .action(exitCode(bakeMaterial));
 
 program

@@ -99,6 +99,21 @@ describe('estela check', () => {
     expect(value[1]).toBeLessThan(0.01);
   });
 
+  it('tells of a seam that scrolls through the picture, and of a normal map that is none', () => {
+    const grey = new PNG({ width: 16, height: 16 });
+    for (let i = 0; i < 256; i++) grey.data.set([(i % 16) * 16, (i % 16) * 16, (i % 16) * 16, 255], i * 4);
+    writeFileSync(join(folder, 'ramp.png'), PNG.sync.write(grey));
+    const path = file(
+      'seam.wake',
+      'loop 2s at 30fps\nimage a = "ramp.png" normal\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = (flow |> sample(a)).xyz\n',
+    );
+    const { out } = estela('check', path, '--sources', folder);
+    expect(out).toMatch(/"ramp.png" has a visible seam left to right, 15 times the change inside; flow scrolls it/);
+    expect(out).toContain('fix: Make ramp.png tileable');
+    expect(out).toContain('fix: Mirror');
+    expect(out).toMatch(/"ramp.png" is read as normal, but is no normal map: it is grey\./);
+  });
+
   it('tells of the conformance materials what the contract says, and with --strict fails on an open one', () => {
     const cases = (
       JSON.parse(readFileSync(new URL('../../core/test/conformance/cases.json', import.meta.url), 'utf8')) as {
@@ -399,6 +414,10 @@ describe('estela bake', () => {
     expect([sheet.width, sheet.height]).toEqual([8, 4]);
     // Frames 0 to 3 from the top left; the first red value of each is the sRGB byte of 0, 0.25, 0.5 and 0.75.
     expect([0, 4, 2 * 8, 2 * 8 + 4].map((p) => sheet.data[p * 4])).toEqual([0, 137, 188, 225]);
+    const bled = picture('--format', 'sheet', '--bleed', '1', '--spread');
+    expect([bled.width, bled.height]).toEqual([12, 8]);
+    // The edge of the second frame, repeated beside that of the first.
+    expect([5, 6, 7].map((p) => bled.data[p * 4])).toEqual([0, 137, 137]);
     const one = picture('--frames', '1');
     expect([...one.data.subarray(0, 4)]).toEqual([137, 99, 255, 128]);
     expect([...picture('--frames', '1', '--channel', 'normal').data.subarray(0, 4)]).toEqual([128, 128, 255, 255]);
@@ -406,7 +425,39 @@ describe('estela bake', () => {
     expect(picture('--frames', '1', '--samples', '2').data[1]).toBe(99);
   });
 
+  it('writes the same bytes in one thread and in more, every k-th frame, in the columns that are asked for', () => {
+    const bake = (name: string, ...args: string[]): string => {
+      const out = join(folder, name);
+      expect(estela('bake', dome, '--size', '64x64', '--out', out, ...args)).toMatchObject({ status: 0, err: '' });
+      return out;
+    };
+    // More than one band of a sheet, and bands that begin within a cell.
+    const sheet = ['--format', 'sheet', '--columns', '8', '--frames', '0..127'];
+    const [one, two] = ['1', '2'].map((jobs) => readFileSync(bake(`sheet-${jobs}.png`, ...sheet, '--jobs', jobs)));
+    expect(Buffer.compare(one!, two!)).toBe(0);
+    const { width, height, data } = PNG.sync.read(one!);
+    expect([width, height]).toEqual([512, 1024]);
+    const every = bake('every', '--frames', '0..127', '--every', '60');
+    expect(readdirSync(every).sort()).toEqual(['0000.png', '0060.png', '0120.png']);
+    const frame = PNG.sync.read(readFileSync(join(every, '0060.png'))).data;
+    const [left, top] = [(60 % 8) * 64, Math.floor(60 / 8) * 64];
+    for (let y = 0; y < 64; y++)
+      expect(data.subarray(((top + y) * 512 + left) * 4, ((top + y) * 512 + left + 64) * 4)).toEqual(
+        frame.subarray(y * 64 * 4, (y + 1) * 64 * 4),
+      );
+    const deep = bake('deep.png', '--frames', '7', '--bits', '16');
+    expect(PNG.sync.read(readFileSync(deep), { skipRescale: true }).depth).toBe(16);
+    for (const path of [join(folder, 'sheet-1.png'), join(every, '0060.png'), deep])
+      expect(spawnSync('pngcheck', ['-q', path], { encoding: 'utf8' })).toMatchObject({ status: 0 });
+  });
+
   it.each([
+    [['--bleed', '2'], 'for sheets'],
+    [['--spread', '--premultiply'], '--premultiply'],
+    [['--bits', '10'], '--bits'],
+    [['--every', '0'], '--every'],
+    [['--columns', '5', '--format', 'sheet'], '--columns'],
+    [['--jobs', 'many'], '--jobs'],
     [['--size', '0x4'], '--size'],
     [['--size', '9000x9000'], '--size'],
     [['--frames', '7..3'], 'frames'],

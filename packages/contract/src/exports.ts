@@ -20,10 +20,10 @@ export interface ExportsQuery extends ExportQuery {
 }
 
 const list = (what: Joi.Schema, label: string, most: number): Joi.Schema =>
-  Joi.any()
-    .custom((text: unknown, helpers) => {
+  Joi.string()
+    .custom((text: string, helpers) => {
       const read = Joi.array<unknown[]>().items(what).unique().min(1).max(most).label(label);
-      const result = read.validate(String(text).split(','));
+      const result = read.validate(text.split(','));
       return result.error ? helpers.message({ custom: result.error.message }) : result.value;
     })
     .label(label);

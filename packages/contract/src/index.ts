@@ -14,3 +14,9 @@ export { changedMesh, newMesh, type MeshBody, type NewMesh, type StoredMesh } fr
 export { setBody, type SetBody, type SetItem, type StoredSet } from './sets.ts';
 export type { PageData } from './page.ts';
 export { exportQuery, exportsQuery, type ExportQuery, type ExportsQuery } from './exports.ts';
+export { startBody, startImageName, startName, type Start, type StartBody } from './starts.ts';
+export type { Health } from './health.ts';
+export type { ProjectEvent } from './events.ts';
+export { pageQuery, type PageQuery } from './pages.ts';
+export { OPERATIONS, PARAMETERS, type Operation } from './operations.ts';
+export { problemAnswer } from './problems.ts';

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { object } from './object.ts';
+import { answer, counter, moment, object, uuid } from './object.ts';
 
 export interface MaterialBody {
   readonly text: string;
@@ -35,4 +35,20 @@ export const materialBody = object<MaterialBody>({ text });
 export const revisionNumber = Joi.number().integer().min(1).required().label('revision');
 export const revisionBody = object<RevisionBody>({
   name: Joi.string().trim().allow('').max(120).required().label('name'),
+});
+
+export const materialAnswer = answer<Material>('Material', {
+  id: uuid,
+  projectId: uuid,
+  title: Joi.string().allow(''),
+  text,
+  revision: counter,
+  createdAt: moment,
+  updatedAt: moment,
+});
+export const revisionAnswer = answer<Revision>('Revision', {
+  number: counter,
+  name: Joi.string().allow(''),
+  createdAt: moment,
+  text: text.optional(),
 });

@@ -1,4 +1,5 @@
-import { contentHash, object, oneLine, uuid } from './object.ts';
+import Joi from 'joi';
+import { answer, contentHash, counter, moment, object, oneLine, uuid } from './object.ts';
 
 /** The fields that come with a mesh's GLB, or with the hash of one that is stored. */
 export interface MeshBody {
@@ -27,3 +28,14 @@ export interface StoredMesh {
 
 export const newMesh = object<NewMesh>({ name: oneLine.required(), hash: contentHash, id: uuid });
 export const changedMesh = object<MeshBody>({ name: oneLine, hash: contentHash });
+
+export const meshAnswer = answer<StoredMesh>('Mesh', {
+  id: uuid,
+  projectId: uuid,
+  name: oneLine,
+  hash: contentHash,
+  size: Joi.number().integer().min(0),
+  triangles: Joi.number().integer().min(0),
+  version: counter,
+  updatedAt: moment,
+});

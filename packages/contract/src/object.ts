@@ -19,6 +19,30 @@ export const oneOf = <T extends { readonly kind: string }>(
     otherwise,
   });
 
+const needed = <T extends object>(fields: T): T =>
+  Object.fromEntries(
+    Object.entries<Joi.Schema>(fields as Record<string, Joi.Schema>).map(([key, field]) => [
+      key,
+      field.$_getFlag('presence') === 'optional' ? field : field.required(),
+    ]),
+  ) as T;
+
+/** The schema of what is answered, called `name` where it is described: each field is there unless it is optional. */
+export const answer = <T extends object>(
+  name: string,
+  fields: { readonly [K in keyof T]-?: Joi.Schema },
+): Joi.ObjectSchema<T> => Joi.object<T>(needed(fields)).meta({ className: name });
+
+/** A moment, as an ISO 8601 text in UTC. */
+export const moment = Joi.date().iso();
+/** Counts the changes of a thing, from 1 on: its ETag. */
+export const counter = Joi.number().integer().min(1);
+/** Nothing, where there could be something. */
+export const nothing = Joi.valid(null).meta({
+  swagger: { type: 'object', enum: [null], nullable: true },
+  swaggerOverride: true,
+});
+
 /** What refers to a thing of the project. */
 export const uuid = Joi.string().uuid();
 /** What stands in a path. */

@@ -1,6 +1,6 @@
 import { COPY_LIMIT, SHAPES, SUBDIVISION_LIMIT, type Placing } from '@estela/core';
 import Joi from 'joi';
-import { object, oneLine, oneOf, uuid } from './object.ts';
+import { answer, counter, moment, nothing, object, oneLine, oneOf, uuid } from './object.ts';
 
 /** One mesh on a set, with its copies. */
 export interface SetItem extends Placing {
@@ -51,7 +51,7 @@ const copies = oneOf<NonNullable<SetItem['copies']>>(
       closed: Joi.boolean().required(),
     },
   },
-  Joi.valid(null),
+  nothing,
 ).required();
 
 const item = object<SetItem>({
@@ -69,7 +69,7 @@ const item = object<SetItem>({
   film: Joi.boolean().required(),
 });
 
-export const setBody = object<SetBody>({
+const body = {
   name: oneLine.required(),
   items: Joi.array().items(item).max(100).unique('id').required(),
   scene: Joi.object({
@@ -78,4 +78,12 @@ export const setBody = object<SetBody>({
     exposure: Joi.number().min(-8).max(8).required(),
   }).required(),
   view: Joi.object({ from: vector.required(), at: vector.required() }).allow(null).required(),
+};
+export const setBody = object<SetBody>(body);
+export const setAnswer = answer<StoredSet>('Set', {
+  ...body,
+  id: uuid,
+  projectId: uuid,
+  version: counter,
+  updatedAt: moment,
 });

@@ -1,6 +1,6 @@
 import type { FlowDrawing, PathDrawing, StepRecipe } from '@estela/core';
 import Joi from 'joi';
-import { contentHash, object, oneLine, oneOf, uuid } from './object.ts';
+import { answer, contentHash, counter, moment, nothing, object, oneLine, oneOf, uuid } from './object.ts';
 
 /** Where one channel of a packed source came from. */
 export interface PickRecipe {
@@ -35,6 +35,8 @@ export type Recipe =
       readonly way: 'blend' | 'patch';
       readonly band: number;
       readonly keepContrast?: boolean;
+      /** Both where it is not said. */
+      readonly axes?: 'u' | 'v' | 'both';
     }
   | { readonly kind: 'channel'; readonly from: string; readonly channel: 0 | 1 | 2 | 3 }
   | { readonly kind: 'sheet'; readonly from: string; readonly columns: number; readonly rows: number };
@@ -134,6 +136,7 @@ const recipe = oneOf<Recipe>(
       way: Joi.valid('blend', 'patch').required(),
       band: Joi.number().min(0).max(0.5).required(),
       keepContrast: Joi.boolean(),
+      axes: Joi.valid('u', 'v', 'both'),
     },
     channel: { from: text.required(), channel: Joi.number().integer().min(0).max(3).required() },
     sheet: {
@@ -142,27 +145,25 @@ const recipe = oneOf<Recipe>(
       rows: Joi.number().integer().min(1).required(),
     },
   },
-  Joi.object({ kind: Joi.valid('path', 'flow', 'step', 'pack', 'tile', 'channel', 'sheet').required() }),
+  // Says which kinds there are; where it is described, nothing is of it.
+  Joi.object({ kind: Joi.valid('path', 'flow', 'step', 'pack', 'tile', 'channel', 'sheet').required() }).meta({
+    swagger: { not: {} },
+  }),
 );
 
-/** A form's fields are text; the recipe comes as JSON. */
-const fromJson = Joi.extend((joi: Joi.Root) => ({
-  type: 'json',
-  base: joi.any(),
-  coerce: (value: unknown, helpers: Joi.CustomHelpers) => {
-    if (typeof value !== 'string') return { value };
+/** A form's fields are text: there the recipe comes as JSON. */
+const recipeField = Joi.any().when(Joi.string(), {
+  then: Joi.string().custom((text: string, helpers): unknown => {
+    let value: unknown;
     try {
-      return { value: JSON.parse(value) as unknown };
+      value = JSON.parse(text);
     } catch {
-      return { errors: [helpers.error('any.invalid')] };
+      return helpers.error('any.invalid');
     }
-  },
-})) as Joi.Root & { json: () => Joi.AnySchema };
-
-const recipeField = fromJson.json().custom((value: unknown) => {
-  if (value === null) return null;
-  const attempted: Recipe = Joi.attempt(value, recipe.label('recipe'));
-  return attempted;
+    const result = recipe.allow(null).label('recipe').validate(value);
+    return result.error ? helpers.message({ custom: result.error.message }) : result.value;
+  }),
+  otherwise: Joi.any().when(nothing, { then: nothing, otherwise: recipe }),
 });
 
 export const newSource = object<SourceBody & { readonly name: string }>({
@@ -171,3 +172,18 @@ export const newSource = object<SourceBody & { readonly name: string }>({
   recipe: recipeField,
 });
 export const changedSource = object<SourceBody>({ name: oneLine, hash: contentHash, recipe: recipeField });
+
+export const sourceAnswer = answer<Source>('Source', {
+  id: uuid,
+  projectId: uuid,
+  name: oneLine,
+  mime: Joi.string(),
+  width: Joi.number().integer().min(1),
+  height: Joi.number().integer().min(1),
+  bits: Joi.valid(8, 16),
+  size: Joi.number().integer().min(0),
+  hash: contentHash,
+  recipe: Joi.alternatives(nothing, recipe),
+  version: counter,
+  updatedAt: moment,
+});

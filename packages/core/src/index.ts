@@ -33,6 +33,9 @@ export { BLOCK } from './backends/wasm/compile.ts';
 export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
 export { CHANNELS } from './check/program.ts';
 export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/bake.ts';
+export { BLEED_LIMIT, spreadColor, type CellOptions } from './bake/cells.ts';
+export { bakeBand, bandsOf, pictureSize, type BandPlace, type Layout } from './bake/bands.ts';
+export { PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
 export { firstPicture, stageShader, type FirstPicture } from './exchange/stage-shader.ts';
@@ -51,9 +54,10 @@ export type { ChannelIndex } from './image/pixels.ts';
 export { packChannels, unpackChannel, type ChannelPick } from './image/channels.ts';
 export { drawPathMap, flattenPath, type PathDrawing, type PathPoint, type PathSample } from './image/path-map.ts';
 export { paintFlowMap, type FlowDrawing, type FlowStroke } from './image/flow-map.ts';
-export { tileByBlending, tileByPatching } from './image/tileable.ts';
+export { tileByBlending, tileByPatching, type TileAxes } from './image/tileable.ts';
+export { likelyEncoding, type Encoding } from './image/encoding.ts';
 export { histograms, type Histogram } from './measure/histogram.ts';
-export { measureSeams, type EdgeMeasure, type SeamMeasure } from './measure/seams.ts';
+export { measureSeams, SEAM_SEEN, type EdgeMeasure, type SeamMeasure } from './measure/seams.ts';
 export {
   dissolveCurves,
   dissolveNodes,
@@ -78,7 +82,15 @@ export {
 export { rampPixels, stopsOfPixels } from './exchange/ramp.ts';
 export { shownColor } from './lower/shown.ts';
 export { expressionsOfStatement, partsOfExpression, pathTo, stagesOf } from './lang/walk.ts';
-export { insertBelow, insertDeclaration, linesOf, removeLines, setOffBelow, swapLines } from './edits/line-edits.ts';
+export {
+  insertBelow,
+  insertDeclaration,
+  linesOf,
+  removeLines,
+  setOffBelow,
+  swapLines,
+  type Insertion,
+} from './edits/line-edits.ts';
 export { insertStage, removeArgument, removeStage, setArgument, setStageOff, swapStages } from './edits/call-edits.ts';
 export {
   addVariant,
@@ -113,14 +125,8 @@ export {
   type LiteralAt,
 } from './edits/literal-at.ts';
 export { freeName, literalForUse, makeConstant, makeDial, namesOf } from './edits/make-dial.ts';
-export {
-  canFollow,
-  insertOperation,
-  insertOutput,
-  sampleCall,
-  type InsertPlace,
-  type Insertion,
-} from './edits/insert.ts';
+export { insertOperation, stagePlace, insertOutput, sampleCall, type InsertPlace } from './edits/insert.ts';
+export { declareTexture, insertTexture, replaceTexture, samples, type Texture } from './edits/texture-edits.ts';
 export { randomValues } from './edits/random-values.ts';
 export { heldArgument, type HeldArgument } from './edits/held-argument.ts';
 export { flowPlaces, type FlowPlaces } from './measure/places.ts';
@@ -141,6 +147,7 @@ export type { Movement, StepPeriod } from './prove/motion.ts';
 export { exceeded, MEASURES, type Budget, type Cost } from './prove/cost.ts';
 export { JUMP_LIMIT } from './examine/cuts.ts';
 export { examine, examined, type ExamineOptions, type Report } from './examine/examine.ts';
+export { type IdleDial } from './examine/idle.ts';
 export { countsOf, type Finding, type Lens, type Reason } from './examine/finding.ts';
 export { measureJump, type Jump } from './measure/jump.ts';
 export { differencePicture } from './measure/difference.ts';

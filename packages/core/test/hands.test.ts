@@ -2,10 +2,10 @@ import { describe, expect, it } from '@jest/globals';
 import {
   addVariant,
   applyEdits,
-  canFollow,
   CHANNELS,
   groupsOf,
   insertOperation,
+  stagePlace,
   insertOutput,
   literalAt,
   literalWith,
@@ -142,7 +142,11 @@ describe('the palette', () => {
         const program = checked(text);
         for (const index of [-1, 0, program.steps.length - 1])
           for (const as of ['stage', 'line'] as const) {
-            const { edits, step } = insertOperation(program, operation, { index, as, source: 'mist-a.png' });
+            const { edits, step } = insertOperation(program, operation, {
+              index,
+              as,
+              texture: { source: 'mist-a.png', encoding: 'color' },
+            });
             const made = checked(after(program, edits));
             expect(
               made.diagnostics.filter(
@@ -150,7 +154,7 @@ describe('the palette', () => {
               ),
             ).toEqual([]);
             expect(made.steps[step]?.kind).toBe('step');
-            const stage = as === 'stage' && canFollow(operation, program.steps[index]);
+            const stage = as === 'stage' && stagePlace(program, operation, index);
             expect(made.steps.length).toBe(program.steps.length + (stage ? 0 : 1));
           }
       }

@@ -164,6 +164,9 @@ describe('facts in records', () => {
 
   it('are phrases that compile', () => {
     const lines = [
+      'image i = "i.png"',
+      `s = ${PHRASES.square}`,
+      `r = ${PHRASES.read('s', 'i')}`,
       `a = uv.x |> ${PHRASES.invert}`,
       `b = uv.x |> ${PHRASES.clampToUnit}`,
       `c = ${PHRASES.thereAndBack}`,

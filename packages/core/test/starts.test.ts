@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { expect, it } from '@jest/globals';
 import { Proof, provenVerdicts } from '../src/index.ts';
+import { startGroups } from '../../../demo/starts.ts';
 import { checked } from './support.ts';
 
 const folder = new URL('../../../demo/starts/', import.meta.url);
@@ -20,4 +21,8 @@ it.each(starts)('$name is short, says what it is, and loops at every setting, in
   for (const dial of program.dials) expect([dial.name, dial.help]).toEqual([dial.name, expect.stringMatching(/./)]);
   for (const variant of [undefined, ...program.variants.map((v) => v.name)])
     expect(provenVerdicts(new Proof(program, variant)).whole.verdicts.loop).toBe('always');
+});
+
+it('each start stands in one group, and each group names starts that are there', () => {
+  expect(Object.values(startGroups).flat().sort()).toEqual(starts.map((s) => s.name.replace('.wake', '')).sort());
 });

@@ -1,13 +1,13 @@
 import type { Locator, Page } from '@playwright/test';
 import { MOTION } from '../playwright.config.ts';
-import { expect, expectAccessible, openDemo, openMaterial, saved, score, test } from './support.ts';
+import { expect, expectAccessible, openDemo, openMaterial, saved, score, test, openTab } from './support.ts';
 
 const lane = (page: Page, name: string | RegExp): Locator =>
   page.getByRole('region', { name: 'Lanes' }).getByRole('group', { name });
 const trace = (page: Page): Locator => page.getByRole('img', { name: /The line against time/ });
-const openChecks = (page: Page): Promise<void> => page.getByRole('button', { name: /^Checks: / }).click();
+const openChecks = (page: Page): Promise<void> => openTab(page, 'Checks');
 const finding = (page: Page, words: string): Locator =>
-  page.getByRole('region', { name: 'Checks' }).getByRole('listitem').filter({ hasText: words });
+  page.getByRole('tabpanel', { name: 'Checks' }).getByRole('listitem').filter({ hasText: words });
 
 /**
  * How far the trace just after the loop point is from the trace just after the start, 0..255: a loop that closes goes
@@ -124,7 +124,7 @@ test.describe('while it plays', () => {
     );
     await page.getByRole('button', { name: 'Pause', exact: true }).click();
     await page.getByRole('button', { name: 'Choose pulse' }).click();
-    await expect(page.getByRole('button', { name: 'Card of pulse' })).toBeVisible();
+    await expect(page.getByRole('tab', { name: 'Step: pulse' })).toBeVisible();
     const box = (await trace(page).boundingBox())!;
     // Four fifths of the width are one loop: the middle of that is its half.
     await page.mouse.move(box.x + box.width * 0.4, box.y + box.height / 2);
@@ -193,7 +193,9 @@ test('a budget is watched, and the Shelf counts what was found', async ({ page }
   await page.getByRole('textbox', { name: 'Most operations' }).fill('100');
   await page.keyboard.press('Enter');
   await expect(finding(page, 'over the budget of 100; most of them come in with puffs')).toBeVisible();
+  await openTab(page, 'Dials');
   await expect(page.getByRole('button', { name: /^Base/ })).toContainText('over budget');
+  await openChecks(page);
   await page.getByRole('textbox', { name: 'Most operations' }).fill('');
   await page.keyboard.press('Enter');
   await expect(finding(page, 'over the budget')).toHaveCount(0);

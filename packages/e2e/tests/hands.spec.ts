@@ -10,6 +10,7 @@ import {
   score,
   stage,
   test,
+  openTab,
 } from './support.ts';
 
 /** The text of the Score as it is saved. */
@@ -88,7 +89,7 @@ test('a material is made from empty by palette, cards and handles alone, and und
     'noise = flow |> fbm(evolve: noise_evolve, octaves: 4) |> ramp(glow)',
     'out color = noise',
   ]);
-  await expect(page.getByText('The last good picture')).toHaveCount(0);
+  await expect(page.getByText('Showing the last valid version')).toHaveCount(0);
   await expectAccessible(page);
 
   const undo = page.getByRole('button', { name: 'Undo', exact: true });
@@ -117,7 +118,7 @@ test('a material is made by typing alone', async ({ page }) => {
     if (i < lines.length - 1) await page.keyboard.press('Enter');
   }
   await expect.poll(() => textOf(page)).toBe(lines.join('\n'));
-  await expect(page.getByText('The last good picture')).toHaveCount(0);
+  await expect(page.getByText('Showing the last valid version')).toHaveCount(0);
 });
 
 const VALUES = [
@@ -191,7 +192,7 @@ test('the card of a step switches, moves and removes stages, explains them, and 
 }) => {
   await openMaterial(page, VALUES);
   await page.getByRole('button', { name: /^Show flow alone/ }).click();
-  const card = page.getByRole('region', { name: 'Step', exact: true });
+  const card = page.getByRole('tabpanel', { name: 'Step', exact: true });
   await card.getByRole('button', { name: 'Switch off the stage turn' }).click();
   await expect(score(page)).toContainText('|> off turn(30deg');
   await card.getByRole('button', { name: 'Switch on the stage turn' }).click();
@@ -217,7 +218,7 @@ test('the card of a step switches, moves and removes stages, explains them, and 
   await example.getByRole('slider').first().press('ArrowRight');
   expect(await textOf(page)).toBe(before);
   // A button that is half scrolled away is too small a target for axe.
-  await page.getByRole('region', { name: 'Step', exact: true }).evaluate((panel) => {
+  await page.getByRole('tabpanel', { name: 'Step', exact: true }).evaluate((panel) => {
     panel.scrollTo(0, 0);
   });
   await expectAccessible(page);
@@ -281,12 +282,12 @@ test('keys act wherever the focus is, and single ones can be switched off', asyn
 test('the probe reads every step at a pixel, pinned, with its history', async ({ page }) => {
   await openMaterial(page, 'loop 4s at 30fps\nplace = uv\nbeat = saw(1 laps)\nout color = (place.x, place.y, beat)\n');
   await goToFrame(page, 30);
-  await page.getByRole('button', { name: 'Probe' }).click();
+  await openTab(page, 'Probe');
   const { width, height } = (await stage(page).boundingBox())!;
   const size = Math.floor(Math.min(width, height) * 0.94);
   const at = { x: Math.floor((width - size) / 2) + size * 0.25, y: Math.floor((height - size) / 2) + size * 0.75 };
   await stage(page).click({ position: at });
-  const probe = page.getByRole('region', { name: 'Probe' });
+  const probe = page.getByRole('tabpanel', { name: 'Probe' });
   await expect(probe).toContainText('Pinned at');
   await page.mouse.move(5, 5);
   // A quarter across, three quarters down, a quarter through the loop.
@@ -310,7 +311,7 @@ test('the probe reads every step at a pixel, pinned, with its history', async ({
   await reads([0.7, 0.49, 0.25]);
   await page.keyboard.press('Enter');
   await expect(probe).not.toContainText('Pinned at');
-  await page.getByRole('button', { name: 'Close Probe' }).click();
+  await openTab(page, 'Dials');
   await expect(score(page).locator('.cm-values')).toHaveCount(0);
 });
 
@@ -320,7 +321,7 @@ test('variants stand beside the base, are written, reset, compared and randomise
     'loop 4s at 30fps\ndial level = 0.2 in 0..1\nout color = level\nvariant "Bright" { level = 0.9 }\n',
   );
   await goToFrame(page, 0);
-  const dials = page.getByRole('region', { name: 'Dials' });
+  const dials = page.getByRole('region', { name: 'Panel' });
   const grey = async (share: number): Promise<number> => {
     const { width, height, data } = await pictureOf(stage(page));
     return data[(Math.floor(height / 2) * width + Math.floor(width * share)) * 4]!;
@@ -353,12 +354,18 @@ test('variants stand beside the base, are written, reset, compared and randomise
   await dials.getByRole('button', { name: 'Keep as variant' }).click();
   await expect(score(page)).toContainText('variant "Variant 1" { level = 0.2 }');
 
-  await dials.getByRole('spinbutton', { name: 'Seed' }).fill('7');
-  await dials.getByRole('button', { name: 'Randomise Variant 1' }).click();
-  const first = await textOf(page);
-  await page.keyboard.press('Control+z');
-  await dials.getByRole('button', { name: 'Randomise Variant 1' }).click();
-  expect(await textOf(page)).toBe(first);
+  const randomise = async (): Promise<string> => {
+    await dials.getByRole('button', { name: 'More for the dials' }).click();
+    const more = page.getByRole('dialog', { name: 'More for the dials' });
+    await more.getByRole('spinbutton', { name: 'Seed' }).fill('7');
+    await more.getByRole('button', { name: 'Randomise Variant 1' }).click();
+    await page.keyboard.press('Escape');
+    await expect(more).toHaveCount(0);
+    return textOf(page);
+  };
+  const first = await randomise();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  expect(await randomise()).toBe(first);
 
   await dials.getByRole('textbox', { name: 'Greatest level' }).fill('4');
   await page.keyboard.press('Enter');
@@ -380,7 +387,6 @@ test('handles on the Stage move a pivot, turn, tile and scale, each drag one und
   );
   await page.getByRole('button', { name: /^Show flow alone/ }).click();
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'Close Step' }).click();
   const size = await squareOf(page);
   // The pivot (0.5, 0.5) of what flows in lies a quarter across; a quarter further it is (1, 0.5).
   await drag(page, page.getByRole('button', { name: /^Pivot of turn/ }), size * 0.25, 0);

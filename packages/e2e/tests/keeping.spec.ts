@@ -5,9 +5,12 @@ import {
   expect,
   expectAccessible,
   goToFrame,
+  isolate,
   openMaterial,
+  openTab,
   pictureOf,
   saved,
+  serverAway,
   score,
   stage,
   test,
@@ -57,6 +60,7 @@ test('revisions are listed, named, compared and restored', async ({ page }) => {
 });
 
 test('two texts of one material are merged side by side', async ({ page, context }) => {
+  await isolate(context);
   const id = await openMaterial(page, 'a = 0.1\nb = 0.2\nout color = a + b\n');
   const second = await context.newPage();
   await second.goto(`/materials/${id}`);
@@ -83,9 +87,7 @@ test('while the server is away typing goes on, the Bench says so, and all is sen
   page,
 }) => {
   const id = await openMaterial(page, 'out color = 0.1\n');
-  await page.route('**/api/materials/**', (route) =>
-    route.request().method() === 'PUT' ? route.abort() : route.continue(),
-  );
+  const back = await serverAway(page);
   await writeAll(page, 'out color = 0.5\n');
   await expect(page.getByRole('alert')).toContainText('The server is away');
   await writeAll(page, 'out color = 0.6\n');
@@ -94,7 +96,7 @@ test('while the server is away typing goes on, the Bench says so, and all is sen
   const tried = page.waitForRequest((request) => request.method() === 'PUT');
   await page.getByRole('button', { name: 'Try now' }).click();
   await tried;
-  await page.unroute('**/api/materials/**');
+  back();
   await savedAs(page, 2);
   expect(((await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string }).text).toBe(
     'out color = 0.6\n',
@@ -209,12 +211,26 @@ test('panels are resized by keys and keep their size; small and large windows cu
     [640, 400],
   ] as const) {
     await page.setViewportSize({ width: w, height: h });
-    for (const name of ['Bake to a source', '+ Insert', 'Probe', '+ Dial', 'Play']) {
-      const button = page.getByRole('button', { name, exact: true });
+    for (const name of ['Bake', '+ Insert', 'Probe', '+ Dial', 'Play']) {
+      const button = page.getByRole(name === 'Probe' ? 'tab' : 'button', { name, exact: true });
       await button.scrollIntoViewIfNeeded();
       await expect(button).toBeInViewport({ ratio: 0.98 });
     }
   }
   await page.setViewportSize({ width: 1920, height: 1080 });
   await expect.poll(async () => (await stage(page).boundingBox())!.width).toBeGreaterThan(700);
+});
+
+test('a view that takes long to come is gone to nevertheless, whatever was chosen just before', async ({ page }) => {
+  await page.route('**/assets/SourcesPage*', async (route) => {
+    await new Promise((done) => setTimeout(done, 2000));
+    await route.continue();
+  });
+  await openMaterial(page, 'a = 0.1\nb = 0.2\nout color = a + b\n');
+  await openTab(page, 'Sources');
+  await score(page).getByText('b = ').click();
+  await page.getByRole('link', { name: 'Open Sources' }).click();
+  await expect(page.getByRole('heading', { name: 'Sources' })).toBeVisible();
+  await page.waitForTimeout(600);
+  await expect(page).toHaveURL(/\/sources$/);
 });

@@ -52,7 +52,7 @@ test('a mesh dropped on the Stage is dressed at once; one without UVs asks, and 
     { name: 'bare.obj', bytes: Buffer.from('v -1 -1 0\nv 1 -1 0\nv 1 1 0\nv -1 1 0\nf 1 2 3 4\n') },
   ]);
   await expect(page.getByText('OBJ, 2 triangles, no UVs')).toBeVisible();
-  await page.getByRole('button', { name: 'Lay them flat' }).click();
+  await page.getByRole('button', { name: 'Planar' }).click();
   await expect(select).toHaveText('bare');
   await page.goto(page.url());
   await expect(select).toHaveText('bare');
@@ -182,6 +182,8 @@ test('an island is chosen on the mesh as in the layout', async ({ page }) => {
 test.describe('while it plays', () => {
   test.use(MOTION);
   test('a paced strip moves faster where it was spread, as seen on the surface', async ({ page }) => {
+    // A large Stage, so that a pixel is little of the way that is measured.
+    await page.setViewportSize({ width: 1500, height: 1300 });
     const id = await storeMesh(page, `sheet ${String(Date.now())}`, shapeMesh('plane', 1));
     await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
     await page.getByRole('textbox', { name: 'Loops to add' }).fill('40');

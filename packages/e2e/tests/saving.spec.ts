@@ -1,8 +1,19 @@
-import type { Route } from '@playwright/test';
 import { shapeMesh } from '@estela/core';
-import { expect, openMaterial, projectId, saved, score, storeMesh, test, writeAll } from './support.ts';
+import {
+  expect,
+  isolate,
+  openMaterial,
+  projectId,
+  saved,
+  score,
+  serverAway,
+  storeMesh,
+  test,
+  writeAll,
+} from './support.ts';
 
 test('a stale save from a second tab says so and keeps the typed text', async ({ page, context }) => {
+  await isolate(context);
   const id = await openMaterial(page, 'out color = 0.1\n');
   const second = await context.newPage();
   await second.goto(`/materials/${id}`);
@@ -26,42 +37,39 @@ test('a stale save from a second tab says so and keeps the typed text', async ({
 
 test('text that was typed while the server was away is brought back', async ({ page }) => {
   await openMaterial(page, 'out color = 0.1\n');
-  await page.route('**/api/materials/**', (route) =>
-    route.request().method() === 'PUT' ? route.abort() : route.continue(),
-  );
+  const back = await serverAway(page);
   await writeAll(page, 'out color = 0.7\n');
   await expect(page.getByRole('alert')).toContainText('The server is away');
   // Leaving the page tries once more to save it.
   await page.reload();
   await expect(page.getByText('has been brought back')).toBeVisible();
   await expect(score(page)).toContainText('0.7');
-  await page.unroute('**/api/materials/**');
+  back();
   await expect(saved(page)).toHaveText('saved, revision 2');
 });
 
 test('a set and the UVs of a mesh that were changed while the server was away are brought back', async ({ page }) => {
   const project = `/projects/${await projectId(page)}`;
-  const away = (route: Route): Promise<void> => (route.request().method() === 'PUT' ? route.abort() : route.continue());
   const undo = page.getByRole('button', { name: /^Undo/ });
-  const lostAndFound = async (): Promise<void> => {
+  const lostAndFound = async (back: () => void): Promise<void> => {
     await expect(page.getByText('the server is away')).toBeVisible();
     await page.reload();
     await expect(page.getByText('has been brought back')).toBeVisible();
-    await page.unroute('**/api/**');
+    back();
     await expect(page.getByText('saved', { exact: true })).toBeVisible();
     await undo.click();
     await expect(page.getByText('saved', { exact: true })).toBeVisible();
   };
   await page.goto(`${project}/sets`);
   await page.getByRole('button', { name: 'New set' }).click();
-  await page.route('**/api/**', away);
+  let back = await serverAway(page);
   await page.getByRole('textbox', { name: 'Scale' }).fill('0.7');
   await page.getByRole('textbox', { name: 'Scale' }).press('Enter');
-  await lostAndFound();
+  await lostAndFound(back);
 
   await page.goto(`${project}/meshes/${await storeMesh(page, 'box', shapeMesh('cube', 4))}`);
-  await page.route('**/api/**', away);
+  back = await serverAway(page);
   await page.getByRole('button', { name: 'Choose all' }).click();
   await page.getByRole('button', { name: 'Mirror u' }).click();
-  await lostAndFound();
+  await lostAndFound(back);
 });

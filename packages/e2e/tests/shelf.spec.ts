@@ -7,7 +7,7 @@ test.describe('while it plays', () => {
     await page.goto('/');
     await expect(page.getByRole('heading', { name: 'Glasshouse Nine' })).toBeVisible();
     for (const title of ['Mist curtain', 'Orrery dial', 'Guide lamps', 'Notice ribbon']) {
-      const card = page.getByRole('link', { name: `Open ${title}` });
+      const card = page.getByRole('listitem').filter({ has: page.getByRole('link', { name: `Open ${title}` }) });
       await expect(async () => {
         const before = await pictureOf(card);
         await page.waitForTimeout(700);

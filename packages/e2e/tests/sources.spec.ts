@@ -78,7 +78,7 @@ async function openSource(page: Page, name: string): Promise<void> {
 async function bringIn(page: Page, ...paths: readonly string[]): Promise<void> {
   await page.locator('input[type=file][multiple]').setInputFiles([...paths]);
 }
-const tray = (page: Page): Locator => page.getByRole('region', { name: 'Files brought in' });
+const tray = (page: Page): Locator => page.getByRole('region', { name: 'Imported files' });
 /** The meter's number for a pair of edges. */
 const ratio = async (page: Page, edges: 'Left and right edge' | 'Top and bottom edge'): Promise<number> => {
   const text = await page.getByRole('group', { name: edges }).textContent({ timeout: 60_000 });
@@ -112,7 +112,7 @@ test('brings in every kind of file, refuses what it must and goes on', async ({ 
   await expect(tray(page)).toContainText('"huge.png" is 30000 x 30000 pixels, 900 million; the most is 64 million.');
   await expect(tray(page)).toContainText('"notes.png" is none of the images taken here');
   await page.getByRole('button', { name: 'All 4 as a flipbook sheet' }).click();
-  await expect(tray(page).getByRole('status')).toHaveText('8 of 11 brought in, 3 refused');
+  await expect(tray(page).getByRole('status')).toHaveText('8 of 11 imported, 3 refused');
   await expectAccessible(page);
 
   const list = await stored(page);
@@ -135,8 +135,8 @@ test('brings in every kind of file, refuses what it must and goes on', async ({ 
   const line = (name: string): Locator => tray(page).getByRole('listitem').filter({ hasText: name });
   await line('flat.png').getByRole('button', { name: 'Replace' }).click();
   await line('photo.jpg').getByRole('button', { name: 'Keep both' }).click();
-  await line('leaf.webp').getByRole('button', { name: 'Leave out' }).click();
-  await expect(tray(page).getByRole('status')).toHaveText('2 of 3 brought in');
+  await line('leaf.webp').getByRole('button', { name: 'Skip' }).click();
+  await expect(tray(page).getByRole('status')).toHaveText('2 of 3 imported');
   expect(await sourceNamed(page, 'flat.png')).toMatchObject({ width: 16 });
   expect((await sourceNamed(page, 'photo 2.jpg')).hash).toBe((await sourceNamed(page, 'photo.jpg')).hash);
 
@@ -277,7 +277,7 @@ test('packs channels and moves the reads of a material', async ({ page }) => {
 
 test('bakes a step, knows when it is stale and bakes it again', async ({ page }) => {
   const id = await openMaterial(page, 'material "Baked"\nlevel = uv.x * 0.5\nout color = level\n');
-  await page.getByRole('button', { name: 'Bake to a source' }).click();
+  await page.getByRole('button', { name: 'Bake', exact: true }).click();
   await page.getByRole('combobox', { name: 'Step' }).click();
   await page.getByRole('option', { name: 'level' }).click();
   await page.getByRole('combobox', { name: 'Width' }).click();
@@ -314,8 +314,8 @@ test('edits a ramp in place, one drag one undo', async ({ page }) => {
   const box = (await stop.boundingBox())!;
   await page.mouse.move(box.x + 7, box.y + 10);
   await page.mouse.down();
-  await page.mouse.move(box.x - 60, box.y + 10, { steps: 6 });
-  await page.mouse.move(box.x - 120, box.y + 12, { steps: 6 });
+  await page.mouse.move(box.x - 80, box.y + 10, { steps: 6 });
+  await page.mouse.move(box.x - 160, box.y + 12, { steps: 6 });
   await page.mouse.up();
   await expect.poll(line).toMatch(/ramp fire = 0% #000000, 2\d(\.\d+)?% #ff0000, 100% #ffffff/);
   await expectAccessible(page);
@@ -336,7 +336,7 @@ test('edits a ramp in place, one drag one undo', async ({ page }) => {
   await page
     .locator('input[aria-label="Ramp picture"]')
     .setInputFiles(made('row.png', '-size', '1x64', 'gradient:red-blue', '-rotate', '-90', '-depth', '8'));
-  await expect(page.getByRole('region', { name: 'Ramp fire' })).toContainText(/read as \d+ stops/);
+  await expect(page.getByRole('tabpanel', { name: 'Ramp fire' })).toContainText(/read as \d+ stops/);
   await expect.poll(line).toMatch(/#ff0000.*#0000ff/);
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Write as PNG' }).click();

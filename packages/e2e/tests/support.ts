@@ -59,6 +59,14 @@ export const test = base.extend<{ quietConsole: undefined }, { address: string }
   quietConsole: [
     async ({ page }, use) => {
       if (LATE > 0) await page.addInitScript(makeLate, LATE);
+      // The marks of a first visit are what one test is about.
+      await page.addInitScript(() => {
+        try {
+          localStorage.setItem('estela.visited', JSON.stringify({ bench: true }));
+        } catch {
+          // Frames in a sandbox and pages without an address have no storage.
+        }
+      });
       const errors: string[] = [];
       page.on('pageerror', (error) => errors.push(error.message));
       page.on('console', (message) => {
@@ -193,9 +201,25 @@ export async function makeMaterial(page: Page, text: string): Promise<string> {
   return post(page, `/api/projects/${await projectId(page)}/materials`, { text });
 }
 
-/** Makes a material and opens it on the Bench; `view` is what its address goes on with. */
-export async function openMaterial(page: Page, text: string, view = ''): Promise<string> {
+/** Lets the settings of a material stand open, as if they had been left so. */
+const unfold = (page: Page, material: string): Promise<unknown> =>
+  page.addInitScript((id) => {
+    if (location.protocol !== 'http:' || window.top !== window) return;
+    const { ids = [] } = JSON.parse(localStorage.getItem('estela.unfolded') ?? '{}') as { ids?: string[] };
+    if (!ids.includes(id)) localStorage.setItem('estela.unfolded', JSON.stringify({ ids: [...ids, id] }));
+  }, material);
+
+/** Opens a tab of the panel under the Stage. */
+export const openTab = (page: Page, name: 'Dials' | 'Step' | 'Sources' | 'Checks' | 'Probe'): Promise<void> =>
+  page.getByRole('tab', { name: new RegExp(`^${name}`) }).click();
+
+/**
+ * Makes a material and opens it on the Bench; `view` is what its address goes on with. All of its text is in sight, but
+ * where the settings are to stand folded, as they do at first.
+ */
+export async function openMaterial(page: Page, text: string, view = '', folded = false): Promise<string> {
   const id = await makeMaterial(page, text);
+  if (!folded) await unfold(page, id);
   await page.goto(`/materials/${id}${view}`);
   await expect(score(page)).toBeVisible();
   return id;
@@ -236,3 +260,24 @@ export async function expectAccessible(page: Page): Promise<void> {
     expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);
   }).toPass({ timeout: 60_000 });
 }
+
+/** The server does not take what is saved until the function given is called: nothing that is under way is left hanging. */
+export async function serverAway(page: Page): Promise<() => void> {
+  let away = true;
+  await page.route('**/api/**', (route) =>
+    away && route.request().method() === 'PUT' ? route.abort() : route.continue(),
+  );
+  return () => {
+    away = false;
+  };
+}
+
+/** A page, or all of a context, that is told nothing of what others do, as while its connection is away. */
+export const isolate = (of: Page | BrowserContext): Promise<unknown> =>
+  of.addInitScript(() => {
+    window.EventSource = class extends EventTarget {
+      close(): void {
+        // Nothing was opened.
+      }
+    } as unknown as typeof EventSource;
+  });

@@ -1,4 +1,4 @@
-import { demoPart, expect, openDemo, stage, test, writeAll } from './support.ts';
+import { demoPart, expect, openDemo, stage, test, writeAll, openTab } from './support.ts';
 import type { Page, Worker } from '@playwright/test';
 
 /** The worker of a name, once it runs. */
@@ -23,9 +23,9 @@ test('a source is fetched and decoded once for all that read it', async ({ page 
     if (/\/sources\/[^/]+\/content/.test(request.url())) fetched.push(request.url());
   });
   await page.goto(`/materials/${await demoPart(page, 'materials', 'Fern portrait')}`);
-  const checks = page.getByRole('button', { name: /^Checks/ });
+  const checks = page.getByRole('tab', { name: /^Checks/ });
   await expect(checks).toContainText(/Checks\s*\d/);
-  await page.getByRole('button', { name: 'Probe' }).click();
+  await openTab(page, 'Probe');
   await stage(page).hover();
   await expect(page.getByLabel('Probed place')).toBeVisible();
   expect(fetched.length).toBeGreaterThan(0);
@@ -40,5 +40,5 @@ test('a worker that died is told of, and the next change starts another', async 
   await told.getByRole('button', { name: 'Close' }).click();
   await expect(told).toHaveCount(0);
   await writeAll(page, 'loop 2s at 30fps\nout color = fract(uv.x + loop)\n');
-  await expect(page.getByRole('button', { name: /^Checks/ })).toContainText(/Checks\s*\d/);
+  await expect(page.getByRole('tab', { name: /^Checks/ })).toContainText(/Checks\s*\d/);
 });

@@ -7,62 +7,105 @@ import compressedFiles from 'express-static-gzip';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import type { Sequelize } from 'sequelize';
 import { randomUUID } from 'node:crypto';
+import { access, type AccessOptions } from './access/access.ts';
 import { ApplicationPage } from './application-page.ts';
+import { EventsModule } from './events/events.module.ts';
 import { ExportsModule } from './exports/exports.module.ts';
+import { HealthModule } from './health/health.module.ts';
+import { limited } from './http/limit.ts';
+import { onlyItsMethods } from './http/methods.ts';
 import { ProblemFilter } from './http/problem.ts';
-import { sameOrigin } from './http/same-origin.ts';
 import { MeshesModule } from './meshes/meshes.module.ts';
 import { MaterialsModule } from './materials/materials.module.ts';
+import { serveOpenApi } from './openapi/openapi.ts';
 import { ProjectsModule } from './projects/projects.module.ts';
 import { SetsModule } from './sets/sets.module.ts';
 import { SourcesModule } from './sources/sources.module.ts';
+import { StartsModule } from './starts/starts.module.ts';
+import type { Database } from './storage/database.ts';
 import { StorageModule } from './storage/storage.module.ts';
+import { UploadsModule } from './uploads/uploads.module.ts';
 
 @Module({})
 class AppModule {
-  static forDatabase(sequelize: Sequelize): DynamicModule {
+  static forDatabase(database: Database): DynamicModule {
     return {
       module: AppModule,
       imports: [
-        StorageModule.forDatabase(sequelize),
+        StorageModule.forDatabase(database),
         ProjectsModule,
         MaterialsModule,
         SourcesModule,
         MeshesModule,
         SetsModule,
+        UploadsModule,
+        EventsModule,
         ExportsModule,
+        HealthModule,
+        StartsModule,
       ],
     };
   }
 }
 
+/** As many requests in ten seconds as a team behind one proxy hardly makes: a page that opens asks for some forty. */
+const REQUESTS = 6000;
+
 export interface AppOptions {
-  readonly sequelize: Sequelize;
+  readonly database: Database;
   readonly log: Logger;
   /** Folder of the built web application; none is served where it is left out. */
   readonly web?: string;
   /** Host names, without a port, under which the server may be asked. */
   readonly hosts: readonly string[];
+  /** SHA-256 of the token that must be shown; none where only this machine can come in. */
+  readonly tokenHash?: AccessOptions['tokenHash'];
+  /** Most requests of one address in ten seconds. */
+  readonly requests?: number | undefined;
+  /** Certificate and key in PEM, for https. */
+  readonly tls?: { readonly cert: Buffer; readonly key: Buffer } | undefined;
 }
 
 /** The whole server, not yet listening. */
-export async function createApp({ sequelize, log, web, hosts }: AppOptions): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.forDatabase(sequelize), {
+export async function createApp({
+  database,
+  log,
+  web,
+  hosts,
+  tokenHash,
+  tls,
+  requests = REQUESTS,
+}: AppOptions): Promise<NestExpressApplication> {
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.forDatabase(database), {
     logger: false,
     bodyParser: false,
     abortOnError: false,
+    ...(tls ? { httpsOptions: tls } : {}),
   });
   const page = web === undefined ? undefined : await ApplicationPage.of(app, web);
   app.use(
     pinoHttp({
       logger: log,
-      genReqId: () => randomUUID(),
-      customLogLevel: (_, response, error) => (error || response.statusCode >= 500 ? 'error' : 'debug'),
+      // In the answer, in every line of the log, and in what a user can send along with a report.
+      genReqId: (_, response) => {
+        const id = randomUUID();
+        response.setHeader('X-Request-Id', id);
+        return id;
+      },
+      customLogLevel: (_, response, error) =>
+        error || response.statusCode >= 500 ? 'error' : response.statusCode >= 400 ? 'warn' : 'info',
+      // A line says who asked for what; queries may hold what is not to be kept.
+      serializers: {
+        req: ({ id, method, url }: { id: string; method: string; url: string }) => ({
+          id,
+          method,
+          url: url.replace(/\?.*/, ''),
+        }),
+        res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
+      },
     }),
   );
-  app.use(sameOrigin(new Set(hosts)));
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -81,8 +124,13 @@ export async function createApp({ sequelize, log, web, hosts }: AppOptions): Pro
         },
       },
       crossOriginEmbedderPolicy: true,
+      // It would hold for all that is served under this name: that is for whoever owns it to say.
+      strictTransportSecurity: false,
     }),
   );
+  app.use(limited(requests));
+  app.use(access({ hosts: new Set(hosts), tokenHash, secure: tls !== undefined }));
+  app.use(onlyItsMethods);
   app.use(compression());
   app.use(express.json({ limit: '2mb' }));
   app.useGlobalFilters(new ProblemFilter(log));
@@ -104,6 +152,7 @@ export async function createApp({ sequelize, log, web, hosts }: AppOptions): Pro
       else page.send(request, response).catch(next);
     });
   }
+  serveOpenApi(app);
   await app.init();
   return app;
 }

@@ -1,16 +1,21 @@
 import 'reflect-metadata';
-import { mkdir } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
+import { tokenHashFor } from './access/token.ts';
 import { createApp } from './app.ts';
+import { EventsService } from './events/events.service.ts';
 import { LogFile } from './log-file.ts';
-import { readOptions, type ServerOptions } from './options.ts';
+import { isOpen, LOOPBACK, readOptions, type ServerOptions } from './options.ts';
 import { makeDatabase } from './seed/seed.ts';
 import { FolderTaken, lockFolder } from './storage/lock.ts';
-import { purge } from './storage/purge.ts';
-import { openDatabase } from './storage/storage.module.ts';
+import { purge, thinRevisions } from './storage/purge.ts';
+import { DATABASE, faultIn } from './storage/backup.ts';
+import { openDatabase } from './storage/database.ts';
 import { WriteQueue } from './storage/write-queue.ts';
+import { Uploads } from './uploads/uploads.ts';
 
 function stop(message: string): never {
   console.error(message);
@@ -25,7 +30,7 @@ function options(): ServerOptions {
   }
 }
 
-const { port, data, host } = options();
+const { port, data, host, allowHosts, token, tls, requests } = options();
 const folder = resolve(data);
 await mkdir(folder, { recursive: true }).catch((error: unknown) =>
   stop(`The data directory ${folder} cannot be made: ${String(error)}`),
@@ -37,28 +42,57 @@ const unlock = await lockFolder(folder).catch((error: unknown) =>
 );
 const logFile = new LogFile(join(folder, 'estela.log'));
 const log = pino({ level: process.env.ESTELA_LOG ?? 'info' }, logFile);
-const database = join(folder, 'estela.sqlite');
-const seeded = await makeDatabase(database, fileURLToPath(new URL('../../../demo/', import.meta.url)), log).catch(
+const file = join(folder, DATABASE);
+// Stands while the server runs: who finds it at a start follows one that did not end by itself.
+const running = join(folder, 'estela.running');
+// A database that was not finished is made anew; one that is broken is left alone.
+const fault = existsSync(running) && existsSync(file) ? await faultIn(file) : undefined;
+if (fault !== undefined)
+  stop(
+    `The database in ${folder} is damaged: ${fault}. Nothing was changed. Restore a backup into a new folder (npm run restore -- --from FILE --data FOLDER) and start on that.`,
+  );
+await writeFile(running, `${String(process.pid)}\n`).catch((error: unknown) =>
+  stop(`The data directory ${folder} cannot be written: ${String(error)}`),
+);
+const seeded = await makeDatabase(file, fileURLToPath(new URL('../../../demo/', import.meta.url)), log).catch(
   (error: unknown) => stop(`The demo project cannot be made: ${String(error)}`),
 );
 if (seeded > 0) console.log(`Made the demo project Glasshouse Nine with ${String(seeded)} materials.`);
-const sequelize = await openDatabase(database).catch((error: unknown) =>
+const database = await openDatabase(file).catch((error: unknown) =>
   stop(`The database in ${folder} cannot be opened: ${String(error)}`),
 );
 const web = fileURLToPath(new URL('../../web/dist', import.meta.url));
-const app = await createApp({ sequelize, log, web, hosts: ['127.0.0.1', 'localhost', '[::1]', host] });
+const open = isOpen({ host, allowHosts }) || token !== undefined;
+const tokenHash = open
+  ? await tokenHashFor(folder, token, (made) => {
+      console.log(`Whoever comes in needs this token, which is shown this once: ${made}`);
+    })
+  : undefined;
+const pem = (path: string): Promise<Buffer> =>
+  readFile(path).catch((error: unknown) => stop(`${path} cannot be read: ${String(error)}`));
+const certificate = tls && { cert: await pem(tls.cert), key: await pem(tls.key) };
+const hosts = [...LOOPBACK, host, ...allowHosts];
+const app = await createApp({ database, log, web, hosts, tokenHash, tls: certificate, requests }).catch(
+  (error: unknown) => stop(`The server cannot start: ${String(error)}`),
+);
 
-/** At the start and every few hours; where the disk is full another time will do. */
+// What was being sent when a server was killed.
+await app.get(Uploads).clear();
+
+/** At the start and every hour; where the disk is full another time will do. */
 const tidy = (): void => {
   void app
     .get(WriteQueue)
-    .run(() => purge(sequelize, new Date()))
+    .run(async () => {
+      await purge(database, new Date());
+      await thinRevisions(database, new Date());
+    })
     .catch((error: unknown) => {
       log.error({ err: error }, 'what may go could not be dropped');
     });
 };
 tidy();
-setInterval(tidy, 6 * 3600 * 1000).unref();
+setInterval(tidy, 3600 * 1000).unref();
 
 await app.listen(port, host).catch((error: unknown) => {
   const taken = error instanceof Error && 'code' in error && error.code === 'EADDRINUSE';
@@ -72,21 +106,34 @@ const server = app.getHttpServer();
 // Longer than a page stays still between two requests: Node's 5 s now and then closes a connection under a request just
 // sent.
 server.keepAliveTimeout = 120_000;
-console.log(`Estela is at http://${host}:${String(port)}`);
+console.log(`Estela is at ${tls ? 'https' : 'http'}://${host}:${String(port)}`);
+
+/** Most milliseconds that what is under way gets to end. */
+const PATIENCE = 9000;
 
 let closing = false;
+/** Takes no more requests, lets those under way and their writes end, and closes the database. */
 const close = (): void => {
   if (closing) return;
   closing = true;
-  // Open connections must not hold the process up, and neither may anything else.
-  setTimeout(() => process.exit(0), 2000).unref();
+  setTimeout(() => {
+    log.warn('what was under way did not end in time');
+    process.exit(0);
+  }, PATIENCE).unref();
+  // A connection is only idle once its answer is sent.
+  const idle = setInterval(() => {
+    server.closeIdleConnections();
+  }, 50);
   void (async () => {
     try {
-      server.close();
-      server.closeIdleConnections();
+      app.get(EventsService).end();
+      await new Promise((done) => server.close(done));
+      clearInterval(idle);
+      await app.get(WriteQueue).end();
       await app.close();
-      await sequelize.close();
+      await database.close();
       await logFile.close();
+      await rm(running, { force: true });
       await unlock();
     } finally {
       process.exit(0);

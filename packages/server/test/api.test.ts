@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
 import { PNG } from 'pngjs';
 import request from 'supertest';
+import type { Project } from '@estela/contract';
 import { readOptions } from '../src/options.ts';
 import { newFile, serve, type Served } from './support.ts';
 
@@ -203,7 +204,24 @@ describe('sources', () => {
       .expect(200)
       .expect('Content-Type', 'image/png');
     expect(Buffer.compare(content.body as Buffer, bytes)).toBe(0);
-    await api().get(`/api/sources/${source.id}/content`).set('If-None-Match', content.headers.etag!).expect(304);
+    const path = `/api/sources/${source.id}/content`;
+    await api().get(path).set('If-None-Match', content.headers.etag!).expect(304);
+    // By its hash it is kept for ever; parts of it can be asked for, and a HEAD tells of it without reading it.
+    expect(content.headers['cache-control']).toMatch(/^no-cache/);
+    await api()
+      .get(`${path}?v=${source.hash.slice(0, 16)}`)
+      .expect('Cache-Control', /immutable/);
+    await api()
+      .get(`${path}?v=0123456789`)
+      .expect('Cache-Control', /^no-cache/);
+    const part = await api().get(path).set('Range', 'bytes=2-5').responseType('blob').expect(206);
+    expect(part.headers['content-range']).toBe(`bytes 2-5/${String(bytes.length)}`);
+    expect((part.body as Buffer).equals(bytes.subarray(2, 6))).toBe(true);
+    const tail = await api().get(path).set('Range', 'bytes=-3').responseType('blob').expect(206);
+    expect((tail.body as Buffer).equals(bytes.subarray(-3))).toBe(true);
+    await api().get(path).set('Range', 'bytes=999999-').expect(416);
+    await api().get(path).set('Range', 'bytes=0-1').set('If-Range', '"other"').expect(200);
+    await api().head(path).expect(200).expect('Content-Length', String(bytes.length));
   });
 
   it('are replaced, renamed, deleted and brought back by their hash, guarded by their version', async () => {
@@ -279,7 +297,9 @@ describe('sources', () => {
 
 describe('the server', () => {
   it('refuses foreign hosts and pages of other origins', async () => {
-    await api().get('/api/projects').set('Host', 'evil.example').expect(403);
+    const refused = await api().get('/api/projects?secret=1').set('Host', 'evil.example').expect(403);
+    expect(refused.body).toMatchObject({ type: '/problems/forbidden', instance: '/api/projects' });
+    expect(refused.headers['x-request-id']).toMatch(/^[0-9a-f-]{36}$/);
     await api().get('/api/projects').set('Origin', 'http://evil.example').expect(403);
     await api()
       .get('/api/projects')
@@ -306,12 +326,90 @@ describe('the server', () => {
   });
 
   it('reads its options, and says which are wrong', () => {
-    expect(readOptions(['--port', '5000'], { ESTELA_PORT: '1', ESTELA_DATA: '/d' })).toEqual({
+    expect(readOptions(['--port', '5000'], { ESTELA_PORT: '1', ESTELA_DATA: '/d' })).toMatchObject({
       port: 5000,
       data: '/d',
       host: '127.0.0.1',
     });
     expect(() => readOptions(['--port', 'x'], {})).toThrow("not 'x'");
     expect(() => readOptions(['--prot', '1'], {})).toThrow('--prot');
+  });
+});
+
+describe('lists', () => {
+  it('come in pages that neither double nor hide anything, whatever is made and deleted between them', async () => {
+    const project = await newProject('Pages');
+    const path = `/api/projects/${project.id}/materials`;
+    const make = async (title: string): Promise<Saved> =>
+      (
+        await api()
+          .post(path)
+          .send({ text: `material "${title}"` })
+          .expect(201)
+      ).body as Saved;
+    const made: Saved[] = [];
+    for (let i = 0; i < 7; i++) made.push(await make(`M${String(i)}`));
+    const seen: string[] = [];
+    let next: string | undefined = `${path}?limit=3`;
+    for (let page = 0; next !== undefined; page++) {
+      const { body, headers } = (await api().get(next).expect(200)) as { body: Saved[]; headers: { link?: string } };
+      seen.push(...body.map((m) => m.title));
+      next = /^<(\S+)>; rel="next"$/.exec(headers.link ?? '')?.[1];
+      if (page === 0) {
+        await api().delete(`/api/materials/${made[2]!.id}`).set('If-Match', '*').expect(204);
+        await api().delete(`/api/materials/${made[4]!.id}`).set('If-Match', '*').expect(204);
+        await make('M7');
+      }
+    }
+    expect(seen).toEqual(['M0', 'M1', 'M2', 'M3', 'M5', 'M6', 'M7']);
+    const since = new Date(Date.now() + 1).toISOString();
+    await new Promise((done) => setTimeout(done, 5));
+    await api()
+      .put(`/api/materials/${made[5]!.id}`)
+      .set('If-Match', '"1"')
+      .send({ text: 'material "New"' })
+      .expect(200);
+    const changed = await api().get(`${path}?updatedSince=${since}`).expect(200);
+    expect((changed.body as Saved[]).map((m) => m.title)).toEqual(['New']);
+    expect((await api().get(`${path}?limit=9`)).headers.link).toBeUndefined();
+    for (const query of [
+      'limit=0',
+      'limit=x',
+      'cursor=!',
+      'cursor=abc',
+      `cursor=${Buffer.from('[1]').toString('base64url')}`,
+      'updatedSince=soon',
+      'other=1',
+    ])
+      await api().get(`${path}?${query}`).expect(400);
+    const sources = await api().get(`/api/projects/${project.id}/sources?limit=2`).expect(200);
+    expect(sources.body).toEqual([]);
+    await api()
+      .get('/api/projects?limit=1')
+      .expect(200)
+      .expect('Link', /cursor=.*rel="next"/);
+  });
+});
+
+describe('the server itself', () => {
+  it('says whether it can work, and that it cannot once its database is gone', async () => {
+    const other = await serve();
+    const ask = () => request(other.app.getHttpServer()).get('/api/health');
+    expect((await ask().expect(200)).body).toEqual({ status: 'ok', database: 'up' });
+    await other.database.close();
+    expect((await ask().expect(503)).body).toEqual({ status: 'failing', database: 'down' });
+    await other.app.close();
+  });
+
+  it('stands beside another in one process, each over a database of its own', async () => {
+    const [one, two] = [await serve(), await serve()];
+    const names = async ({ app }: typeof one): Promise<string[]> =>
+      ((await request(app.getHttpServer()).get('/api/projects')).body as Project[]).map((p) => p.name);
+    await request(one.app.getHttpServer()).post('/api/projects').send({ name: 'One' }).expect(201);
+    await request(two.app.getHttpServer()).post('/api/projects').send({ name: 'Two' }).expect(201);
+    expect([await names(one), await names(two)]).toEqual([['One'], ['Two']]);
+    await two.close();
+    expect(await names(one)).toEqual(['One']);
+    await one.close();
   });
 });

@@ -13,7 +13,7 @@ writeFileSync(join(web, 'index.html'), `<head><script>${SCRIPT}</script></head><
 
 let { app, close } = {} as Served;
 beforeAll(async () => {
-  ({ app, close } = await serve(newFile(), web));
+  ({ app, close } = await serve(newFile(), { web }));
 });
 afterAll(() => close());
 const agent = () => request(app.getHttpServer());

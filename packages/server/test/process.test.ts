@@ -1,129 +1,29 @@
-import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { once } from 'node:events';
-import {
-  copyFileSync,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  statSync,
-  writeFileSync,
-} from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
 import { glbOf } from '@estela/codecs/mesh';
 import { shapeMesh } from '@estela/core';
 import { LogFile } from '../src/log-file.ts';
+import {
+  build,
+  endAll,
+  folder,
+  materials,
+  ready,
+  ROOT,
+  save,
+  seeded,
+  start,
+  until,
+  withDemo,
+  type Material,
+  type Running,
+} from './running.ts';
 
-/** The server as it is started by hand: a process of its own, from its build. */
-const ROOT = join(import.meta.dirname, '../../..');
-const folder = mkdtempSync(join(tmpdir(), 'estela-process-'));
-const seeded = join(folder, 'seeded');
-
-interface Running {
-  readonly process: ChildProcess;
-  readonly address: string;
-  /** What it has said so far. */
-  readonly said: () => string;
-  readonly end: (signal: NodeJS.Signals) => Promise<number | null>;
-}
-const running = new Set<Running>();
-
-async function freePort(): Promise<number> {
-  const server = createServer().listen(0, '127.0.0.1');
-  await once(server, 'listening');
-  const { port } = server.address() as AddressInfo;
-  server.close();
-  return port;
-}
-
-/** Starts a server on a folder; `before` is a line of shell that is run in its process first. */
-async function start(data: string, before = ':'): Promise<Running> {
-  const port = await freePort();
-  const child = spawn(
-    'bash',
-    [
-      '-c',
-      `${before}; exec "$0" "$@"`,
-      process.execPath,
-      join(ROOT, 'packages/server/dist/main.js'),
-      '--port',
-      String(port),
-      '--data',
-      data,
-    ],
-    {
-      env: { ...process.env, ESTELA_LOG: 'debug' },
-    },
-  );
-  let words = '';
-  for (const stream of [child.stdout, child.stderr])
-    stream.on('data', (chunk: Buffer) => {
-      words += chunk.toString();
-    });
-  const one: Running = {
-    process: child,
-    address: `http://127.0.0.1:${String(port)}/api`,
-    said: () => words,
-    async end(signal) {
-      running.delete(one);
-      if (child.exitCode !== null || child.signalCode !== null) return child.exitCode;
-      const over = once(child, 'exit') as Promise<[number | null]>;
-      child.kill(signal);
-      return (await over)[0];
-    },
-  };
-  running.add(one);
-  return one;
-}
-
-/** Asks again and again until it is so; the runner ends what never is. */
-async function until(so: () => boolean): Promise<void> {
-  while (!so()) await pause(20);
-}
-async function ready(data: string, before?: string): Promise<Running> {
-  const one = await start(data, before);
-  await until(() => one.said().includes('Estela is at') || one.process.exitCode !== null);
-  if (one.process.exitCode !== null) throw new Error(one.said());
-  return one;
-}
-/** A new folder with the demo in it. */
-function withDemo(name: string): string {
-  const data = join(folder, name);
-  mkdirSync(data, { recursive: true });
-  copyFileSync(join(seeded, 'estela.sqlite'), join(data, 'estela.sqlite'));
-  return data;
-}
-
-interface Material {
-  readonly id: string;
-  readonly revision: number;
-  readonly text: string;
-}
-const materials = async ({ address }: Running): Promise<Material[]> => {
-  const [project] = (await (await fetch(`${address}/projects`)).json()) as { id: string }[];
-  return (await (await fetch(`${address}/projects/${project!.id}/materials`)).json()) as Material[];
-};
-const save = ({ address }: Running, id: string, revision: number, text: string): Promise<Response> =>
-  fetch(`${address}/materials/${id}`, {
-    method: 'PUT',
-    headers: { 'content-type': 'application/json', 'if-match': `"${String(revision)}"` },
-    body: JSON.stringify({ text }),
-  });
-
-beforeAll(async () => {
-  const { build } = (await import(join(ROOT, 'scripts/build.mjs'))) as { build: (names: string[]) => void };
-  build(['server']);
-}, 240_000);
-afterAll(async () => {
-  for (const one of running) await one.end('SIGKILL');
-  rmSync(folder, { recursive: true, force: true });
-});
+beforeAll(build, 240_000);
+afterAll(endAll);
 
 describe('a server process', () => {
   it('whose first start is killed has made nothing, and makes the whole demo at the next', async () => {
@@ -158,6 +58,65 @@ describe('a server process', () => {
       expect.objectContaining({ id: material!.id, text: 'out color = 0.5\n' }),
     );
     await after.end('SIGTERM');
+  }, 240_000);
+
+  it('that is told to end lets what is under way end first, and has what it said it has', async () => {
+    const data = withDemo('draining');
+    const one = await ready(data);
+    const [material] = await materials(one);
+    const saved: string[] = [];
+    let ending = false;
+    // Twelve writers, each over its own material, until the server takes no more.
+    const [project] = (await (await fetch(`${one.address}/projects`)).json()) as { id: string }[];
+    const writers = Array.from({ length: 12 }, async (_, w) => {
+      const made = await fetch(`${one.address}/projects/${project!.id}/materials`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ text: material!.text }),
+      });
+      const { id } = (await made.json()) as Material;
+      for (let revision = 1; ; revision++) {
+        const text = `out color = ${String(w)}.${String(revision)}\n`;
+        const answer = await save(one, id, revision, text).catch(() => undefined);
+        if (answer?.status !== 200) {
+          expect(ending).toBe(true);
+          return { id, text: saved[w] ?? material!.text, next: text };
+        }
+        saved[w] = text;
+      }
+    });
+    await pause(1500);
+    ending = true;
+    const began = Date.now();
+    expect(await one.end('SIGTERM')).toBe(0);
+    expect(Date.now() - began).toBeLessThan(10_000);
+    const left = await Promise.all(writers);
+    const after = await ready(data);
+    const now = new Map((await materials(after)).map((m) => [m.id, m.text]));
+    // What was acknowledged is there; what was cut off may have been stored, whole.
+    for (const { id, text, next } of left) expect([text, next]).toContain(now.get(id));
+    await after.end('SIGTERM');
+  }, 240_000);
+
+  it('that ended badly looks into its database first, and leaves a damaged one alone', async () => {
+    const data = withDemo('damaged');
+    await (await ready(data)).end('SIGKILL');
+    const whole = await ready(data);
+    expect(await materials(whole)).not.toHaveLength(0);
+    await whole.end('SIGKILL');
+    const file = join(data, 'estela.sqlite');
+    rmSync(`${file}-wal`, { force: true });
+    rmSync(`${file}-shm`, { force: true });
+    const bytes = readFileSync(file);
+    bytes.fill(7, 20_000, 200_000);
+    writeFileSync(file, bytes);
+    const broken = await start(data);
+    await until(() => broken.process.exitCode !== null);
+    expect([broken.process.exitCode, broken.said()]).toEqual([
+      1,
+      expect.stringMatching(/^The database in .*damaged is damaged: .*Nothing was changed\. Restore a backup/),
+    ]);
+    expect(readFileSync(file).equals(bytes)).toBe(true);
   }, 240_000);
 
   it('goes on reading where its disk is full, says that nothing is saved, and saves once there is room', async () => {

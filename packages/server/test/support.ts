@@ -4,13 +4,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { pino } from 'pino';
-import type { Sequelize } from 'sequelize';
-import { createApp } from '../src/app.ts';
-import { openDatabase } from '../src/storage/storage.module.ts';
+import { createApp, type AppOptions } from '../src/app.ts';
+import { openDatabase, type Database } from '../src/storage/database.ts';
 
 export interface Served {
   readonly app: NestExpressApplication;
-  readonly sequelize: Sequelize;
+  readonly database: Database;
   readonly close: () => Promise<void>;
 }
 
@@ -18,20 +17,20 @@ export interface Served {
 export const newFile = (): string => join(mkdtempSync(join(tmpdir(), 'estela-api-')), 'estela.sqlite');
 
 /** The server over a database file, not listening. */
-export async function serve(file = newFile(), web?: string): Promise<Served> {
-  const sequelize = await openDatabase(file);
+export async function serve(file = newFile(), more: Partial<AppOptions> = {}): Promise<Served> {
+  const database = await openDatabase(file);
   const app = await createApp({
-    sequelize,
+    database,
     log: pino({ level: 'silent' }),
     hosts: ['127.0.0.1', 'localhost'],
-    ...(web === undefined ? {} : { web }),
+    ...more,
   });
   return {
     app,
-    sequelize,
+    database,
     async close() {
       await app.close();
-      await sequelize.close();
+      await database.close();
     },
   };
 }

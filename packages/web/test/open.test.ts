@@ -13,7 +13,17 @@ describe('a set that is open', () => {
     set = { id: 's', projectId: 'p', name: 'Vents', version: 1, items: [] } as unknown as StoredSet;
     mode: 'well' | 'lost' | 'away' = 'well';
     saved: string[] = [];
+    #told: ((state: { sets: StoredSet[] }) => void) | undefined;
+    /** Somebody else saves, and all who listen are told. */
+    saveElsewhere(name: string): void {
+      this.set = { ...this.set, name, version: this.set.version + 1 };
+      this.#told?.({ sets: [this.set] });
+    }
     readonly store = {
+      subscribe: (told: (state: { sets: StoredSet[] }) => void) => {
+        this.#told = told;
+        return () => (this.#told = undefined);
+      },
       save: async (next: StoredSet) => {
         await Promise.resolve();
         if (this.mode === 'away') throw new ApiError(0, 'away');
@@ -51,6 +61,24 @@ describe('a set that is open', () => {
     server.mode = 'well';
     await jest.advanceTimersByTimeAsync(RETRY_PAUSE);
     expect([kept.getState().saving, server.saved]).toEqual(['saved', ['Ducts']]);
+  });
+
+  it('takes what is saved elsewhere as one undo, where nothing of its own waits to be saved', async () => {
+    const { kept, name } = await open();
+    server.saveElsewhere('Ducts');
+    expect([kept.getState().value.name, kept.getState().saving]).toEqual(['Ducts', 'saved']);
+    await jest.advanceTimersByTimeAsync(10 * SAVE_PAUSE);
+    expect(server.saved).toEqual([]);
+    kept.undo();
+    expect(kept.settled().name).toBe('Vents');
+    await jest.advanceTimersByTimeAsync(SAVE_PAUSE);
+    expect([kept.getState().saving, server.saved]).toEqual(['saved', ['Vents']]);
+    // What is typed or dragged here is not taken away: its save tells.
+    name('Pipes');
+    server.saveElsewhere('Hoses');
+    expect(kept.settled().name).toBe('Pipes');
+    await jest.advanceTimersByTimeAsync(SAVE_PAUSE);
+    expect([kept.getState().saving, kept.settled().name]).toEqual(['stale', 'Pipes']);
   });
 
   it('recognises its own change whose answer was lost, but not another one', async () => {

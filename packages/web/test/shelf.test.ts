@@ -11,7 +11,9 @@ it('what is packed of a project has the notes that were just written, however la
       kept = { ...kept, ...(JSON.parse(body as string) as Partial<Project>), version: 2 };
       return new Response(JSON.stringify(kept));
     }
-    return new Response(JSON.stringify(address === '/api/projects' ? [kept] : []));
+    return new Response(
+      JSON.stringify(address === '/api/projects' ? [kept] : address === '/api/projects/a' ? kept : []),
+    );
   }) as typeof fetch;
   await loadShelf();
   const before = kept;

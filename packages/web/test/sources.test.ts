@@ -63,13 +63,6 @@ function fakeServer(): (address: string, options?: RequestInit) => Promise<Respo
   };
 }
 
-// Node keeps a process alive for an open channel.
-globalThis.BroadcastChannel = class {
-  postMessage(): void {
-    // No other tab listens.
-  }
-} as unknown as typeof BroadcastChannel;
-
 describe('the sources of a project', () => {
   const { fetch } = globalThis;
   beforeEach(() => {

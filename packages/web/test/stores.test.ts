@@ -1,12 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it, jest } from '@jest/globals';
-import { setDefault } from '@estela/core';
+import { applyEdits, setDefault } from '@estela/core';
 import fc from 'fast-check';
 import type { Material } from '../src/api/client.ts';
 import { SAVE_PAUSE } from '../src/history/autosave.ts';
 import { createClock, frameAt } from '../src/material/clock-store.ts';
 import { createDocumentStore, debouncedOf, type DocumentStore } from '../src/bench/document-store.ts';
 import { derive } from '../src/material/look.ts';
-import { createSaver } from '../src/bench/saving.ts';
+import { createSaver, spliceOf } from '../src/bench/saving.ts';
 
 const TEXT = 'dial speed: laps = 1 in -4..4\nflow = uv |> pan(speed, heading: 0deg)\nout color = flow |> checker(2)\n';
 const setSpeed = (document: DocumentStore, value: string, group?: string): void => {
@@ -204,6 +204,44 @@ describe('saving', () => {
     await rest();
     expect(sent).toEqual([{ match: '"3"', text: document.getState().text }]);
     expect(saver.getState()).toMatchObject({ status: 'saved', revision: 4 });
+  });
+
+  it('takes what was saved elsewhere, as one undo, and looks again once what is typed here is saved', async () => {
+    const { document, saver } = start();
+    await saver.look();
+    expect([document.getState().text, saver.getState()]).toEqual([
+      'theirs',
+      expect.objectContaining({ status: 'saved', revision: 9 }),
+    ]);
+    await rest();
+    expect(sent).toEqual([]);
+    document.undo();
+    expect(document.getState().text).toBe(TEXT);
+    await rest();
+    expect(sent).toEqual([{ match: '"9"', text: TEXT }]);
+    // While something waits, nothing is taken.
+    stored = { text: 'newer', revision: 12 };
+    answer = () => answers(200, { ...material, revision: 11 });
+    setSpeed(document, '2');
+    const typed = document.getState().text;
+    await saver.look();
+    expect(document.getState().text).toBe(typed);
+    await rest();
+    await rest();
+    expect([document.getState().text, saver.getState().revision]).toEqual(['newer', 12]);
+  });
+
+  it('changes of a text no more than what differs', () => {
+    fc.assert(
+      fc.property(fc.string(), fc.string(), fc.string(), fc.string(), (head, before, after, tail) => {
+        const [from, to] = [head + before + tail, head + after + tail];
+        const edits = spliceOf(from, to);
+        expect(applyEdits(from, edits)).toBe(to);
+        const [edit] = edits;
+        expect(edit ? edit.to - edit.from : 0).toBeLessThanOrEqual(before.length);
+        expect(edits.length).toBe(from === to ? 0 : 1);
+      }),
+    );
   });
 
   it('sends nothing while a hand is on a dial', async () => {

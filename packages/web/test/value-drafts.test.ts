@@ -14,7 +14,10 @@ const set = { id: 's', projectId: 'p', name: 'Vents', version: 1, items: [] } as
 const rest = (): Promise<void> => new Promise((done) => setTimeout(done, 30));
 
 let write: (next: StoredSet) => Promise<StoredSet>;
-const store = { save: (next: StoredSet) => write(next) } as unknown as SetsStore;
+const store = {
+  save: (next: StoredSet) => write(next),
+  subscribe: () => () => undefined,
+} as unknown as SetsStore;
 beforeEach(() => {
   indexedDB = new IDBFactory();
   write = () => Promise.reject(new ApiError(0, 'away'));

@@ -19,11 +19,15 @@ export interface BakeOptions {
   readonly height: number;
   /** n by n samples a pixel, evenly spread, averaged in linear light. */
   readonly samples: number;
+  /** Bits a channel; 8 where nothing is said. */
+  readonly bits?: 8 | 16;
+  /** Colours are multiplied by their alpha, in linear light. */
+  readonly premultiply?: boolean;
 }
 
 /**
- * Computes frames of one channel of a material as 8-bit RGBA, rows from the top. Colour and emissive are
- * sRGB with straight alpha (the opacity, where the surface is not opaque); a normal is packed from -1..1;
+ * Computes frames of one channel of a material as RGBA of 8 bits, or of 16 with the high byte first, rows from the top. Colour and emissive are
+ * sRGB with straight alpha (the opacity, where the surface is not opaque), or multiplied by it; a normal is packed from -1..1;
  * the rest is grey, 0..1 as it is.
  */
 export class Baker {
@@ -57,14 +61,19 @@ export class Baker {
 
   /** One frame, counted from 0; a loop of N has frames 0 to N - 1, and any other number is a moment beyond it. */
   frame(index: number): Uint8Array<ArrayBuffer> {
+    return this.rows(index, 0, this.options.height);
+  }
+
+  /** Rows of a frame, from `first` up to `end`. */
+  rows(index: number, first: number, end: number): Uint8Array<ArrayBuffer> {
     const { width, height, samples } = this.options;
     this.#evaluator.setFrame({ time: index / this.program.loop.fps, dials: this.values.dials });
-    const result = new Uint8Array(width * height * 4);
+    const result = new Uint8Array(width * (end - first) * this.bytesPerPixel);
     const perPixel = samples * samples;
     const pixels = Math.max(1, Math.floor(BLOCK / perPixel));
     const [u, v] = this.#evaluator.uvPlanes();
-    for (let start = 0; start < width * height; start += pixels) {
-      const count = Math.min(pixels, width * height - start);
+    for (let start = first * width; start < end * width; start += pixels) {
+      const count = Math.min(pixels, end * width - start);
       for (let i = 0, s = 0, x = start % width, y = (start - x) / width; i < count * perPixel; i++) {
         const dx = s % samples;
         u[i] = (x + (dx + 0.5) / samples) / width;
@@ -77,13 +86,18 @@ export class Baker {
         }
       }
       this.#evaluator.run(count * perPixel);
-      for (let i = 0; i < count; i++) this.#pixel(i * perPixel, perPixel, result, (start + i) * 4);
+      for (let i = 0; i < count; i++) this.#pixel(i * perPixel, perPixel, result, start - first * width + i);
     }
     return result;
   }
 
-  /** Writes the mean of a pixel's samples as four bytes. Colours are weighed by their alpha. */
-  #pixel(from: number, count: number, result: Uint8Array, to: number): void {
+  /** Bytes of a pixel. */
+  get bytesPerPixel(): number {
+    return this.options.bits === 16 ? 8 : 4;
+  }
+
+  /** Writes the mean of a pixel's samples as the `index`th pixel. Colours are weighed by their alpha. */
+  #pixel(from: number, count: number, result: Uint8Array, index: number): void {
     const [r, g, b, a] = this.#planes as [
       Float32Array,
       Float32Array | undefined,
@@ -107,19 +121,35 @@ export class Baker {
     }
     if (this.#colors) {
       if (w === 0) return;
-      result[to] = srgbByte(x / w);
-      result[to + 1] = srgbByte(y / w);
-      result[to + 2] = srgbByte(z / w);
+      const weight = this.options.premultiply ? count : w;
+      if (this.options.bits === 16) {
+        const level = (v: number): number => toSrgb(clamped(v / weight)) * 65535;
+        writeWords(result, index, level(x), level(y), level(z), (w / count) * 65535);
+        return;
+      }
+      const to = index * 4;
+      result[to] = srgbByte(x / weight);
+      result[to + 1] = srgbByte(y / weight);
+      result[to + 2] = srgbByte(z / weight);
       result[to + 3] = Math.round((w / count) * 255);
       return;
     }
     const width = this.#planes.length;
-    const packed = (v: number): number => Math.round(clamped(width === 1 ? v / count : (v / count) * 0.5 + 0.5) * 255);
-    result[to] = packed(x);
-    result[to + 1] = packed(width === 1 ? x : y);
-    result[to + 2] = packed(width === 1 ? x : z);
-    result[to + 3] = 255;
+    const most = this.options.bits === 16 ? 65535 : 255;
+    const packed = (v: number): number => Math.round(clamped(width === 1 ? v / count : (v / count) * 0.5 + 0.5) * most);
+    const [red, green, blue] = [packed(x), packed(width === 1 ? x : y), packed(width === 1 ? x : z)];
+    if (most === 65535) writeWords(result, index, red, green, blue, most);
+    else result.set([red, green, blue, most], index * 4);
   }
+}
+
+/** Writes a pixel of 16 bits a channel, each rounded, the high byte first. */
+function writeWords(result: Uint8Array, index: number, ...words: readonly [number, number, number, number]): void {
+  words.forEach((word, i) => {
+    const rounded = Math.round(word);
+    result[index * 8 + i * 2] = rounded >>> 8;
+    result[index * 8 + i * 2 + 1] = rounded & 255;
+  });
 }
 
 const clamped = (v: number): number => Math.min(Math.max(v, 0), 1);

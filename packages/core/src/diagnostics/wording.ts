@@ -138,7 +138,7 @@ export const say = {
   outputType: (channel: string, expected: string, got: string) =>
     error('output-type', `out ${channel} takes ${expected}, but got ${got}.`),
   outputTwice: (channel: string) => note('output-again', `out ${channel} is given again below; the last one counts.`),
-  noOutput: () => note('no-output', "Nothing is put out yet: add a line such as 'out color = ...'."),
+  noOutput: () => note('no-output', "No output yet: add a line such as 'out color = ...'."),
 
   // Loops and tiles.
   loopOpen: (step: string, distance: string | undefined) =>
@@ -197,6 +197,26 @@ export const say = {
   // Images and noise.
   normalAsOther: (source: string, encoding: string) =>
     warning('normal-as-color', `"${source}" looks like a normal map, but is read as ${encoding}.`),
+  otherAsNormal: (source: string, grey: boolean) =>
+    warning(
+      'not-a-normal-map',
+      `"${source}" is read as normal, but is no normal map: ${grey ? 'it is grey' : 'its colours are no directions'}.`,
+    ),
+  imageSeam: (
+    source: string,
+    axes: readonly { readonly axis: 0 | 1; readonly ratio: number }[],
+    step: string,
+    moves: boolean,
+  ) =>
+    warning(
+      'image-seam',
+      `"${source}" has a visible seam ${axes
+        .map(
+          ({ axis, ratio }) =>
+            `${axis === 0 ? 'left to right' : 'top to bottom'}, ${figure(ratio)} times the change inside`,
+        )
+        .join(', and ')}; ${step} ${moves ? 'scrolls it through the picture' : 'brings it into the picture'}.`,
+    ),
   colorAsData: (source: string) =>
     warning('color-as-data', `"${source}" looks like a colour picture, but is read as data: it comes out too light.`),
   notPowerOfTwo: (source: string, width: number, height: number) =>

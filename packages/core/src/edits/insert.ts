@@ -1,12 +1,16 @@
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
 import { applyEdits } from './edits.ts';
 import { insertStage } from './call-edits.ts';
-import { insertDeclaration, insertStep } from './line-edits.ts';
+import { insertDeclaration, insertStep, type Insertion } from './line-edits.ts';
 import { parse } from '../lang/parse.ts';
+import type { Expression } from '../lang/tree.ts';
+import { stagesOf } from '../lang/walk.ts';
 import { PHRASES } from '../ops/phrases.ts';
+import { operationNamed } from '../ops/table.ts';
 import { flowsIn, type Accepts, type Family, type Operation, type OperationParameter } from '../ops/operation.ts';
 import { check } from '../check/check.ts';
 import { freeName } from './make-dial.ts';
+import { declareTexture, type Texture } from './texture-edits.ts';
 import { CHANNEL_TYPES, type Channel, type Program, type Step } from '../check/program.ts';
 
 /** Names that steps made of an operation are given. */
@@ -54,8 +58,7 @@ function stepFor(program: Program, index: number, accepts: readonly Accepts[]): 
 interface Needs {
   readonly edits: TextEdit[];
   readonly program: Program;
-  /** Name of a source of the project for an image that has to be declared. */
-  readonly source: string;
+  readonly texture: Texture | undefined;
 }
 
 const written = (v: number, accepts: Accepts): string =>
@@ -67,9 +70,9 @@ function sampleFor(needs: Needs, index: number, operation: Operation, p: Operati
   const [accepts = 'number'] = p.accepts;
   if (accepts === 'image') {
     const [image] = program.images;
-    if (image) return image.name;
-    const name = freeName(program, needs.source.replace(/\.[^.]*$/, '') || 'picture');
-    needs.edits.push(...insertDeclaration(program.tree, ['image'], `image ${name} = "${needs.source}"`));
+    if (image && !needs.texture) return image.name;
+    const { name, edits } = declareTexture(program, needs.texture ?? { source: 'picture.png', encoding: 'color' });
+    needs.edits.push(...edits);
     return name;
   }
   if (accepts === 'ramp') {
@@ -129,25 +132,54 @@ export function sampleCall(
 const callFor = (needs: Needs, index: number, operation: Operation): string =>
   sampleCall(operation, flowsIn(operation), (p) => sampleFor(needs, index, operation, p));
 
-export interface Insertion {
-  readonly edits: TextEdit[];
-  /** Line of the step it went into, counted among the steps afterwards. */
-  readonly step: number;
-}
-
 /**
  * Where the new thing goes: as a stage on the step at `index`, or as a line below it. `index` -1 is before every step.
  */
 export interface InsertPlace {
   readonly index: number;
   readonly as: 'stage' | 'line';
-  readonly source?: string;
+  /** The source of images that it needs; without it the first that the text declares, if any. */
+  readonly texture?: Texture;
 }
 
 /** Whether an operation can go on where a step ends. */
-export function canFollow(operation: Operation, step: Step | undefined): boolean {
+function canFollow(operation: Operation, step: Step | undefined): boolean {
   const [first] = operation.parameters;
   return step?.kind === 'step' && first !== undefined && flowsIn(operation) && fits(step, first.accepts);
+}
+
+/** Whether a value of an operation's first parameter flows in that accepts coordinates. */
+const takesCoordinates = (operation: Operation | undefined): boolean =>
+  operation !== undefined && flowsIn(operation) && operation.parameters[0]?.accepts.includes('vec2') === true;
+
+/**
+ * Where an operation goes that is put onto the step at `index`: behind it where it fits; what moves coordinates goes
+ * onto the coordinates that a step reads, so that all that reads them moves along. Undefined where nothing fits.
+ */
+export function stagePlace(
+  program: Program,
+  operation: Operation,
+  index: number,
+): { readonly step: Step; readonly behind: Expression } | undefined {
+  const step = program.steps[index];
+  const statement = program.tree.statements.find((s) => s.kind === 'step' && s.from === step?.span.from);
+  if (!step || statement?.kind !== 'step') return undefined;
+  if (canFollow(operation, step)) return { step, behind: statement.value };
+  if (!takesCoordinates(operation) || operation.result !== 'vec2') return undefined;
+  const { source, stages } = stagesOf(statement.value);
+  if (stages.length === 0) return undefined;
+  if (source.kind === 'name') {
+    const read = program.steps.findLast((s) => s.index < index && s.kind === 'step' && s.name === source.name);
+    if (read?.type === 'vec2' && !read.off) return stagePlace(program, operation, read.index);
+  }
+  let behind = source;
+  for (const stage of stages) {
+    const of = operationNamed(stage.call.callee.name);
+    if (!takesCoordinates(of)) return undefined;
+    if (of?.result !== 'vec2') return { step, behind };
+    behind = stage;
+  }
+  return undefined;
 }
 
 /**
@@ -157,17 +189,15 @@ export function canFollow(operation: Operation, step: Step | undefined): boolean
 export function insertOperation(
   program: Program,
   operation: Operation,
-  { index, as, source = '' }: InsertPlace,
+  { index, as, texture }: InsertPlace,
 ): Insertion {
   const { tree, steps } = program;
   const here = steps[index];
-  const needs: Needs = { edits: [], program, source };
-  if (as === 'stage' && here && canFollow(operation, here)) {
-    const statement = tree.statements.find((s) => s.kind === 'step' && s.from === here.span.from);
-    if (statement?.kind === 'step') {
-      const call = callFor(needs, index - 1, operation);
-      return { edits: [...needs.edits, ...insertStage(tree.text, statement.value, call)], step: index };
-    }
+  const needs: Needs = { edits: [], program, texture };
+  const place = as === 'stage' ? stagePlace(program, operation, index) : undefined;
+  if (place) {
+    const call = callFor(needs, place.step.index - 1, operation);
+    return { edits: [...needs.edits, ...insertStage(tree.text, place.behind, call)], step: place.step.index };
   }
   const [first] = operation.parameters;
   const upTo = here ? index : steps.length - 1;

@@ -4,6 +4,13 @@ import type { Statement, SyntaxTree } from '../lang/tree.ts';
 
 const HEAD: readonly Statement['kind'][] = ['material', 'loop', 'surface', 'dial', 'switch', 'image', 'ramp'];
 
+/** Edits that put something into a text. */
+export interface Insertion {
+  readonly edits: TextEdit[];
+  /** Line of the step it went into, counted among the steps afterwards. */
+  readonly step: number;
+}
+
 /** The whole lines a span stands on, without the last line's end. */
 export function linesOf(text: string, { from, to }: Span): Span {
   const end = text.indexOf('\n', to);

@@ -3,7 +3,7 @@ import { removeExposed, usesOf } from './dial-edits.ts';
 import { insertDeclaration } from './line-edits.ts';
 import type { NameExpression } from '../lang/tree.ts';
 import type { LiteralAt } from './literal-at.ts';
-import type { Dial, DialType, Program } from '../check/program.ts';
+import { BUILT_INS, type Dial, type DialType, type Program } from '../check/program.ts';
 
 /** Every name that is taken in a text. */
 export function namesOf(program: Program): ReadonlySet<string> {
@@ -13,7 +13,7 @@ export function namesOf(program: Program): ReadonlySet<string> {
 
 /** A name like `wanted` that is not taken. */
 export function freeName(program: Program, wanted: string): string {
-  const taken = namesOf(program);
+  const taken = new Set([...namesOf(program), ...Object.keys(BUILT_INS)]);
   const clean = wanted.toLowerCase().replace(/[^a-z0-9_]/g, '_');
   const start = /^[a-z_]/.test(clean) ? clean : `n${clean}`;
   if (!taken.has(start)) return start;

@@ -22,10 +22,12 @@ import {
 import { QUICK, sawCuts } from './cuts.ts';
 import { jumpingDials, lostPrecision } from './dials.ts';
 import { findingAt, type Check, type Examined, type Finding, type FixesOf, type Reason } from './finding.ts';
+import { idleDials, type IdleDial } from './idle.ts';
 import { imageReadings } from './images.ts';
 import { closingReasons, isOpen, openLoops, openTiles, openVariants, reasonsOf } from './loops.ts';
 import { repeatedNoise, stretchedNoise } from './noises.ts';
 import { unused } from './unused.ts';
+import { imageSeams } from './seams.ts';
 import { valueRanges } from './values.ts';
 
 /** What is known of a material so far: each stage says more than the one before. */
@@ -46,6 +48,8 @@ export interface Report {
   /** The base, without a name, and each variant. */
   readonly variants: readonly { readonly name: string | undefined; readonly verdicts: Verdicts; readonly cost: Cost }[];
   readonly findings: readonly Finding[];
+  /** Dials without effect as the switches stand. */
+  readonly idle: readonly IdleDial[];
   readonly jump?: Jump;
 }
 
@@ -61,7 +65,15 @@ export interface ExamineOptions {
 }
 
 /** Checks that read the proof and evaluate little. */
-const CHECKS: readonly Check[] = [valueRanges, imageReadings, stretchedNoise, repeatedNoise, unused, overBudget];
+const CHECKS: readonly Check[] = [
+  valueRanges,
+  imageReadings,
+  imageSeams,
+  stretchedNoise,
+  repeatedNoise,
+  unused,
+  overBudget,
+];
 
 const FINE = 64;
 
@@ -103,7 +115,7 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
   };
   const proven = provenVerdicts(proof);
   const costs = { cost: materialCost(graph), stepCosts: stepCosts(graph, live) };
-  yield { stage: 'proof', ...describe(proven), ...costs, variants: [], findings: [] };
+  yield { stage: 'proof', ...describe(proven), ...costs, variants: [], findings: [], idle: [] };
 
   const verdicts = witnessedVerdicts(proof, proven, images);
   const described = describe(verdicts);
@@ -148,6 +160,7 @@ export function* examine(program: Program, options: ExamineOptions = {}): Genera
     ...described,
     ...costs,
     variants,
+    idle: idleDials(program, values, graph),
     findings: withFixes(
       () => undefined,
       () => [],

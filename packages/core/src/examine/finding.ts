@@ -1,5 +1,6 @@
 import { lineAndColumn, type Diagnostic, type Message, type Fix, type Span } from '../diagnostics/diagnostic.ts';
 import type { ImageSource } from '../image/pixels.ts';
+import type { TileAxes } from '../image/tileable.ts';
 import type { Program, Step } from '../check/program.ts';
 import type { Placed } from '../check/walk.ts';
 import type { Blame } from '../prove/blame.ts';
@@ -23,6 +24,8 @@ export interface Finding extends Diagnostic {
   /** The step it is about, by index. */
   readonly step?: number;
   readonly because?: readonly Reason[];
+  /** An image that could be made tileable, along one axis or both; nothing of the text is wrong. */
+  readonly tileable?: { readonly source: string; readonly image: string; readonly axes: TileAxes };
 }
 
 /** What all checks read. */
@@ -58,7 +61,7 @@ export const countsOf = (
   return { grave: findings.length - notes, notes };
 };
 
-type More = Pick<Finding, 'lens' | 'step' | 'because'>;
+type More = Pick<Finding, 'lens' | 'step' | 'because' | 'tileable'>;
 
 /** Puts what was said at its place. */
 export const findingAt = (said: Message, { from, to }: Span, fixes: readonly Fix[] = [], more: More = {}): Finding => ({

@@ -1,13 +1,13 @@
 import type { ImageDeclaration, Typed } from '../check/program.ts';
 import type { Fix } from '../diagnostics/diagnostic.ts';
 import { say } from '../diagnostics/wording.ts';
-import { mostOf, type PixelImage } from '../image/pixels.ts';
+import { appearanceOf, likelyEncoding, NORMAL_SHARE, NOT_NORMAL_SHARE } from '../image/encoding.ts';
 import { findingAt, type Check, type Examined, type Finding } from './finding.ts';
 
 type Sample = Extract<Typed, { kind: 'call' }>;
 
 /** Calls of live steps that read an image, with it. */
-function samples({ expressions, live }: Examined): { typed: Sample; image: ImageDeclaration; step: number }[] {
+export function samples({ expressions, live }: Examined): { typed: Sample; image: ImageDeclaration; step: number }[] {
   return expressions.flatMap(({ typed, step }) => {
     const image = typed.kind === 'call' && !typed.off ? typed.args.get('image') : undefined;
     return typed.kind === 'call' && image?.kind === 'image' && step && !step.off && live.has(step)
@@ -17,7 +17,7 @@ function samples({ expressions, live }: Examined): { typed: Sample; image: Image
 }
 
 /** Writes another word of an image's line, in place of one that says the same thing or behind the others. */
-function wordFix(
+export function wordFix(
   { program }: Examined,
   image: ImageDeclaration,
   word: string,
@@ -39,31 +39,6 @@ const ENCODINGS = ['color', 'data', 'normal'];
 
 const isPowerOfTwo = (n: number): boolean => (n & (n - 1)) === 0;
 
-/** Up to this many texels are looked at. */
-const TEXELS = 4096;
-
-interface Look {
-  /** Share of texels that are unit vectors pointing out of the surface. */
-  readonly normal: number;
-  /** Mean distance between a texel's strongest and weakest channel, 0..1. */
-  readonly colourful: number;
-}
-
-function lookAt(image: PixelImage): Look {
-  const count = image.width * image.height;
-  const stride = Math.max(1, Math.floor(count / TEXELS));
-  const max = mostOf(image);
-  let [seen, normal, spread] = [0, 0, 0];
-  for (let i = 0; i < count; i += stride) {
-    const [r, g, b] = [0, 1, 2].map((c) => image.data[i * 4 + c]! / max) as [number, number, number];
-    const length = Math.hypot(2 * r - 1, 2 * g - 1, 2 * b - 1);
-    if (Math.abs(length - 1) < 0.08 && b > 0.55) normal++;
-    spread += Math.max(r, g, b) - Math.min(r, g, b);
-    seen++;
-  }
-  return { normal: normal / seen, colourful: spread / seen };
-}
-
 /** Images read as what they are not, and repeating images that old devices cannot repeat. */
 export const imageReadings: Check = (examined) => {
   const { program, images } = examined;
@@ -72,8 +47,8 @@ export const imageReadings: Check = (examined) => {
   for (const image of program.images) {
     const pixels = reads.some((r) => r.image === image) ? images?.(image) : undefined;
     if (!pixels) continue;
-    const { normal, colourful } = lookAt(pixels);
-    if (normal > 0.95 && image.encoding !== 'normal')
+    const { normal, colourful } = appearanceOf(pixels);
+    if (normal > NORMAL_SHARE && image.encoding !== 'normal')
       findings.push(
         findingAt(
           say.normalAsOther(image.source, image.encoding),
@@ -81,7 +56,21 @@ export const imageReadings: Check = (examined) => {
           wordFix(examined, image, 'normal', ENCODINGS, 'Read it as normal'),
         ),
       );
-    else if (image.encoding === 'data' && colourful > 0.15 && normal < 0.5 && takenWhole(examined, image))
+    else if (image.encoding === 'normal' && normal < NOT_NORMAL_SHARE) {
+      const likely = likelyEncoding(pixels, image.source);
+      findings.push(
+        findingAt(
+          say.otherAsNormal(image.source, likely === 'data'),
+          image.span,
+          wordFix(examined, image, likely, ENCODINGS, `Read it as ${likely}`),
+        ),
+      );
+    } else if (
+      image.encoding === 'data' &&
+      colourful > 0.15 &&
+      normal < NOT_NORMAL_SHARE &&
+      takenWhole(examined, image)
+    )
       findings.push(
         findingAt(
           say.colorAsData(image.source),

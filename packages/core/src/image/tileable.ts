@@ -12,7 +12,12 @@ const axesOf = ({ width, height }: PixelImage): readonly [Axis, Axis] => [
   { count: height, step: width * 4, lines: width, pitch: 4 },
 ];
 
+/** The axes along which an image is to tile: left to right, top to bottom, or both. */
+export type TileAxes = 'u' | 'v' | 'both';
+
 export interface TileableOptions {
+  /** Both where it is not said. */
+  readonly axes?: TileAxes;
   /** How far from the edge pixels may change, as a share of the side: 0.02 to 0.5. */
   readonly band: number;
 }
@@ -25,12 +30,14 @@ export interface TileableOptions {
  */
 export function tileByBlending(
   image: PixelImage,
-  { band, keepContrast }: TileableOptions & { readonly keepContrast: boolean },
+  { band, keepContrast, axes = 'both' }: TileableOptions & { readonly keepContrast: boolean },
 ): PixelImage {
   let result = image;
-  for (const axis of [0, 1] as const) result = blendAxis(result, axesOf(image)[axis], band, keepContrast);
+  for (const axis of AXES[axes]) result = blendAxis(result, axesOf(image)[axis], band, keepContrast);
   return result;
 }
+
+const AXES: Record<TileAxes, readonly (0 | 1)[]> = { u: [0], v: [1], both: [0, 1] };
 
 function meansOf(image: PixelImage): number[] {
   const sums = [0, 0, 0, 0];
@@ -81,9 +88,12 @@ const FEATHER = 1.5;
  * strip, a cut costs the errors it passes, and dynamic programming finds the cheapest. Of several strips the one
  * with the cheapest cuts is taken. The second axis cuts in closed paths, so that the first goes on tiling.
  */
-export function tileByPatching(image: PixelImage, { band }: TileableOptions): PixelImage {
-  const across = patchAxis(image, axesOf(image)[0], band, false);
-  return patchAxis(across, axesOf(image)[1], band, true);
+export function tileByPatching(image: PixelImage, { band, axes = 'both' }: TileableOptions): PixelImage {
+  // The last axis cuts in closed paths, so that one that tiles already goes on tiling.
+  return AXES[axes].reduce<PixelImage>(
+    (result, axis, i) => patchAxis(result, axesOf(result)[axis], band, i > 0 || axes !== 'both'),
+    image,
+  );
 }
 
 /** What a strip would cost and where it is cut: for each line the first pixel of the strip, and the first behind it. */

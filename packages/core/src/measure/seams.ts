@@ -22,6 +22,9 @@ export interface SeamMeasure {
   readonly v: EdgeMeasure;
 }
 
+/** From here on a seam is seen: the change across the edge stands out among its neighbours. */
+export const SEAM_SEEN = 2;
+
 /** Ratios beyond this say no more: nearly nothing changes inside. */
 export const RATIO_LIMIT = 999;
 

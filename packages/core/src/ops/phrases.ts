@@ -10,6 +10,10 @@ export const PHRASES = {
   levels: (low: string, high: string): string => `remap(${low}, ${high}, 0, 1) |> clamp(0, 1)`,
   /** A cross-fade over the loop's end, so many seconds long. */
   crossFade: (seconds: string): string => `weave(${seconds}s)`,
+  /** Coordinates that nothing moves yet. */
+  square: 'uv |> tile(1)',
+  /** An image, read where coordinates say. */
+  read: (at: string, image: string): string => `${at} |> sample(${image})`,
   /** Something that moves, where nothing is yet. */
   cloud: '(uv |> fbm(cells: 4, evolve: 1 laps))',
 } as const;

@@ -76,7 +76,7 @@ export class ExportsService implements OnModuleDestroy {
     images: readonly { readonly id: string; readonly name: string }[],
   ): Promise<ReadonlyMap<string, Uint8Array>> {
     const read = new Map<string, Uint8Array>();
-    for (const { id, name } of images) read.set(name, (await this.sources.content(id)).bytes);
+    for (const { id, name } of images) read.set(name, await this.sources.bytes(id));
     return read;
   }
 

@@ -36,10 +36,19 @@ export const matchMissing = (): Problem =>
   );
 export const invalid = (detail: string, errors: readonly { path: string; message: string }[] = []): Problem =>
   new Problem('invalid', 400, 'Not valid', detail, { errors });
-export const nameTaken = (name: string, what = 'source'): Problem =>
+export const nameTaken = (name: string, what: string): Problem =>
   new Problem('name-taken', 409, 'Name taken', `There is already a ${what} named "${name}" in this project.`);
 export const noImage = (): Problem =>
   new Problem('invalid', 400, 'Not valid', 'Send a file, or the hash of one that is stored.');
+export const fileTooLarge = (): Problem =>
+  new Problem('too-many-bytes', 413, 'Too large', `The file ${tooManyBytes().message}`);
+export const brokenForm = (why: string): Problem =>
+  new Problem(
+    'invalid',
+    400,
+    'Not valid',
+    `This form cannot be read: ${why}. Send its fields, and at most one file, "file".`,
+  );
 export const notExported = (title: string, why: string, missing?: readonly string[]): Problem =>
   new Problem('not-exported', 422, 'Not exported', `"${title}" cannot be exported. ${why}`, missing ? { missing } : {});
 const REFUSALS = {
@@ -62,6 +71,29 @@ const MESH_REFUSALS = {
 export const meshRefused = (name: string, { code, message }: Pick<MeshRefused, 'code' | 'message'>): Problem =>
   new Problem(code, MESH_REFUSALS[code], 'Mesh refused', `"${name}" ${message}`);
 
+export const forbidden = (): Problem =>
+  new Problem('forbidden', 403, 'Refused', 'This address or page may not use Estela.');
+
+export const unauthorized = (): Problem =>
+  new Problem('unauthorized', 401, 'Token needed', 'Send the token of this server as Authorization: Bearer.');
+export const tooManyGuesses = (): Problem =>
+  new Problem('too-many-guesses', 429, 'Wait', 'Too many wrong tokens came from this address. Try again in a minute.');
+
+export const tooManyRequests = (): Problem =>
+  new Problem('too-many-requests', 429, 'Wait', 'Too many requests came from this address. Try again in some seconds.');
+export const wrongMethod = (allowed: readonly string[]): Problem =>
+  new Problem('wrong-method', 405, 'Not this method', `This address takes ${allowed.join(', ')}.`);
+export const wrongType = (form: boolean): Problem =>
+  new Problem(
+    'wrong-type',
+    415,
+    'Not this type',
+    `Send this as ${form ? 'multipart/form-data, or as ' : ''}application/json.`,
+  );
+
+export const busy = (): Problem =>
+  new Problem('busy', 503, 'Too many', 'Too many pages follow what changes. Close some, and try again.');
+
 export const noRoom = (): Problem =>
   new Problem(
     'no-room',
@@ -69,6 +101,24 @@ export const noRoom = (): Problem =>
     'No room',
     'The disk that Estela keeps its data on is full, or cannot be written. Nothing of this was saved. Make room, and it can be saved again.',
   );
+
+/** Answers with a problem, as RFC 9457 says it. */
+export function sendProblem(request: Request, response: Response, problem: Problem): void {
+  response
+    .status(problem.getStatus())
+    .type('application/problem+json')
+    .send(
+      JSON.stringify({
+        type: `/problems/${problem.kind}`,
+        title: problem.title,
+        status: problem.getStatus(),
+        detail: problem.message,
+        // Without its query, which may hold what is not to be shown.
+        instance: request.path,
+        ...problem.more,
+      }),
+    );
+}
 
 /** Codes of a disk that takes nothing more, from SQLite and from the system. */
 const DISK = new Set(['SQLITE_FULL', 'SQLITE_IOERR', 'SQLITE_READONLY', 'ENOSPC', 'EDQUOT', 'EFBIG', 'EROFS', 'EIO']);
@@ -95,26 +145,13 @@ export class ProblemFilter implements ExceptionFilter {
       return;
     }
     const problem = request.method !== 'GET' && isOfDisk(error) ? noRoom() : this.#problemOf(error);
-    if (problem.getStatus() >= 500) this.log.error({ err: error, url: request.url }, 'request failed');
-    response
-      .status(problem.getStatus())
-      .type('application/problem+json')
-      .send(
-        JSON.stringify({
-          type: `/problems/${problem.kind}`,
-          title: problem.title,
-          status: problem.getStatus(),
-          detail: problem.message,
-          instance: request.originalUrl,
-          ...problem.more,
-        }),
-      );
+    if (problem.getStatus() >= 500)
+      this.log.error({ err: error, url: request.path, request: request.id }, 'request failed');
+    sendProblem(request, response, problem);
   }
 
   #problemOf(error: unknown): Problem {
     if (error instanceof Problem) return error;
-    if (error instanceof HttpException && error.getStatus() === 413)
-      return new Problem('too-many-bytes', 413, 'Too large', `The file ${tooManyBytes().message}`);
     if (error instanceof HttpException) return new Problem('refused', error.getStatus(), 'Refused', error.message);
     const status =
       typeof error === 'object' && error !== null && 'status' in error && typeof error.status === 'number'

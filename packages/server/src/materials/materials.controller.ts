@@ -7,10 +7,28 @@ import {
   type RevisionBody,
   revisionBody,
   revisionNumber,
+  pageQuery,
+  type PageQuery,
 } from '@estela/contract';
-import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Patch, Post, Put, Res } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Headers,
+  HttpCode,
+  Inject,
+  Param,
+  Patch,
+  Post,
+  Put,
+  Query,
+  Res,
+  UseInterceptors,
+} from '@nestjs/common';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
+import { Paged, type Page } from '../http/paged.ts';
 import { Validated } from '../http/validate.ts';
 import { MaterialsService } from './materials.service.ts';
 
@@ -19,8 +37,12 @@ export class MaterialsController {
   constructor(@Inject(MaterialsService) readonly materials: MaterialsService) {}
 
   @Get('projects/:projectId/materials')
-  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<Material[]> {
-    return this.materials.list(projectId);
+  @UseInterceptors(Paged)
+  list(
+    @Param('projectId', new Validated(identifier)) projectId: string,
+    @Query(new Validated(pageQuery)) query: PageQuery,
+  ): Promise<Page<Material>> {
+    return this.materials.page(projectId, query);
   }
 
   @Post('projects/:projectId/materials')

@@ -1,6 +1,7 @@
 import { MessageChannel } from 'node:worker_threads';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { meshRefused } from '../http/problem.ts';
+import type { Incoming } from '../storage/blobs.ts';
 import { THREADS, threadsOf } from '../threads.ts';
 import type { ReadGlb } from './mesh-worker.ts';
 
@@ -19,13 +20,13 @@ export class MeshReader implements OnModuleDestroy {
   readonly #waiting: (() => void)[] = [];
 
   /** The triangles of a GLB; `name` is what a refusal calls it. Throws a Problem. */
-  async triangles(name: string, bytes: Uint8Array): Promise<number> {
+  async triangles(name: string, bytes: Incoming): Promise<number> {
     const read = await this.#read(bytes);
     if ('refused' in read) throw meshRefused(name, read.refused);
     return read.triangles;
   }
 
-  async #read(bytes: Uint8Array): Promise<ReadGlb> {
+  async #read(incoming: Incoming): Promise<ReadGlb> {
     while (this.#busy >= THREADS) await new Promise<void>((go) => this.#waiting.push(go));
     this.#busy++;
     const { port1: heard, port2: begun } = new MessageChannel();
@@ -33,6 +34,8 @@ export class MeshReader implements OnModuleDestroy {
     let timer: NodeJS.Timeout | undefined;
     heard.once('message', () => (timer = setTimeout(() => stop.abort(), MOST_TIME)));
     try {
+      // Only as many are in memory as there are threads to read them.
+      const bytes = await incoming.read(0, incoming.size);
       return (await this.#pool.run({ bytes, begun }, { signal: stop.signal, transferList: [begun] })) as ReadGlb;
     } catch (error) {
       const why =

@@ -1,5 +1,13 @@
-import { changedMesh, identifier, type MeshBody, type NewMesh, newMesh, type StoredMesh } from '@estela/contract';
-import { BYTE_LIMIT } from '@estela/codecs';
+import {
+  changedMesh,
+  identifier,
+  type MeshBody,
+  type NewMesh,
+  newMesh,
+  type StoredMesh,
+  pageQuery,
+  type PageQuery,
+} from '@estela/contract';
 import {
   Body,
   Controller,
@@ -11,27 +19,32 @@ import {
   Param,
   Post,
   Put,
+  Query,
+  Req,
   Res,
   UploadedFile,
   UseInterceptors,
 } from '@nestjs/common';
-import { FileInterceptor } from '@nestjs/platform-express';
-import type { Response } from 'express';
+import type { Request, Response } from 'express';
+import { sendContent } from '../http/content.ts';
 import { etag } from '../http/etag.ts';
+import { Paged, type Page } from '../http/paged.ts';
 import { Validated } from '../http/validate.ts';
+import { OneFile } from '../uploads/one-file.ts';
+import type { Upload } from '../uploads/uploads.ts';
 import { MeshesService } from './meshes.service.ts';
-
-/** One GLB, `file`, in a form; its other fields are those of MeshBody. */
-const OneFile = FileInterceptor('file', { limits: { fileSize: BYTE_LIMIT, files: 1, fields: 4 } });
-type Upload = { readonly buffer: Buffer } | undefined;
 
 @Controller('api')
 export class MeshesController {
   constructor(@Inject(MeshesService) readonly meshes: MeshesService) {}
 
   @Get('projects/:projectId/meshes')
-  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<StoredMesh[]> {
-    return this.meshes.list(projectId);
+  @UseInterceptors(Paged)
+  list(
+    @Param('projectId', new Validated(identifier)) projectId: string,
+    @Query(new Validated(pageQuery)) query: PageQuery,
+  ): Promise<Page<StoredMesh>> {
+    return this.meshes.page(projectId, query);
   }
 
   @Post('projects/:projectId/meshes')
@@ -39,10 +52,10 @@ export class MeshesController {
   async create(
     @Param('projectId', new Validated(identifier)) projectId: string,
     @Body(new Validated(newMesh)) body: NewMesh,
-    @UploadedFile() file: Upload,
+    @UploadedFile() file: Upload | undefined,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StoredMesh> {
-    const mesh = await this.meshes.create(projectId, body, file?.buffer);
+    const mesh = await this.meshes.create(projectId, body, file);
     response.setHeader('ETag', etag(mesh.version)).setHeader('Location', `/api/meshes/${mesh.id}`);
     return mesh;
   }
@@ -62,11 +75,11 @@ export class MeshesController {
   async change(
     @Param('id', new Validated(identifier)) id: string,
     @Body(new Validated(changedMesh)) body: MeshBody,
-    @UploadedFile() file: Upload,
+    @UploadedFile() file: Upload | undefined,
     @Headers('if-match') match: string | undefined,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StoredMesh> {
-    const mesh = await this.meshes.change(id, body, file?.buffer, match);
+    const mesh = await this.meshes.change(id, body, file, match);
     response.setHeader('ETag', etag(mesh.version));
     return mesh;
   }
@@ -83,12 +96,9 @@ export class MeshesController {
   @Get('meshes/:id/content')
   async content(
     @Param('id', new Validated(identifier)) id: string,
-    @Headers('if-none-match') known: string | undefined,
+    @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
-    const { hash, bytes } = await this.meshes.content(id);
-    response.setHeader('ETag', `"${hash}"`).setHeader('Cache-Control', 'no-cache');
-    if (known === `"${hash}"`) response.status(304).end();
-    else response.type('model/gltf-binary').send(bytes);
+    await sendContent(request, response, await this.meshes.content(id));
   }
 }

@@ -1,7 +1,30 @@
-import { changedProject, identifier, newProject, type Project, type ProjectBody } from '@estela/contract';
-import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Patch, Post, Res } from '@nestjs/common';
+import {
+  changedProject,
+  identifier,
+  newProject,
+  type Project,
+  type ProjectBody,
+  pageQuery,
+  type PageQuery,
+} from '@estela/contract';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Headers,
+  HttpCode,
+  Inject,
+  Param,
+  Patch,
+  Post,
+  Query,
+  Res,
+  UseInterceptors,
+} from '@nestjs/common';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
+import { Paged, type Page } from '../http/paged.ts';
 import { Validated } from '../http/validate.ts';
 import { ProjectsService } from './projects.service.ts';
 
@@ -10,8 +33,9 @@ export class ProjectsController {
   constructor(@Inject(ProjectsService) readonly projects: ProjectsService) {}
 
   @Get()
-  list(): Promise<Project[]> {
-    return this.projects.list();
+  @UseInterceptors(Paged)
+  list(@Query(new Validated(pageQuery)) query: PageQuery): Promise<Page<Project>> {
+    return this.projects.page(query);
   }
 
   @Post()

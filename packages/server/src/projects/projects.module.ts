@@ -1,6 +1,11 @@
 import { Module } from '@nestjs/common';
+import { EventsController } from './events.controller.ts';
 import { ProjectsController } from './projects.controller.ts';
 import { ProjectsService } from './projects.service.ts';
 
-@Module({ controllers: [ProjectsController], providers: [ProjectsService], exports: [ProjectsService] })
+@Module({
+  controllers: [ProjectsController, EventsController],
+  providers: [ProjectsService],
+  exports: [ProjectsService],
+})
 export class ProjectsModule {}

@@ -1,19 +1,27 @@
-import type { Project, ProjectBody } from '@estela/contract';
+import type { PageQuery, Project, ProjectBody } from '@estela/contract';
 import { randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
+import { EventsService } from '../events/events.service.ts';
 import { requireMatch } from '../http/etag.ts';
+import type { Page } from '../http/paged.ts';
 import { notFound } from '../http/problem.ts';
+import { Database } from '../storage/database.ts';
 import { destroy, update } from '../storage/guarded.ts';
-import { MaterialRow, ProjectRow } from '../storage/models.ts';
+import type { ProjectRow } from '../storage/models.ts';
+import { pageOf } from '../storage/pages.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 
 @Injectable()
 export class ProjectsService {
-  constructor(@Inject(WriteQueue) readonly queue: WriteQueue) {}
+  constructor(
+    @Inject(Database) readonly database: Database,
+    @Inject(WriteQueue) readonly queue: WriteQueue,
+    @Inject(EventsService) readonly events: EventsService,
+  ) {}
 
-  async list(): Promise<Project[]> {
-    const rows = await ProjectRow.findAll({ order: [['createdAt', 'ASC']] });
-    return Promise.all(rows.map((row) => this.#view(row)));
+  async page(query: PageQuery): Promise<Page<Project>> {
+    const { items, next } = await pageOf(this.database.projects, {}, ['createdAt', 'id'], query, (row) => row);
+    return { items: await Promise.all(items.map((row) => this.#view(row))), next };
   }
 
   async get(id: string): Promise<Project> {
@@ -21,15 +29,16 @@ export class ProjectsService {
   }
 
   async row(id: string): Promise<ProjectRow> {
-    const row = await ProjectRow.findByPk(id);
+    const row = await this.database.projects.findByPk(id);
     if (!row) throw notFound('project');
     return row;
   }
 
   create(body: ProjectBody): Promise<Project> {
-    return this.queue.run(async () =>
-      this.#view(await ProjectRow.create({ id: randomUUID(), name: body.name, notes: body.notes ?? '' })),
-    );
+    return this.queue.run(async () => {
+      const row = await this.database.projects.create({ id: randomUUID(), name: body.name, notes: body.notes ?? '' });
+      return this.#told(row, 'made');
+    });
   }
 
   change(id: string, body: Partial<ProjectBody>, match: string | undefined): Promise<Project> {
@@ -37,7 +46,7 @@ export class ProjectsService {
       const row = await this.row(id);
       requireMatch(match, row.version, 'project');
       await update(row, body, { what: 'project' });
-      return this.#view(row);
+      return this.#told(row, 'changed');
     });
   }
 
@@ -46,11 +55,17 @@ export class ProjectsService {
       const row = await this.row(id);
       requireMatch(match, row.version, 'project');
       await destroy(row, { what: 'project' });
+      this.events.tell({ kind: 'project', id, projectId: id, version: row.version, change: 'deleted' });
     });
   }
 
+  #told(row: ProjectRow, change: 'made' | 'changed'): Promise<Project> {
+    this.events.tell({ kind: 'project', id: row.id, projectId: row.id, version: row.version, change });
+    return this.#view(row);
+  }
+
   async #view(row: ProjectRow): Promise<Project> {
-    const materials = await MaterialRow.count({ where: { projectId: row.id, deletedAt: null } });
+    const materials = await this.database.materials.count({ where: { projectId: row.id, deletedAt: null } });
     return {
       id: row.id,
       name: row.name,

@@ -9,12 +9,10 @@ import {
   bakeStep,
   check,
   drawPathMap,
-  packChannels,
   paintFlowMap,
   parse,
   SIGNATURE_VERSION,
   stepSignature,
-  tileByPatching,
   type PixelImage,
 } from '@estela/core';
 import type { INestApplicationContext } from '@nestjs/common';
@@ -25,10 +23,12 @@ import { MeshesService } from '../meshes/meshes.service.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
 import { SetsService } from '../sets/sets.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
-import { openDatabase } from '../storage/storage.module.ts';
+import { bytesIn } from '../storage/blobs.ts';
+import { openDatabase } from '../storage/database.ts';
 import { drawings } from '../../../../demo/drawings.ts';
 import { flows, paths } from '../../../../demo/maps.ts';
 import { meshes } from '../../../../demo/meshes.ts';
+import { FERN_MASKS, MOSS_BAND, pictureNamed } from '../../../../demo/pictures.ts';
 import { sets } from '../../../../demo/sets.ts';
 
 /**
@@ -40,17 +40,17 @@ export async function makeDatabase(file: string, folder: string, log: Logger): P
   const draft = `${file}.seeding`;
   for (const ending of ['', '-wal', '-shm', '-journal']) await rm(`${draft}${ending}`, { force: true });
   if (existsSync(file)) return 0;
-  const sequelize = await openDatabase(draft);
-  const app = await createApp({ sequelize, log, hosts: [] });
+  const database = await openDatabase(draft);
+  const app = await createApp({ database, log, hosts: [] });
   let made: number;
   try {
     made = await seedDemo(app, folder);
     // All of it in the one file that is moved.
-    await sequelize.query('PRAGMA wal_checkpoint(TRUNCATE)');
-    await sequelize.query('PRAGMA journal_mode = DELETE');
+    await database.sequelize.query('PRAGMA wal_checkpoint(TRUNCATE)');
+    await database.sequelize.query('PRAGMA journal_mode = DELETE');
   } finally {
     await app.close();
-    await sequelize.close();
+    await database.close();
   }
   await rename(draft, file);
   return made;
@@ -67,7 +67,7 @@ async function seedDemo(app: INestApplicationContext, folder: string): Promise<n
     notes: 'A drifting greenhouse above a cloud planet. The demo project: change what you like.',
   });
   const add = (name: string, image: PixelImage, recipe: Recipe | null = null): Promise<unknown> =>
-    app.get(SourcesService).create(project.id, { name, recipe }, Buffer.from(encodePixels(image)));
+    app.get(SourcesService).create(project.id, { name, recipe }, bytesIn(Buffer.from(encodePixels(image))));
   for (const [name, draw] of Object.entries(drawings)) await add(name, draw());
   for (const [name, drawing] of Object.entries(paths)) await add(name, drawPathMap(drawing), { kind: 'path', drawing });
   for (const [name, drawing] of Object.entries(flows))
@@ -94,7 +94,9 @@ async function addSets(
 ): Promise<void> {
   const names = new Map<string, string>();
   for (const [name, make] of Object.entries(meshes)) {
-    const { id } = await app.get(MeshesService).create(project, { name }, Buffer.from(await glbOf(make(), name)));
+    const { id } = await app
+      .get(MeshesService)
+      .create(project, { name }, bytesIn(Buffer.from(await glbOf(make(), name))));
     names.set(name, id);
   }
   const of = (map: ReadonlyMap<string, string>) => (name: string) => {
@@ -109,27 +111,21 @@ type Add = (name: string, image: PixelImage, recipe: Recipe) => Promise<unknown>
 
 /** What is made of other sources: channels packed, a cut picture made tileable. */
 async function addMade(add: Add): Promise<void> {
-  const names = ['fern-front.png', 'fern-sway.png', 'fern-spores.png'] as const;
-  const parts = names.map((name) => drawings[name]!());
   const pick = { channel: 0, invert: false, constant: 0 } as const;
-  const [{ width, height }] = parts as [PixelImage];
-  await add(
-    'fern-masks.png',
-    packChannels([...parts.map((image) => ({ ...pick, image })), { ...pick, constant: 1 }], width, height, 8),
-    {
-      kind: 'pack',
-      width,
-      height,
-      bits: 8,
-      picks: [...names.map((source) => ({ ...pick, source })), { ...pick, constant: 1 }],
-    },
-  );
-  const band = 0.14;
-  await add('moss.png', tileByPatching(drawings['moss-cut.png']!(), { band }), {
+  const masks = pictureNamed('fern-masks.png')!;
+  const { width, height } = masks;
+  await add('fern-masks.png', masks, {
+    kind: 'pack',
+    width,
+    height,
+    bits: 8,
+    picks: [...FERN_MASKS.map((source) => ({ ...pick, source })), { ...pick, constant: 1 }],
+  });
+  await add('moss.png', pictureNamed('moss.png')!, {
     kind: 'tile',
     from: 'moss-cut.png',
     way: 'patch',
-    band,
+    band: MOSS_BAND,
   });
 }
 

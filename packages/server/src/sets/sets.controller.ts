@@ -1,7 +1,22 @@
-import { identifier, setBody, type SetBody, type StoredSet } from '@estela/contract';
-import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Post, Put, Res } from '@nestjs/common';
+import { identifier, setBody, type SetBody, type StoredSet, pageQuery, type PageQuery } from '@estela/contract';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Headers,
+  HttpCode,
+  Inject,
+  Param,
+  Post,
+  Put,
+  Query,
+  Res,
+  UseInterceptors,
+} from '@nestjs/common';
 import type { Response } from 'express';
 import { etag } from '../http/etag.ts';
+import { Paged, type Page } from '../http/paged.ts';
 import { Validated } from '../http/validate.ts';
 import { SetsService } from './sets.service.ts';
 
@@ -10,8 +25,12 @@ export class SetsController {
   constructor(@Inject(SetsService) readonly sets: SetsService) {}
 
   @Get('projects/:projectId/sets')
-  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<StoredSet[]> {
-    return this.sets.list(projectId);
+  @UseInterceptors(Paged)
+  list(
+    @Param('projectId', new Validated(identifier)) projectId: string,
+    @Query(new Validated(pageQuery)) query: PageQuery,
+  ): Promise<Page<StoredSet>> {
+    return this.sets.page(projectId, query);
   }
 
   @Post('projects/:projectId/sets')

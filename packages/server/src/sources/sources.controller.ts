@@ -1,5 +1,12 @@
-import { changedSource, identifier, newSource, type Source, type SourceBody } from '@estela/contract';
-import { BYTE_LIMIT } from '@estela/codecs';
+import {
+  changedSource,
+  identifier,
+  newSource,
+  type Source,
+  type SourceBody,
+  pageQuery,
+  type PageQuery,
+} from '@estela/contract';
 import {
   Body,
   Controller,
@@ -11,29 +18,32 @@ import {
   Param,
   Post,
   Put,
+  Query,
+  Req,
   Res,
   UploadedFile,
   UseInterceptors,
 } from '@nestjs/common';
-import { FileInterceptor } from '@nestjs/platform-express';
-import type { Response } from 'express';
+import type { Request, Response } from 'express';
+import { sendContent } from '../http/content.ts';
 import { etag } from '../http/etag.ts';
+import { Paged, type Page } from '../http/paged.ts';
 import { Validated } from '../http/validate.ts';
+import { OneFile } from '../uploads/one-file.ts';
+import type { Upload } from '../uploads/uploads.ts';
 import { SourcesService } from './sources.service.ts';
-
-/** One file, `file`, in a form; its other fields are those of SourceBody, the recipe as JSON. */
-const OneFile = FileInterceptor('file', {
-  limits: { fileSize: BYTE_LIMIT, files: 1, fields: 8, fieldSize: 2 * 1024 * 1024 },
-});
-type Upload = { readonly buffer: Buffer } | undefined;
 
 @Controller('api')
 export class SourcesController {
   constructor(@Inject(SourcesService) readonly sources: SourcesService) {}
 
   @Get('projects/:projectId/sources')
-  list(@Param('projectId', new Validated(identifier)) projectId: string): Promise<Source[]> {
-    return this.sources.list(projectId);
+  @UseInterceptors(Paged)
+  list(
+    @Param('projectId', new Validated(identifier)) projectId: string,
+    @Query(new Validated(pageQuery)) query: PageQuery,
+  ): Promise<Page<Source>> {
+    return this.sources.page(projectId, query);
   }
 
   @Post('projects/:projectId/sources')
@@ -41,10 +51,10 @@ export class SourcesController {
   async create(
     @Param('projectId', new Validated(identifier)) projectId: string,
     @Body(new Validated(newSource)) body: SourceBody & { name: string },
-    @UploadedFile() file: Upload,
+    @UploadedFile() file: Upload | undefined,
     @Res({ passthrough: true }) response: Response,
   ): Promise<Source> {
-    const source = await this.sources.create(projectId, body, file?.buffer);
+    const source = await this.sources.create(projectId, body, file);
     response.setHeader('ETag', etag(source.version)).setHeader('Location', `/api/sources/${source.id}`);
     return source;
   }
@@ -64,11 +74,11 @@ export class SourcesController {
   async change(
     @Param('id', new Validated(identifier)) id: string,
     @Body(new Validated(changedSource)) body: SourceBody,
-    @UploadedFile() file: Upload,
+    @UploadedFile() file: Upload | undefined,
     @Headers('if-match') match: string | undefined,
     @Res({ passthrough: true }) response: Response,
   ): Promise<Source> {
-    const source = await this.sources.change(id, body, file?.buffer, match);
+    const source = await this.sources.change(id, body, file, match);
     response.setHeader('ETag', etag(source.version));
     return source;
   }
@@ -85,12 +95,9 @@ export class SourcesController {
   @Get('sources/:id/content')
   async content(
     @Param('id', new Validated(identifier)) id: string,
-    @Headers('if-none-match') known: string | undefined,
+    @Req() request: Request,
     @Res() response: Response,
   ): Promise<void> {
-    const { mime, hash, bytes } = await this.sources.content(id);
-    response.setHeader('ETag', `"${hash}"`).setHeader('Cache-Control', 'no-cache');
-    if (known === `"${hash}"`) response.status(304).end();
-    else response.type(mime).send(bytes);
+    await sendContent(request, response, await this.sources.content(id));
   }
 }

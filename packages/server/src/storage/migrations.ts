@@ -5,6 +5,8 @@ import type { Sequelize } from 'sequelize';
 interface Migration {
   readonly name: string;
   readonly up: (q: QueryInterface) => Promise<void>;
+  /** Leads back to the tables of before; what they have no place for is dropped. */
+  readonly down: (q: QueryInterface) => Promise<void>;
 }
 
 const required = (
@@ -20,6 +22,13 @@ const references = (model: string, column = 'id', onDelete = 'CASCADE'): object 
 });
 const times = (): object => ({ createdAt: required(DataTypes.DATE), updatedAt: required(DataTypes.DATE) });
 type Columns = Parameters<QueryInterface['createTable']>[1];
+
+const INDICES: readonly (readonly [table: string, columns: readonly string[]])[] = [
+  ['sources', ['hash']],
+  ['meshes', ['hash']],
+  ['blobs', ['unusedSince']],
+  ['materials', ['deletedAt']],
+];
 
 /** In order; one that has run is never changed, only followed by another. */
 const MIGRATIONS: readonly Migration[] = [
@@ -74,6 +83,9 @@ const MIGRATIONS: readonly Migration[] = [
         { uniqueKeys: { source_name: { fields: ['projectId', 'name'] } } },
       );
     },
+    down: async (q) => {
+      for (const table of ['sources', 'blobs', 'revisions', 'materials', 'projects']) await q.dropTable(table);
+    },
   },
   {
     name: '0002-source-recipes',
@@ -88,6 +100,11 @@ const MIGRATIONS: readonly Migration[] = [
         'UPDATE sources SET size = (SELECT length(bytes) FROM blobs WHERE blobs.hash = sources.hash)',
       );
     },
+    down: async (q) => {
+      // Sequelize would make the table anew, without its constraints.
+      for (const column of ['bits', 'size', 'recipe', 'version'])
+        await q.sequelize.query(`ALTER TABLE sources DROP COLUMN ${column}`);
+    },
   },
   {
     name: '0003-named-revisions-deleted-materials',
@@ -96,6 +113,11 @@ const MIGRATIONS: readonly Migration[] = [
         QueryInterface['addColumn']
       >[2]);
       await q.addColumn('materials', 'deletedAt', { type: DataTypes.DATE, allowNull: true });
+    },
+    down: async (q) => {
+      await q.sequelize.query('DELETE FROM materials WHERE deletedAt IS NOT NULL');
+      await q.sequelize.query('ALTER TABLE materials DROP COLUMN deletedAt');
+      await q.sequelize.query('ALTER TABLE revisions DROP COLUMN name');
     },
   },
   {
@@ -129,6 +151,9 @@ const MIGRATIONS: readonly Migration[] = [
         { uniqueKeys: { set_name: { fields: ['projectId', 'name'] } } },
       );
     },
+    down: async (q) => {
+      for (const table of ['sets', 'meshes']) await q.dropTable(table);
+    },
   },
   {
     // Undo may bring a replaced or deleted picture or mesh back by its hash, a week from when the last that used it
@@ -151,15 +176,100 @@ const MIGRATIONS: readonly Migration[] = [
         await run(`CREATE TRIGGER ${table}_gone AFTER DELETE ON ${table} BEGIN ${leave('= OLD.hash')} END`);
       }
     },
+    down: async (q) => {
+      const triggers = ['sources', 'meshes'].flatMap((t) => [`${t}_new`, `${t}_changed`, `${t}_gone`]);
+      for (const trigger of ['blobs_new', ...triggers]) await q.sequelize.query(`DROP TRIGGER ${trigger}`);
+      await q.sequelize.query('ALTER TABLE blobs DROP COLUMN unusedSince');
+    },
+  },
+  {
+    // Who uses which bytes is asked at every change of them, and what may go every few hours.
+    name: '0006-indices',
+    up: async (q) => {
+      for (const [table, columns] of INDICES)
+        await q.addIndex(table, [...columns], { name: `${table}_${columns.join('_')}` });
+    },
+    down: async (q) => {
+      for (const [table, columns] of INDICES) await q.removeIndex(table, `${table}_${columns.join('_')}`);
+    },
+  },
+  {
+    // Bytes in parts of 1 MiB: written and read as streams, whatever their size.
+    name: '0007-parts',
+    up: async (q) => {
+      const run = (sql: string): Promise<unknown> => q.sequelize.query(sql);
+      const part = 1024 * 1024;
+      await run(
+        'CREATE TABLE parts (hash TEXT NOT NULL REFERENCES blobs (hash) ON DELETE CASCADE, number INTEGER NOT NULL, bytes BLOB NOT NULL, PRIMARY KEY (hash, number))',
+      );
+      await run(
+        `WITH RECURSIVE cut (hash, number, size) AS (
+           SELECT hash, 0, length(bytes) FROM blobs WHERE length(bytes) > 0
+           UNION ALL SELECT hash, number + 1, size FROM cut WHERE (number + 1) * ${String(part)} < size
+         )
+         INSERT INTO parts SELECT cut.hash, number, substr(bytes, number * ${String(part)} + 1, ${String(part)})
+           FROM cut JOIN blobs ON blobs.hash = cut.hash`,
+      );
+      await run('ALTER TABLE blobs ADD COLUMN size INTEGER NOT NULL DEFAULT 0');
+      await run('UPDATE blobs SET size = length(bytes)');
+      await run('ALTER TABLE blobs DROP COLUMN bytes');
+    },
+    down: async (q) => {
+      const run = (sql: string): Promise<unknown> => q.sequelize.query(sql);
+      await run("ALTER TABLE blobs ADD COLUMN bytes BLOB NOT NULL DEFAULT x''");
+      const [rows] = await q.sequelize.query('SELECT hash, number FROM parts ORDER BY hash, number');
+      for (const { hash, number } of rows as { hash: string; number: number }[])
+        await q.sequelize.query(
+          'UPDATE blobs SET bytes = CAST(bytes || (SELECT bytes FROM parts WHERE hash = :hash AND number = :number) AS BLOB) WHERE hash = :hash',
+          { replacements: { hash, number } },
+        );
+      await run('ALTER TABLE blobs DROP COLUMN size');
+      await run('DROP TABLE parts');
+    },
   },
 ];
 
-/** Brings the tables up to date; gives the names of the migrations that ran. */
-export async function migrate(sequelize: Sequelize): Promise<string[]> {
-  const umzug = new Umzug({
-    migrations: MIGRATIONS.map(({ name, up }) => ({ name, up: () => up(sequelize.getQueryInterface()) })),
+const umzugOf = (sequelize: Sequelize): Umzug =>
+  new Umzug({
+    migrations: MIGRATIONS.map(({ name, up, down }) => ({
+      name,
+      up: () => up(sequelize.getQueryInterface()),
+      down: () => down(sequelize.getQueryInterface()),
+    })),
     storage: new SequelizeStorage({ sequelize }),
     logger: undefined,
   });
-  return (await umzug.up()).map((m) => m.name);
+
+/**
+ * Runs migrations, and the record of them, in one transaction: a server that is killed meanwhile finds what was there
+ * before. What is asked outside of Sequelize's own transactions all goes over one connection.
+ */
+async function allOrNone(
+  sequelize: Sequelize,
+  run: (umzug: Umzug) => Promise<readonly { readonly name: string }[]>,
+): Promise<string[]> {
+  await sequelize.query('BEGIN IMMEDIATE');
+  try {
+    const ran = await run(umzugOf(sequelize));
+    await sequelize.query('COMMIT');
+    return ran.map((m) => m.name);
+  } catch (error) {
+    await sequelize.query('ROLLBACK');
+    throw error;
+  }
 }
+
+/** Brings the tables up to date, or to where they are after the migration `to`; gives the names of those that ran. */
+export async function migrate(sequelize: Sequelize, to?: string): Promise<string[]> {
+  return allOrNone(sequelize, (umzug) => umzug.up(to === undefined ? {} : { to }));
+}
+
+/** Leads the tables back to where they were after the migration `to`, or to none. */
+export async function migrateBack(sequelize: Sequelize, to?: string): Promise<string[]> {
+  const after = to === undefined ? 0 : MIGRATIONS[MIGRATIONS.findIndex((m) => m.name === to) + 1]?.name;
+  if (after === undefined) return [];
+  return allOrNone(sequelize, (umzug) => umzug.down({ to: after }));
+}
+
+/** Names of the migrations, in order. */
+export const migrationNames = (): string[] => MIGRATIONS.map((m) => m.name);

@@ -5,6 +5,7 @@ import {
   type ForeignKey,
   type InferAttributes,
   type InferCreationAttributes,
+  type ModelStatic,
   type Sequelize,
 } from 'sequelize';
 
@@ -42,8 +43,17 @@ export class RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreati
 export class BlobRow extends Model<InferAttributes<BlobRow>, InferCreationAttributes<BlobRow>> {
   /** SHA-256 of the bytes, in hex. */
   declare hash: string;
-  declare bytes: Buffer;
+  /** How many there are. */
+  declare size: number;
   declare createdAt: CreationOptional<Date>;
+}
+
+/** A stretch of bytes that are kept, so that they are written and read as streams. */
+export class PartRow extends Model<InferAttributes<PartRow>, InferCreationAttributes<PartRow>> {
+  declare hash: string;
+  /** From 0, in order. */
+  declare number: number;
+  declare bytes: Buffer;
 }
 
 export class SourceRow extends Model<InferAttributes<SourceRow>, InferCreationAttributes<SourceRow>> {
@@ -96,9 +106,25 @@ const date = () => ({ type: DataTypes.DATE, allowNull: false });
 const key = () => ({ type: DataTypes.TEXT, primaryKey: true });
 const times = () => ({ createdAt: date(), updatedAt: date() });
 
-/** Ties the models to a database. The tables themselves are made by migrations. */
-export function initialiseModels(sequelize: Sequelize): void {
-  ProjectRow.init(
+/** The tables of one database, as models. */
+export interface Tables {
+  readonly projects: ModelStatic<ProjectRow>;
+  readonly materials: ModelStatic<MaterialRow>;
+  readonly revisions: ModelStatic<RevisionRow>;
+  readonly blobs: ModelStatic<BlobRow>;
+  readonly parts: ModelStatic<PartRow>;
+  readonly sources: ModelStatic<SourceRow>;
+  readonly meshes: ModelStatic<MeshRow>;
+  readonly sets: ModelStatic<SetRow>;
+}
+
+/**
+ * Makes models for a database: classes of its own, so that two in one process do not meet. The tables themselves are
+ * made by migrations.
+ */
+export function tablesOf(sequelize: Sequelize): Tables {
+  const projects = class extends ProjectRow {};
+  projects.init(
     {
       id: key(),
       name: text(),
@@ -108,7 +134,8 @@ export function initialiseModels(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'projects' },
   );
-  MaterialRow.init(
+  const materials = class extends MaterialRow {};
+  materials.init(
     {
       id: key(),
       projectId: text(),
@@ -120,7 +147,8 @@ export function initialiseModels(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'materials' },
   );
-  RevisionRow.init(
+  const revisions = class extends RevisionRow {};
+  revisions.init(
     {
       id: { ...integer(), primaryKey: true, autoIncrement: true },
       materialId: text(),
@@ -131,11 +159,15 @@ export function initialiseModels(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'revisions', updatedAt: false },
   );
-  BlobRow.init(
-    { hash: key(), bytes: { type: DataTypes.BLOB, allowNull: false }, createdAt: date() },
-    { sequelize, tableName: 'blobs', updatedAt: false },
+  const blobs = class extends BlobRow {};
+  blobs.init({ hash: key(), size: integer(), createdAt: date() }, { sequelize, tableName: 'blobs', updatedAt: false });
+  const parts = class extends PartRow {};
+  parts.init(
+    { hash: key(), number: { ...integer(), primaryKey: true }, bytes: { type: DataTypes.BLOB, allowNull: false } },
+    { sequelize, tableName: 'parts', timestamps: false },
   );
-  SourceRow.init(
+  const sources = class extends SourceRow {};
+  sources.init(
     {
       id: key(),
       projectId: text(),
@@ -152,7 +184,8 @@ export function initialiseModels(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'sources' },
   );
-  MeshRow.init(
+  const meshes = class extends MeshRow {};
+  meshes.init(
     {
       id: key(),
       projectId: text(),
@@ -165,7 +198,8 @@ export function initialiseModels(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'meshes' },
   );
-  SetRow.init(
+  const sets = class extends SetRow {};
+  sets.init(
     {
       id: key(),
       projectId: text(),
@@ -176,4 +210,5 @@ export function initialiseModels(sequelize: Sequelize): void {
     },
     { sequelize, tableName: 'sets' },
   );
+  return { projects, materials, revisions, blobs, parts, sources, meshes, sets };
 }

@@ -5,9 +5,18 @@
 export class WriteQueue {
   #last: Promise<unknown> = Promise.resolve();
 
+  #ended = false;
+
   run<T>(write: () => Promise<T>): Promise<T> {
+    if (this.#ended) return Promise.reject(new Error('The server ends; nothing more is written.'));
     const result = this.#last.then(write, write);
     this.#last = result.catch(() => undefined);
     return result;
+  }
+
+  /** Takes no more writes, and waits for those that it has taken. */
+  async end(): Promise<void> {
+    this.#ended = true;
+    await this.#last;
   }
 }

@@ -7,6 +7,7 @@ import type {
   Revision,
   SetBody,
   Source,
+  Start,
   StoredMesh,
   StoredSet,
 } from '@estela/contract';
@@ -20,6 +21,7 @@ export type {
   SetBody,
   SetItem,
   Source,
+  Start,
   StoredMesh,
   StoredSet,
 } from '@estela/contract';
@@ -49,8 +51,12 @@ interface RequestOptions {
   readonly signal?: AbortSignal;
 }
 
+/** How long an answer that is no upload is waited for, in milliseconds: a line may die without a word. */
+const PATIENCE = 30_000;
+
 async function request<T>(path: string, { method = 'GET', body, match, signal }: RequestOptions = {}): Promise<T> {
   const form = body instanceof FormData;
+  const ends = [...(signal ? [signal] : []), ...(form ? [] : [AbortSignal.timeout(PATIENCE)])];
   let response: Response;
   try {
     const early = method === 'GET' ? takeEarly(path) : undefined;
@@ -62,14 +68,20 @@ async function request<T>(path: string, { method = 'GET', body, match, signal }:
         ...(match !== undefined ? { 'if-match': `"${String(match)}"` } : {}),
       },
       ...(body ? { body: form ? body : JSON.stringify(body) } : {}),
-      ...(signal ? { signal } : {}),
+      signal: AbortSignal.any(ends),
     });
   } catch (error) {
     if (signal?.aborted) throw error;
     throw new ApiError(0, 'The server cannot be reached.');
   }
   if (response.status === 204) return undefined as T;
-  const answer: unknown = await response.json().catch(() => undefined);
+  let answer: unknown;
+  try {
+    answer = await response.json();
+  } catch (error) {
+    if (signal?.aborted) throw error;
+    if (response.ok) throw new ApiError(0, "The server's answer broke off.");
+  }
   if (response.ok) return answer as T;
   const detail =
     typeof answer === 'object' && answer !== null && 'detail' in answer
@@ -103,6 +115,10 @@ export const api = {
   material: (id: string, signal?: AbortSignal) => request<Material>(`materials/${id}`, signal ? { signal } : {}),
   createMaterial: (projectId: string, text: string) =>
     request<Material>(`projects/${projectId}/materials`, { method: 'POST', body: { text } }),
+  starts: (signal?: AbortSignal) => request<Start[]>('starts', signal ? { signal } : {}),
+  /** Makes a material of a start, with its pictures. */
+  beginFrom: (projectId: string, start: string, title: string) =>
+    request<Material>(`projects/${projectId}/starts/${start}`, { method: 'POST', body: { title } }),
   saveMaterial: (id: string, text: string, revision: number) =>
     request<Material>(`materials/${id}`, { method: 'PUT', body: { text }, match: revision }),
   deleteMaterial: (material: Material) =>
@@ -140,6 +156,9 @@ export const api = {
 
 /** Where a source's bytes are; another content has another address. */
 export const addressOf = ({ id, hash }: Source): string => `/api/sources/${id}/content?v=${hash.slice(0, 16)}`;
+
+/** Where a picture is that starts read. */
+export const startImageAddress = (name: string): string => `/api/starts/images/${name}`;
 
 /** Where a mesh's GLB is; another content has another address. */
 export const meshAddress = ({ id, hash }: StoredMesh): string => `/api/meshes/${id}/content?v=${hash.slice(0, 16)}`;

@@ -1,40 +1,55 @@
 import { Box } from '@mui/material';
-import { lazy, Suspense, useEffect, useMemo, type ReactElement } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
+import { followKind } from '../project/followed.ts';
 import { BroughtBack } from '../history/HistoryBar.tsx';
 import { Notice } from '../ui/Page.tsx';
 import { BenchBar } from './BenchBar.tsx';
 import { OtherDrafts } from './OtherDrafts.tsx';
 import { Findings } from './checks/Findings.tsx';
 import { DECK_HEAD, LoopDeck } from './deck/LoopDeck.tsx';
-import { ScorePanel } from './panel/ScorePanel.tsx';
+import { BenchPanel } from './panel/BenchPanel.tsx';
 import { ScoreHead } from './score/ScoreHead.tsx';
 import { SaveTrouble } from './SaveTrouble.tsx';
 import { Split } from '../ui/Split.tsx';
+import { isFirstVisit } from './visits.ts';
 import { WorkerTrouble } from './WorkerTrouble.tsx';
 import { useLookedAtAddress } from './looked-at.ts';
 import { useSession } from './session.ts';
 import { Stage } from './stage/Stage.tsx';
+import { takeIn } from './textures/place-texture.ts';
 import { useStarted } from './use-started.ts';
 import { useKeys } from '../ui/keys.ts';
 import { benchKeys } from './keys.ts';
 
+/** The demo project, in which a first visit is shown around. */
+const DEMO = 'Glasshouse Nine';
+
+const FirstVisit = lazy(async () => ({ default: (await import('./FirstVisit.tsx')).FirstVisit }));
 const Palette = lazy(async () => ({ default: (await import('./palette/Palette.tsx')).Palette }));
 const KeyHelp = lazy(async () => ({ default: (await import('./KeyHelp.tsx')).KeyHelp }));
 const Revisions = lazy(async () => ({ default: (await import('./revisions/Revisions.tsx')).Revisions }));
-const Dials = lazy(async () => ({ default: (await import('./dials/Dials.tsx')).Dials }));
 const ValuePopover = lazy(async () => ({ default: (await import('./values/ValuePopover.tsx')).ValuePopover }));
 const ScoreEditor = lazy(async () => ({ default: (await import('./score/ScoreEditor.tsx')).ScoreEditor }));
 
-/** The main screen: Score at the left, Stage over Dials at the right, the Loop deck below. */
+/** The main screen: Score at the left, Stage over its panel of tabs at the right, the Loop deck below. */
 export function Bench(): ReactElement {
   const session = useSession();
-  const { saver, sources, restored, debounced } = session;
+  const { saver, restored, debounced, project, material } = session;
   const title = useStore(debounced, (s) => s.derived.program.title);
 
   useEffect(() => saver.watch(), [saver]);
-  useEffect(() => sources.watch(), [sources]);
+  useEffect(
+    () =>
+      followKind(
+        project.id,
+        'material',
+        (id) => (id === material.id ? saver.getState().revision : Infinity),
+        () => void saver.look(),
+      ),
+    [saver, project, material],
+  );
   useEffect(() => session.checks.watch(), [session]);
   useEffect(() => {
     window.document.title = `${title || 'Untitled'} - Estela`;
@@ -46,8 +61,30 @@ export function Bench(): ReactElement {
   useKeys(useMemo(() => benchKeys(session), [session]));
   useLookedAtAddress();
 
+  useEffect(() => {
+    const pasted = (event: ClipboardEvent): void => {
+      const files = [...(event.clipboardData?.files ?? [])];
+      const target = event.target as Element;
+      // Tables come as text and as a picture of it: where one writes, text is meant.
+      const isText =
+        event.clipboardData?.getData('text/plain') !== '' &&
+        target.matches('input, textarea, .cm-content *, .cm-content');
+      // Not while something covers the Bench.
+      if (files.length === 0 || isText || target.closest('[role=dialog]')) return;
+      event.preventDefault();
+      // The editor would take it for text.
+      event.stopPropagation();
+      takeIn(session, files);
+    };
+    window.addEventListener('paste', pasted, true);
+    return () => {
+      window.removeEventListener('paste', pasted, true);
+    };
+  }, [session]);
+
   const hasValue = useStore(session.value, (s) => s.at !== undefined);
   const started = useStarted();
+  const [visiting] = useState(() => session.project.name === DEMO && isFirstVisit());
   const opening = <Notice busy title="Opening the Score" />;
 
   return (
@@ -81,7 +118,6 @@ export function Bench(): ReactElement {
                   <ErrorBoundary part="Score">
                     <Suspense fallback={opening}>{started ? <ScoreEditor /> : opening}</Suspense>
                   </ErrorBoundary>
-                  <ScorePanel />
                   <Findings />
                 </Box>
               }
@@ -90,18 +126,14 @@ export function Bench(): ReactElement {
                   id="stage"
                   label="Height of the Stage"
                   orientation="vertical"
-                  start="66%"
-                  least={[200, 96]}
+                  start="60%"
+                  least={[160, 96]}
                   first={
                     <ErrorBoundary part="Stage">
                       <Stage started={started} />
                     </ErrorBoundary>
                   }
-                  second={
-                    <ErrorBoundary part="Dials panel">
-                      <Suspense>{started && <Dials />}</Suspense>
-                    </ErrorBoundary>
-                  }
+                  second={<ErrorBoundary part="panel">{started && <BenchPanel />}</ErrorBoundary>}
                 />
               }
             />
@@ -110,6 +142,7 @@ export function Bench(): ReactElement {
         />
       </Box>
       <Suspense>
+        {started && visiting && <FirstVisit />}
         {hasValue && <ValuePopover />}
         {cover === 'palette' && <Palette />}
         {cover === 'help' && <KeyHelp />}

@@ -1,4 +1,3 @@
-import { countsOf } from '@estela/core';
 import { Box, Button, Typography } from '@mui/material';
 import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -6,8 +5,7 @@ import { useStore } from 'zustand';
 import { isTrouble } from '../history/autosave.ts';
 import { SAVING_WORDS } from '../history/autosaved-history.ts';
 import { Place, placeLink, TopBar } from '../ui/Page.tsx';
-import { faces, tokens } from '../ui/tokens.ts';
-import { useFindings } from './checks/use-findings.ts';
+import { tokens } from '../ui/tokens.ts';
 import { useSession } from './session.ts';
 
 const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx')).BakeDialog }));
@@ -30,9 +28,8 @@ export function BenchBar(): ReactElement {
         }
       />
       <SaveMark />
-      <ChecksButton />
       <Button
-        sx={{ flex: 'none' }}
+        sx={{ ml: 'auto', flex: 'none' }}
         onClick={() => {
           cover.setState({ open: 'revisions' });
         }}
@@ -40,15 +37,18 @@ export function BenchBar(): ReactElement {
         Revisions
       </Button>
       <Button
+        variant="outlined"
         sx={{ flex: 'none' }}
+        title="Bake a step to a source"
         onClick={() => {
-          cover.setState({ open: 'help' });
+          setBaking(true);
         }}
       >
-        Keys (?)
+        Bake
       </Button>
       <Button
-        variant="outlined"
+        variant="contained"
+        data-mark="export"
         sx={{ flex: 'none' }}
         onClick={() => {
           // What leaves is what is saved.
@@ -59,12 +59,14 @@ export function BenchBar(): ReactElement {
       </Button>
       <Button
         variant="outlined"
-        sx={{ flex: 'none' }}
+        aria-label="Keys (?)"
+        title="Keys (?)"
+        sx={{ flex: 'none', minWidth: 32 }}
         onClick={() => {
-          setBaking(true);
+          cover.setState({ open: 'help' });
         }}
       >
-        Bake to a source
+        ?
       </Button>
       {baking && (
         <Suspense>
@@ -76,45 +78,6 @@ export function BenchBar(): ReactElement {
         </Suspense>
       )}
     </TopBar>
-  );
-}
-
-/** How much was found, and opens the list of it. */
-function ChecksButton(): ReactElement {
-  const { panel, checks, debounced } = useSession();
-  const errors = useStore(debounced, (s) => !s.derived.ok);
-  const { grave, notes } = countsOf(useFindings().findings);
-  const open = useStore(panel, (s) => s.open?.kind === 'checks');
-  const known = useStore(checks, (s) => s.report !== undefined);
-  return (
-    <Button
-      variant="outlined"
-      aria-pressed={open}
-      aria-label={`Checks: ${String(grave)} to look at, ${String(notes)} ${notes === 1 ? 'note' : 'notes'}`}
-      title="What was found, why, and what fixes it"
-      sx={{ ml: 'auto', flex: 'none', gap: 0.75, ...(open ? { bgcolor: 'action.selected' } : {}) }}
-      onClick={() => {
-        panel.setState({ open: open ? undefined : { kind: 'checks' } });
-      }}
-    >
-      Checks
-      {grave > 0 && (
-        <Box component="span" sx={{ color: tokens.coral, fontFamily: faces.figures }}>
-          {grave}
-        </Box>
-      )}
-      <Box component="span" sx={{ color: 'text.secondary', fontWeight: 400, minWidth: 46, textAlign: 'left' }}>
-        {known
-          ? notes > 0
-            ? `${String(notes)} ${notes === 1 ? 'note' : 'notes'}`
-            : grave > 0
-              ? ''
-              : 'none'
-          : errors
-            ? ''
-            : '...'}
-      </Box>
-    </Button>
   );
 }
 

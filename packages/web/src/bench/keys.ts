@@ -1,11 +1,12 @@
 import { SPEEDS } from '../material/clock-store.ts';
 import { undoKeys, type KeyGroup } from '../ui/keys.ts';
-import type { Session } from './session.ts';
+import { TABS, type Session } from './session.ts';
 import { nextStep } from '../material/step-ref.ts';
 import { aloneIn } from './selection.ts';
+import { pickFiles } from './textures/place-texture.ts';
 
 /** Keys and what the hand does on the Bench. */
-export function benchKeys({ clock, document, selection, cover }: Session): readonly KeyGroup[] {
+export function benchKeys({ clock, document, selection, cover, panel, intake }: Session): readonly KeyGroup[] {
   /** Not while something covers the Bench. */
   const bare = (act: () => unknown) => (): unknown => (cover.getState().open === undefined ? act() : false);
   const through = (by: 1 | -1) =>
@@ -105,7 +106,9 @@ export function benchKeys({ clock, document, selection, cover }: Session): reado
         { shown: 'Alt+wheel on a number', does: 'change it' },
         { shown: 'Alt+Enter', does: 'open the control of the value at the cursor' },
         { shown: 'Ctrl+Space', does: 'what could stand here' },
+        { shown: 'Ctrl+.', does: 'fold or unfold the settings, in the Score' },
         { shown: 'Ctrl+F', does: 'find' },
+        { shown: 'Ctrl+] and Ctrl+[', does: 'indent lines, and back; Tab leaves the Score' },
       ],
     },
     {
@@ -135,6 +138,44 @@ export function benchKeys({ clock, document, selection, cover }: Session): reado
             },
           ],
         },
+      ],
+    },
+    {
+      group: 'Panel',
+      keys: [
+        {
+          shown: 'Alt+1 to Alt+5',
+          does: 'Dials, Step, Sources, Checks, Probe',
+          inFields: true,
+          presses: TABS.map((kind, i) => ({
+            key: String(i + 1),
+            alt: true,
+            act: bare(() => {
+              panel.setState({ open: { kind } });
+            }),
+          })),
+        },
+      ],
+    },
+    {
+      group: 'Textures',
+      keys: [
+        {
+          shown: 'Ctrl+I',
+          does: 'import files and use them',
+          inFields: true,
+          presses: [
+            {
+              key: 'i',
+              ctrl: true,
+              act: bare(() => {
+                pickFiles({ intake });
+              }),
+            },
+          ],
+        },
+        { shown: 'Ctrl+V', does: 'paste an image: import it and use it' },
+        { shown: 'Drop files', does: 'on a step, the Stage or the Sources: import them and use them' },
       ],
     },
     {

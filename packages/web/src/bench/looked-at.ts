@@ -1,6 +1,6 @@
 import type { Program } from '@estela/core';
 import { useEffect, useEffectEvent } from 'react';
-import { useSearchParams } from 'react-router';
+import { useLocation, useSearchParams } from 'react-router';
 import { withParameters } from '../ui/address.ts';
 import { aloneIn, selectedIn } from './selection.ts';
 import { useSession } from './session.ts';
@@ -51,6 +51,7 @@ const REST = 400;
 export function useLookedAtAddress(): void {
   const { document, selection, shown } = useSession();
   const [parameters, setParameters] = useSearchParams();
+  const { pathname } = useLocation();
   const open = useEffectEvent(() => {
     const { derived, look } = document.getState();
     const { step, alone } = readLookedAt(parameters, derived.program);
@@ -60,6 +61,8 @@ export function useLookedAtAddress(): void {
     if (variant !== undefined) shown.setState({ variant });
   });
   const tell = useEffectEvent(() => {
+    // Another view was gone to, and is being fetched: to set an address now would come back from it.
+    if (window.location.pathname !== pathname) return;
     const { program } = document.getState().derived;
     const index = selectedIn(program, selection.getState());
     // As the browser has it: view and lens may have changed in this very moment.

@@ -1,8 +1,20 @@
+import type { TextEdit } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, ApiError, sentence, type Material } from '../api/client.ts';
 import { createAutosave, type SaveStatus } from '../history/autosave.ts';
 import type { DraftKeeper } from '../history/drafts.ts';
 import type { DocumentState, DocumentStore } from './document-store.ts';
+
+/** The one edit that makes a text of another: what they share at both ends stays, and so does a cursor in it. */
+export function spliceOf(before: string, after: string): TextEdit[] {
+  if (before === after) return [];
+  const most = Math.min(before.length, after.length);
+  let head = 0;
+  while (head < most && before[head] === after[head]) head++;
+  let tail = 0;
+  while (tail < most - head && before[before.length - 1 - tail] === after[after.length - 1 - tail]) tail++;
+  return [{ from: head, to: before.length - tail, insert: after.slice(head, after.length - tail) }];
+}
 
 export interface SaveState {
   readonly status: SaveStatus;
@@ -24,6 +36,8 @@ export interface Saver extends StoreApi<SaveState> {
   readonly takeTheirs: () => Promise<void>;
   /** Brings back a material that was deleted, and saves the text to it. */
   readonly restore: () => Promise<void>;
+  /** Takes what was saved elsewhere, where nothing here waits to be saved; undo leads back. */
+  readonly look: () => Promise<void>;
   /** Watches the document from now on; gives the function that ends it. */
   readonly watch: () => () => void;
 }
@@ -41,6 +55,8 @@ export function createSaver(
   const { id } = material;
   const store = createStore<SaveState>(() => ({ status: 'saved', revision, message: '', kept: false, gone: false }));
   let watching = false;
+  /** Something newer may be stored, which was not looked at. */
+  let behind = false;
   const autosave = createAutosave(material.text, {
     current: () => document.getState().text,
     same: Object.is,
@@ -64,6 +80,7 @@ export function createSaver(
       if (status === 'saved') {
         draft.forget();
         store.setState({ kept: false });
+        if (behind) queueMicrotask(() => void look());
       }
       // A save was done, and there is more: it goes on from another revision.
       const more = status === 'waiting' && store.getState().status === 'saving';
@@ -80,6 +97,22 @@ export function createSaver(
     if (state.text !== before.text) keep();
     autosave.touch();
   };
+  const look = async (): Promise<void> => {
+    behind = store.getState().status !== 'saved' || document.getState().dragging;
+    if (behind) return;
+    try {
+      const { text, revision } = await api.material(id);
+      // Where typing went on meanwhile, its save tells.
+      const now = store.getState();
+      if (now.status !== 'saved' || document.getState().dragging || revision <= now.revision) return;
+      store.setState({ revision });
+      document.edit(spliceOf(document.getState().text, text));
+      autosave.adopt(text);
+    } catch (error) {
+      if (error instanceof ApiError && error.status === 404)
+        store.setState({ status: 'failed', gone: true, message: sentence(error) });
+    }
+  };
   const asking = async (act: () => Promise<void>): Promise<void> => {
     try {
       await act();
@@ -90,6 +123,7 @@ export function createSaver(
   return {
     ...store,
     flush: autosave.flush,
+    look,
     saveOver: (seen) =>
       asking(async () => {
         store.setState({ revision: seen ?? (await api.material(id)).revision });

@@ -15,18 +15,17 @@ import { createSaver, type Saver } from './saving.ts';
 import type { Selection, SelectionStore } from './selection.ts';
 import type { SceneState } from '../material/scene-store.ts';
 
-/**
- * What is open below the Score: a ramp by its name, a dissolve by its place among those of the text, the card of the
- * selected step, or the probe.
- */
+/** The tabs of the panel under the Stage that are always there, in order. */
+export const TABS = ['dials', 'step', 'sources', 'checks', 'probe'] as const;
+
+/** A tab of that panel; a ramp by its name, a dissolve by its place among those of the text. */
+export type PanelTab =
+  | { readonly kind: (typeof TABS)[number] }
+  | { readonly kind: 'ramp'; readonly name: string }
+  | { readonly kind: 'dissolve'; readonly index: number };
+
 export interface PanelState {
-  readonly open:
-    | { readonly kind: 'ramp'; readonly name: string }
-    | { readonly kind: 'dissolve'; readonly index: number }
-    | { readonly kind: 'step' }
-    | { readonly kind: 'probe' }
-    | { readonly kind: 'checks' }
-    | undefined;
+  readonly open: PanelTab;
 }
 
 /** The value that is open in place: where it starts in the text, and where its control is to stand. */
@@ -64,6 +63,12 @@ export type Beside =
   | { readonly kind: 'variant'; readonly name: string | undefined }
   | { readonly kind: 'revision'; readonly number: number; readonly text: string };
 
+/** Files that were dropped on the Bench or pasted, and the step they were dropped on, by index. */
+export interface IntakeState {
+  readonly batch:
+    { readonly id: number; readonly files: readonly File[]; readonly step: number | undefined } | undefined;
+}
+
 /** Whether the Stage has drawn a picture. */
 export interface StageState {
   readonly pictured: boolean;
@@ -98,6 +103,7 @@ export interface Session {
   readonly trace: StoreApi<TraceState>;
   readonly scene: StoreApi<SceneState>;
   readonly stage: StoreApi<StageState>;
+  readonly intake: StoreApi<IntakeState>;
   /** Text that was typed but never saved was found in this browser and is in the document now. */
   readonly restored: boolean;
   /** More such texts, of other tabs: each waits to be compared or dropped. */
@@ -150,13 +156,14 @@ export function openSession(
     debounced,
     saver: createSaver(document, material, keepers, draft?.revision),
     clock,
-    panel: createStore<PanelState>(() => ({ open: undefined })),
+    panel: createStore<PanelState>(() => ({ open: { kind: 'dials' } })),
     pointer: createStore<PointerState>(() => ({ pixel: undefined, pinned: undefined })),
     probed: createStore<ProbedState>(() => ({ values: undefined })),
     shown,
     checks: createChecks(project.id, debounced, shown, sources),
     drawable: drawableOf(debounced, shown, sources),
     scene,
+    intake: createStore<IntakeState>(() => ({ batch: undefined })),
     stage: createStore<StageState>(() => ({ pictured: false })),
     trace: createStore<TraceState>(() => ({ line: { from: [0.5, 0], to: [0.5, 1] }, placing: false })),
     selection: createStore<Selection>(() => ({ step: undefined, alone: undefined })),

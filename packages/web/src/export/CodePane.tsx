@@ -1,5 +1,6 @@
 import { Box, Button, Tab, Tabs } from '@mui/material';
 import { useMemo, useState, type ReactElement } from 'react';
+import { copyText } from '../ui/copy-text.ts';
 import { faces, tokens } from '../ui/tokens.ts';
 import { piecesOf, type Piece } from './highlight.ts';
 import { textOf, type Package } from './package.ts';
@@ -36,12 +37,7 @@ export function CodePane({ made }: { readonly made: Package }): ReactElement {
     [text],
   );
   const copy = async (): Promise<void> => {
-    try {
-      await navigator.clipboard.writeText(text);
-      setSaid('Copied');
-    } catch {
-      setSaid('Not allowed: select and copy');
-    }
+    setSaid((await copyText(text)) ? 'Copied' : 'Not allowed: select and copy');
     setTimeout(() => {
       setSaid('');
     }, 2000);

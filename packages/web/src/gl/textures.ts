@@ -11,12 +11,19 @@ export interface TextureSupply {
 interface Loaded {
   readonly texture: WebGLTexture;
   /**
-   * The content it shows, or asked for in vain; null before the first. The test grid stands in while it loads, and
-   * where there is none.
+   * The content it shows, or asked for in vain; null before the first. A quiet colour stands in while it loads, and the
+   * test grid where there is none.
    */
   content: string | undefined | null;
   loading: boolean;
 }
+
+/** What stands in for an image that loads, by its encoding: dark grey, the middle, and a flat normal. */
+const WAITING: Record<ImageSlot['encoding'], readonly number[]> = {
+  color: [56, 56, 56, 255],
+  data: [128, 128, 128, 255],
+  normal: [128, 128, 255, 255],
+};
 
 /** Pixels of sources on the graphics card: one texture a source and encoding, one sampler a wrap and filter. */
 export class Textures {
@@ -39,7 +46,7 @@ export class Textures {
       gl.getExtension('EXT_color_buffer_float') !== null && gl.getExtension('OES_texture_float_linear') !== null);
   }
 
-  /** Whether the test grid stands in for something that is on its way. */
+  /** Whether anything is on its way. */
   get loading(): boolean {
     return [...this.#loaded.values()].some((l) => l.loading);
   }
@@ -59,7 +66,7 @@ export class Textures {
     if (!loaded) {
       loaded = { texture: this.gl.createTexture(), content: null, loading: false };
       this.#loaded.set(key, loaded);
-      this.#fill(loaded, testGrid() as GlPixels, color);
+      this.#fill(loaded, { width: 1, height: 1, data: Uint8Array.from(WAITING[encoding]) }, color);
     }
     if (loaded.content === content || loaded.loading) return loaded.texture;
     if (content !== undefined) void this.#load(source, color, content, loaded);
@@ -80,6 +87,7 @@ export class Textures {
       this.#fill(loaded, pixels, color);
     } catch {
       // What was shown stays; a source that is missing is reported by the text's checks.
+      if (loaded.content === null && !this.#gone) this.#fill(loaded, testGrid() as GlPixels, color);
     } finally {
       loaded.content = content;
       loaded.loading = false;

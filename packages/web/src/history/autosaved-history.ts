@@ -33,6 +33,8 @@ export interface AutosavedHistory<T> extends StoreApi<AutosavedState<T>> {
   readonly commit: (title: string) => void;
   /** The value without what is being dragged. */
   readonly settled: () => T;
+  /** What was stored elsewhere, as one undo: undo and redo save what they lead to. */
+  readonly take: (title: string, next: T) => void;
   /** Another value that is no change: what is chosen, say. It is neither undone nor saved by itself. */
   readonly put: (next: T) => void;
   readonly undo: () => void;
@@ -165,6 +167,13 @@ export function createAutosavedHistory<T>(
     },
     commit(title) {
       if (before) become(title, store.getState().value);
+    },
+    take(title, next) {
+      history = withStep(history, { title, value: settled() }, UNDO_LIMIT);
+      lastGroup = undefined;
+      before = undefined;
+      tell(next);
+      saving.adopt(next);
     },
     put(next) {
       lastGroup = undefined;

@@ -1,15 +1,12 @@
 import { Box } from '@mui/material';
 import { useEffect, useEffectEvent, useMemo, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { createImporter, isSettled } from './import-store.ts';
+import { createImporter, isSettled, type ImportItem } from './import-store.ts';
 import { ImportTray } from './ImportTray.tsx';
 import type { SourcesStore } from './sources-store.ts';
 import { meshesOf } from './meshes-store.ts';
 
-/**
- * What becomes of files that were dropped on a Stage: a mesh is brought into the project and handed on; pictures become
- * sources.
- */
+/** What becomes of files that were dropped on a view: each is imported into the project, and handed on once it is. */
 export function DropTray({
   files,
   sources,
@@ -17,7 +14,7 @@ export function DropTray({
 }: {
   readonly files: readonly File[];
   readonly sources: SourcesStore;
-  readonly take: (mesh: string) => void;
+  readonly take: (item: ImportItem) => void;
 }): ReactElement | null {
   const importer = useMemo(() => createImporter(sources, meshesOf(sources.projectId)), [sources]);
   const items = useStore(importer, (s) => s.items);
@@ -28,8 +25,8 @@ export function DropTray({
   useEffect(
     () =>
       importer.subscribe(({ items: now }, { items: before }) => {
-        for (const { id, mesh } of now)
-          if (mesh?.id !== undefined && before.find((b) => b.id === id)?.mesh?.id === undefined) handOn(mesh.id);
+        for (const item of now)
+          if (item.stage === 'done' && before.find((b) => b.id === item.id)?.stage !== 'done') handOn(item);
         // What went well needs no list.
         if (now.length > 0 && now.every((item) => item.stage === 'done')) setTimeout(importer.clear, 1500);
       }),
@@ -37,7 +34,7 @@ export function DropTray({
   );
   if (items.every((i) => isSettled(i) && i.stage === 'left out')) return null;
   return (
-    <Box sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, bgcolor: 'background.paper' }}>
+    <Box sx={{ position: 'absolute', left: 0, right: 0, bottom: 0, zIndex: 3, bgcolor: 'background.paper' }}>
       <ImportTray importer={importer} />
     </Box>
   );

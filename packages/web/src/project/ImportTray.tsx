@@ -16,15 +16,15 @@ const SHARE: Record<ImportItem['stage'], number> = {
   'left out': 1,
 };
 const WORDS: Record<ImportItem['stage'], string> = {
-  waiting: 'waits',
-  reading: 'being read',
+  waiting: 'waiting',
+  reading: 'reading',
   'asks frames': 'has several frames',
   'asks uvs': 'has no UVs',
-  'asks name': 'name is taken',
-  sending: 'being stored',
-  done: 'brought in',
-  refused: 'not brought in',
-  'left out': 'left out',
+  'asks name': 'name is in use',
+  sending: 'storing',
+  done: 'imported',
+  refused: 'not imported',
+  'left out': 'skipped',
 };
 
 /** What becomes of the files that were handed in: progress, questions and refusals, one line a file. */
@@ -39,7 +39,7 @@ export function ImportTray({ importer }: { readonly importer: Importer }): React
   return (
     <Box
       component="section"
-      aria-label="Files brought in"
+      aria-label="Imported files"
       sx={{
         flex: 'none',
         borderTop: 1,
@@ -51,7 +51,7 @@ export function ImportTray({ importer }: { readonly importer: Importer }): React
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, px: 2, height: 40, flex: 'none' }}>
         <Typography role="status">
-          {done} of {items.length} brought in{refused > 0 ? `, ${String(refused)} refused` : ''}
+          {done} of {items.length} imported{refused > 0 ? `, ${String(refused)} refused` : ''}
         </Typography>
         <LinearProgress variant="determinate" value={share * 100} aria-label="Import" sx={{ width: 160 }} />
         {asking > 1 && (
@@ -131,16 +131,16 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
             title="As seen from where its faces look"
             onClick={() => importer.answerUvs(id, 'planar')}
           >
-            Lay them flat
+            Planar
           </Button>
           <Button
             variant="outlined"
             title="Around its upright axis"
             onClick={() => importer.answerUvs(id, 'cylindrical')}
           >
-            Lay them around
+            Cylindrical
           </Button>
-          <Button onClick={() => importer.answerUvs(id, 'none')}>Bring it in without</Button>
+          <Button onClick={() => importer.answerUvs(id, 'none')}>Import without UVs</Button>
         </>
       )}
       {stage === 'asks name' && (
@@ -151,7 +151,7 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
           <Button variant="outlined" onClick={() => importer.answerName(id, 'keep both')}>
             Keep both
           </Button>
-          <Button onClick={() => importer.answerName(id, 'leave out')}>Leave out</Button>
+          <Button onClick={() => importer.answerName(id, 'leave out')}>Skip</Button>
         </>
       )}
       <Typography sx={{ color: stage === 'refused' ? tokens.coral : 'text.secondary' }}>{message}</Typography>

@@ -3,7 +3,7 @@ import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import type { StoredMesh } from '../api/client.ts';
-import { CardItem } from '../ui/CardItem.tsx';
+import { CaptionLink, CardItem } from '../ui/CardItem.tsx';
 import { tokens } from '../ui/tokens.ts';
 import { MeshPicture } from './MeshPicture.tsx';
 import type { MeshesStore } from './meshes-store.ts';
@@ -52,14 +52,17 @@ function MeshCard({ mesh }: { readonly mesh: StoredMesh }): ReactElement {
       <Box
         component={Link}
         to={`/projects/${mesh.projectId}/meshes/${mesh.id}`}
-        aria-label={`Fit ${mesh.name}`}
+        tabIndex={-1}
+        aria-hidden="true"
         sx={{ display: 'block' }}
       >
         <MeshPicture mesh={mesh} size={176} />
       </Box>
       <Box sx={{ px: 1, py: 0.75 }}>
         <Typography component="h3" noWrap title={mesh.name} sx={{ fontWeight: 500, fontSize: 13 }}>
-          {mesh.name}
+          <CaptionLink to={`/projects/${mesh.projectId}/meshes/${mesh.id}`} label={`Fit ${mesh.name}`}>
+            {mesh.name}
+          </CaptionLink>
         </Typography>
         <Typography variant="caption" component="p" noWrap>
           {mesh.triangles} triangles, {(mesh.size / 1024).toFixed(0)} kB

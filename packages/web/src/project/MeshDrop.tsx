@@ -54,7 +54,13 @@ export function MeshDrop({
       {over && <DropHint words={words} />}
       {files && (
         <Suspense>
-          <DropTray files={files} sources={sources} take={take} />
+          <DropTray
+            files={files}
+            sources={sources}
+            take={({ mesh }) => {
+              if (mesh?.id !== undefined) take(mesh.id);
+            }}
+          />
         </Suspense>
       )}
     </Box>

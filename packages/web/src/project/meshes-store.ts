@@ -1,4 +1,5 @@
 import type { MeshData } from '@estela/core';
+import { followedWhileHeard } from './followed.ts';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, sentence, type StoredMesh } from '../api/client.ts';
 import { meshFiles } from '../workers/meshes.ts';
@@ -51,16 +52,17 @@ function createMeshesStore(projectId: string): MeshesStore {
   };
   const fileOf = async (mesh: MeshData, name: string): Promise<Blob> =>
     new Blob([await meshFiles().glb(mesh, name)], { type: 'model/gltf-binary' });
+  const load = async (): Promise<void> => {
+    try {
+      store.setState({ status: 'ready', message: '', meshes: await api.meshes(projectId) });
+    } catch (error) {
+      if (store.getState().status !== 'ready') store.setState({ status: 'failed', message: sentence(error) });
+    }
+  };
   return {
-    ...store,
+    ...followedWhileHeard(store, projectId, 'mesh', (s) => s.meshes, load),
     projectId,
-    async load() {
-      try {
-        store.setState({ status: 'ready', message: '', meshes: await api.meshes(projectId) });
-      } catch (error) {
-        if (store.getState().status !== 'ready') store.setState({ status: 'failed', message: sentence(error) });
-      }
-    },
+    load,
     create: async (name, mesh) => put(await api.createMesh(projectId, { name, file: await fileOf(mesh, name) })),
     async write(id, mesh, version) {
       const known = current(id);

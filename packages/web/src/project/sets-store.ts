@@ -1,3 +1,4 @@
+import { followedWhileHeard } from './followed.ts';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, sentence, type SetBody, type StoredSet } from '../api/client.ts';
 
@@ -28,15 +29,16 @@ function createSetsStore(projectId: string): SetsStore {
     }));
     return set;
   };
+  const load = async (): Promise<void> => {
+    try {
+      store.setState({ status: 'ready', message: '', sets: await api.sets(projectId) });
+    } catch (error) {
+      if (store.getState().status !== 'ready') store.setState({ status: 'failed', message: sentence(error) });
+    }
+  };
   return {
-    ...store,
-    async load() {
-      try {
-        store.setState({ status: 'ready', message: '', sets: await api.sets(projectId) });
-      } catch (error) {
-        if (store.getState().status !== 'ready') store.setState({ status: 'failed', message: sentence(error) });
-      }
-    },
+    ...followedWhileHeard(store, projectId, 'set', (s) => s.sets, load),
+    load,
     create: async (body) => put(await api.createSet(projectId, body)),
     save: async (set) => put(await api.changeSet(set)),
     async bringBack(set) {

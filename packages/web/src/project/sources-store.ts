@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, sentence, type Source, type SourceChange } from '../api/client.ts';
+import { followedWhileHeard } from './followed.ts';
 import { NO_HISTORY, nextOf, titlesOf, travelled, withStep, type History } from '../history/history.ts';
 
 export interface SourcesState {
@@ -37,15 +38,9 @@ export interface SourcesStore extends StoreApi<SourcesState> {
   readonly remember: (step: Past) => void;
   readonly undo: () => Promise<void>;
   readonly redo: () => Promise<void>;
-  /** Keeps up with other tabs and with coming back to this one; gives the function that ends it. */
-  readonly watch: () => () => void;
 }
 
 const UNDO_LIMIT = 100;
-
-/** Tells other tabs of this browser that a project's sources have changed. */
-let channel: BroadcastChannel | undefined;
-const otherTabs = (): BroadcastChannel => (channel ??= new BroadcastChannel('estela-sources'));
 
 /** The sources of a project as the server last told them, and the undo of what was done to them here. */
 function createSourcesStore(projectId: string, start: readonly Source[] | undefined): SourcesStore {
@@ -83,7 +78,6 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
       return await write;
     } finally {
       await load();
-      otherTabs().postMessage(projectId);
     }
   };
   const remember = (step: Past): void => {
@@ -115,7 +109,7 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     done(api.changeSource(current(idOf(id)), { name, hash, recipe }));
 
   return {
-    ...store,
+    ...followedWhileHeard(store, projectId, 'source', (s) => s.sources, load),
     projectId,
     load,
     async create(change, title = `bring in ${change.name}`) {
@@ -141,20 +135,6 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     remember,
     undo: () => travel('undo'),
     redo: () => travel('redo'),
-    watch() {
-      const told = (event: MessageEvent): void => {
-        if (event.data === projectId) void load();
-      };
-      const back = (): void => {
-        if (document.visibilityState === 'visible') void load();
-      };
-      otherTabs().addEventListener('message', told);
-      document.addEventListener('visibilitychange', back);
-      return () => {
-        otherTabs().removeEventListener('message', told);
-        document.removeEventListener('visibilitychange', back);
-      };
-    },
   };
 }
 

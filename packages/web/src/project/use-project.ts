@@ -25,7 +25,6 @@ export function useProject(projectId: string): ProjectSources {
   const [problem, setProblem] = useState<{ missing: boolean; message: string }>();
   const [round, setRound] = useState(0);
 
-  useEffect(() => store.watch(), [store]);
   useEffect(() => {
     const abort = new AbortController();
     const open = async (): Promise<void> => {

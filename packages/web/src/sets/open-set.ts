@@ -36,10 +36,19 @@ export async function openSet(store: SetsStore, set: StoredSet): Promise<OpenSet
     draft: { keep: (body) => keeper.keep(body, version), forget: () => void keeper.forget() },
   });
   if (draft) bringBack(kept, draft, draft.value);
+  const isAtRest = (): boolean => kept.getState().saving === 'saved' && kept.settled() === kept.getState().value;
+  // What others do is seen at once; where something waits to be saved here, its save tells.
+  const unfollow = store.subscribe(({ sets }) => {
+    const now = sets.find((s) => s.id === id);
+    if (!now || now.version <= version || !isAtRest()) return;
+    ({ version } = now);
+    kept.take('changed elsewhere', bodyOf(now));
+  });
   return {
     kept,
     restored: draft !== undefined,
     end() {
+      unfollow();
       void keeper.forget();
       keeper.close();
     },

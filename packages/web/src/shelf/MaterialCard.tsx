@@ -3,7 +3,7 @@ import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { Link } from 'react-router';
 import type { Material, Source } from '../api/client.ts';
 import { MoreIcon } from '../ui/icons.tsx';
-import { CardItem } from '../ui/CardItem.tsx';
+import { CaptionLink, CardItem } from '../ui/CardItem.tsx';
 import { tokens } from '../ui/tokens.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 import { VerdictMark } from './VerdictMark.tsx';
@@ -44,7 +44,8 @@ export function MaterialCard({
       <Box
         component={Link}
         to={`/materials/${material.id}`}
-        aria-label={`Open ${material.title}`}
+        tabIndex={-1}
+        aria-hidden="true"
         sx={{ display: 'block', bgcolor: tokens.pit }}
       >
         <Box
@@ -58,7 +59,9 @@ export function MaterialCard({
       </Box>
       <Box sx={{ display: 'flex', alignItems: 'center', pl: 1, pr: 0.5, height: 34 }}>
         <Typography component="h3" noWrap sx={{ flex: 1, fontWeight: 500 }}>
-          {material.title}
+          <CaptionLink to={`/materials/${material.id}`} label={`Open ${material.title}`}>
+            {material.title}
+          </CaptionLink>
         </Typography>
         <VerdictMark text={material.text} sources={refs} />
         <IconButton

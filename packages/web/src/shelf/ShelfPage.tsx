@@ -6,7 +6,7 @@ import { Notice, TopBar } from '../ui/Page.tsx';
 import { NameDialog } from '../ui/dialogs.tsx';
 import { projectFromZip } from '../project/project-zip.ts';
 import { ProjectSection, type ShelfHost } from './ProjectSection.tsx';
-import { loadShelf, shelf, shelfActions } from './shelf-store.ts';
+import { followShelf, loadShelf, shelf, shelfActions } from './shelf-store.ts';
 import { UnsavedTexts } from './UnsavedTexts.tsx';
 
 interface Said {
@@ -35,7 +35,9 @@ export function ShelfPage(): ReactElement {
   useEffect(() => {
     const abort = new AbortController();
     void loadShelf(abort.signal);
+    const end = followShelf();
     return () => {
+      end();
       abort.abort();
     };
   }, []);

@@ -1,6 +1,7 @@
 import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
-import { sentence, type Source } from '../api/client.ts';
+import type { Source } from '../api/client.ts';
+import { copyText } from '../ui/copy-text.ts';
 import { faces, tokens } from '../ui/tokens.ts';
 import { Section } from './Section.tsx';
 import { SourceActions } from './SourceActions.tsx';
@@ -52,14 +53,9 @@ export function MapActions({
           <Button
             variant="outlined"
             onClick={() => {
-              navigator.clipboard.writeText(`${lines.join('\n')}\n`).then(
-                () => {
-                  setCopied('copied');
-                },
-                (error: unknown) => {
-                  setCopied(sentence(error));
-                },
-              );
+              void copyText(`${lines.join('\n')}\n`).then((done) => {
+                setCopied(done ? 'copied' : 'The browser does not let this page copy.');
+              });
             }}
           >
             Copy these lines

@@ -21,7 +21,7 @@ import type { Made, PackPick } from '../workers/pixels.worker.ts';
 import { CHANNEL_VIEWS, type ChannelView } from '../material/shown.ts';
 import { MovesDialog } from './MovesDialog.tsx';
 import { fileOf } from '../project/new-maps.ts';
-import { CLEAR_GROUND } from './Picture.tsx';
+import { CLEAR_GROUND } from '../project/source-picture.ts';
 import { freeName } from '../project/sources-store.ts';
 import { refOf } from '../project/supply.ts';
 import type { ProjectSources } from '../project/use-project.ts';

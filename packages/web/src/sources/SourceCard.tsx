@@ -2,9 +2,9 @@ import { Box, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { Link } from 'react-router';
 import type { Source } from '../api/client.ts';
-import { CardItem } from '../ui/CardItem.tsx';
+import { CaptionLink, CardItem } from '../ui/CardItem.tsx';
 import { tokens } from '../ui/tokens.ts';
-import { Picture } from './Picture.tsx';
+import { SourcePicture } from '../project/SourcePicture.tsx';
 import { isPowerOfTwo, type Freshness, type Use } from '../project/usage.ts';
 
 /** What kind of source it is, in a word or two. */
@@ -57,14 +57,17 @@ export function SourceCard({
       <Box
         component={Link}
         to={`/projects/${projectId}/sources/${id}`}
-        aria-label={`Open ${name}`}
+        tabIndex={-1}
+        aria-hidden="true"
         sx={{ display: 'block' }}
       >
-        <Picture source={source} size={176} />
+        <SourcePicture source={source} size={176} />
       </Box>
       <Box sx={{ px: 1, py: 0.75 }}>
         <Typography component="h2" noWrap title={name} sx={{ fontWeight: 500, fontSize: 13 }}>
-          {name}
+          <CaptionLink to={`/projects/${projectId}/sources/${id}`} label={`Open ${name}`}>
+            {name}
+          </CaptionLink>
         </Typography>
         <Typography variant="caption" component="p" noWrap>
           {width} x {height}, {bits} bit, {kindOf(source)}

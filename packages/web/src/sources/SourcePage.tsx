@@ -14,12 +14,12 @@ import { MovesDialog } from './MovesDialog.tsx';
 import { fileOf } from '../project/new-maps.ts';
 import { PathEditor } from './PathEditor.tsx';
 import { ProjectFrame } from './ProjectFrame.tsx';
-import { SeamMeter } from './SeamMeter.tsx';
+import { SeamMeter } from '../project/SeamMeter.tsx';
 import { Section } from './Section.tsx';
 import { SourceActions } from './SourceActions.tsx';
 import { freeName, stemOf } from '../project/sources-store.ts';
 import { handOver, refOf } from '../project/supply.ts';
-import { TileDialog } from './TileDialog.tsx';
+import { TileDialog } from '../project/TileDialog.tsx';
 import { usesOf } from '../project/usage.ts';
 import { useProject, type ProjectSources } from '../project/use-project.ts';
 import { Viewer } from './Viewer.tsx';
@@ -153,9 +153,17 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
       >
         <Button
           variant="contained"
-          disabled={!seams}
           onClick={() => {
-            if (seams) setAsk(<TileDialog source={source} seams={seams} store={store} close={close} />);
+            setAsk(
+              <TileDialog
+                source={source}
+                store={store}
+                close={close}
+                made={({ id }) => {
+                  void navigate(`/projects/${source.projectId}/sources/${id}`);
+                }}
+              />,
+            );
           }}
         >
           Make tileable

@@ -47,7 +47,8 @@ const TAKES_KEYS =
 const PRESSED = 'button, summary, [role="button"], [role="tab"], [role="radio"]';
 
 const isHeld = (event: KeyboardEvent, { key, ctrl = false, alt = false, shift }: Press): boolean =>
-  (event.key.length === 1 ? event.key.toLowerCase() : event.key) === key &&
+  // With Alt some keyboards write other characters on the digits.
+  ((event.key.length === 1 ? event.key.toLowerCase() : event.key) === key || (alt && event.code === `Digit${key}`)) &&
   (event.ctrlKey || event.metaKey) === ctrl &&
   event.altKey === alt &&
   (shift === undefined || event.shiftKey === shift);

@@ -26,7 +26,7 @@ export function StageNote({
       sx={{
         position: 'absolute',
         left: 8,
-        ...(top ? { top: 8, pl: 1 } : { bottom: 8, px: 1, py: 0.5 }),
+        ...(top ? { top: 8, pl: 1, pr: 1, minHeight: 28 } : { bottom: 8, px: 1, py: 0.5 }),
         bgcolor: tokens.floor,
         border: 1,
         borderColor: wrong ? tokens.coral : 'divider',

@@ -25,7 +25,7 @@ interface LensWords {
   readonly label: string;
   readonly title: string;
 }
-const MATERIAL: LensWords = { label: 'Material', title: 'The material as it is put out' };
+const MATERIAL: LensWords = { label: 'Material', title: 'The finished material' };
 
 /** What a view of meshes says of its keys. */
 export const ORBIT_KEYS = 'Arrow keys turn the view, plus and minus bring it nearer and farther';

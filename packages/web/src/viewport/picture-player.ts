@@ -49,6 +49,7 @@ export class PicturePlayer {
       visible: false,
       drawn: false,
     });
+    canvas.setAttribute('aria-busy', 'true');
     this.#observer.observe(canvas);
     return () => {
       this.#observer.unobserve(canvas);
@@ -104,10 +105,11 @@ export class PicturePlayer {
       width,
       height,
     );
-    // The test grid, which stands in for sources on their way, is no picture of the material.
+    // What stands in for sources on their way is no picture of the material.
     if (!card.drawn && card.look.glsl.samplers.length > 0 && textures.loading) return;
     card.canvas.getContext('2d')?.drawImage(this.#canvas, 0, 0);
     card.drawn = true;
+    card.canvas.removeAttribute('aria-busy');
   }
 
   #open(): boolean {

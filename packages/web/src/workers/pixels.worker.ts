@@ -5,6 +5,7 @@ import {
   check,
   drawPathMap,
   histograms,
+  likelyEncoding,
   measureSeams,
   packChannels,
   paintFlowMap,
@@ -16,6 +17,7 @@ import {
   tileByPatching,
   unpackChannel,
   type ChannelIndex,
+  type Encoding,
   type FlowDrawing,
   type Histogram,
   type PathDrawing,
@@ -23,6 +25,7 @@ import {
   type RampEasing,
   type SeamMeasure,
   type StepRecipe,
+  type TileAxes,
   type WrittenStop,
 } from '@estela/core';
 import { expose, transfer } from 'comlink';
@@ -57,8 +60,8 @@ export interface PackPick {
 }
 
 export type TileMethod =
-  | { readonly way: 'blend'; readonly band: number; readonly keepContrast: boolean }
-  | { readonly way: 'patch'; readonly band: number };
+  | { readonly way: 'blend'; readonly band: number; readonly keepContrast: boolean; readonly axes?: TileAxes }
+  | { readonly way: 'patch'; readonly band: number; readonly axes?: TileAxes };
 
 /** Longest side of a picture that is shown; a larger one is shown smaller. */
 const SHOWN = 4096;
@@ -93,6 +96,10 @@ const work = {
     const image = await decoded(picture);
     const { header, channels, frames } = image;
     return { header, channels, frames, seams: measureSeams(image), histograms: histograms(image) };
+  },
+  /** How its values are most likely meant. */
+  async encoding(picture: PictureRef, name: string): Promise<Encoding> {
+    return likelyEncoding(await decoded(picture), name);
   },
   async show(picture: PictureRef, look: ChannelView, most = SHOWN): Promise<ImageBitmap> {
     const bitmap = await shown(await decoded(picture), look, most);

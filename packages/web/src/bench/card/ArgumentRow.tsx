@@ -15,6 +15,7 @@ import { tokens } from '../../ui/tokens.ts';
 import type { TextHost } from '../values/text-host.ts';
 import { ValueControl } from '../values/ValueControl.tsx';
 import { defaultText, type LineStatement } from './calls.ts';
+import { ImageSelect } from './ImageSelect.tsx';
 import { TextField } from './TextField.tsx';
 
 const UNITS: Record<string, string> = {
@@ -62,11 +63,7 @@ export function ArgumentRow({
   const written = value ? text.slice(value.from, value.to) : '';
   const literal = value && literalOfArgument(program, statement, parameter, value);
   const use = value?.kind === 'name' && program.dials.some((d) => d.name === value.name) ? value : undefined;
-  const named = parameter.accepts.includes('image')
-    ? program.images
-    : parameter.accepts.includes('ramp')
-      ? program.ramps
-      : undefined;
+  const ramps = parameter.accepts.includes('ramp') ? program.ramps : undefined;
   const write = (insert: string): void => {
     host.edit(setArgument(text, call, argument, parameter.name, insert));
   };
@@ -81,17 +78,25 @@ export function ArgumentRow({
         </Typography>
       </Tooltip>
       <Box sx={{ width: 176, flex: 'none', display: 'flex' }}>
-        {named ? (
+        {parameter.accepts.includes('image') ? (
+          <ImageSelect
+            host={host}
+            label={label}
+            value={written}
+            sources={dials}
+            edits={(now, name) => setArgument(now.tree.text, call, argument, parameter.name, name)}
+          />
+        ) : ramps ? (
           <Select
             size="small"
-            value={named.some((n) => n.name === written) ? written : ''}
+            value={ramps.some((n) => n.name === written) ? written : ''}
             slotProps={{ input: { 'aria-label': label } }}
             onChange={(event) => {
               write(event.target.value);
             }}
             sx={{ minWidth: 120, height: 28 }}
           >
-            {named.map((n) => (
+            {ramps.map((n) => (
               <MenuItem key={n.name} value={n.name}>
                 {n.name}
               </MenuItem>

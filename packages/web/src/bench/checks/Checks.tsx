@@ -9,8 +9,9 @@ import {
   type Lens,
 } from '@estela/core';
 import { Box, Button, InputBase, Typography } from '@mui/material';
-import { useState, type ReactElement } from 'react';
+import { lazy, Suspense, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
+import type { Source } from '../../api/client.ts';
 import { faces, tokens } from '../../ui/tokens.ts';
 import { material } from '../../workers/material.ts';
 import { useSession } from '../session.ts';
@@ -19,6 +20,8 @@ import { partsOfView, useStageAddress } from '../../viewport/lens.ts';
 import { applyFix } from './apply-fix.ts';
 import { subjectOf } from './checks-store.ts';
 import { useFindings } from './use-findings.ts';
+
+const TileDialog = lazy(async () => ({ default: (await import('../../project/TileDialog.tsx')).TileDialog }));
 
 const INKS = { error: tokens.coral, warning: tokens.coral, note: tokens.dim } as const;
 
@@ -132,7 +135,17 @@ function FindingRow({
   const session = useSession();
   const { debounced, selection } = session;
   const address = useStageAddress();
-  const { severity, message, fixes, because, lens, step } = finding;
+  const { severity, message, fixes, because, lens, step, tileable } = finding;
+  const source = useStore(session.sources, (s) => s.sources.find((found) => found.name === tileable?.source));
+  const [tiling, setTiling] = useState(false);
+  /** Lets the material read what was made, as one undo. */
+  const takeTiled = ({ name }: Source): void => {
+    const { program } = session.document.getState().derived;
+    const image = program.images.find((i) => i.name === tileable?.image && i.source === tileable.source);
+    if (!image) return;
+    const { from, to } = image.sourceSpan;
+    session.document.edit([{ from, to, insert: `"${name.replace(/["\n\r]/g, "'")}"` }]);
+  };
   /** Puts the cursor on the line, and the Stage's lens on what is wrong. */
   const show = (): void => {
     const { program } = debounced.getState().derived;
@@ -166,7 +179,26 @@ function FindingRow({
           ))}
         </Box>
       )}
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pl: '100px', pt: fixes.length > 0 || lens ? 0.25 : 0 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          flexWrap: 'wrap',
+          gap: 0.75,
+          pl: '100px',
+          pt: fixes.length > 0 || lens || tileable ? 0.25 : 0,
+        }}
+      >
+        {source && tileable && (
+          <Button
+            variant="outlined"
+            disabled={stale}
+            onClick={() => {
+              setTiling(true);
+            }}
+          >
+            Make tileable
+          </Button>
+        )}
         {fixes.map((fix) => (
           <Button
             key={fix.title}
@@ -185,6 +217,19 @@ function FindingRow({
           </Button>
         )}
       </Box>
+      {tiling && source && tileable && (
+        <Suspense>
+          <TileDialog
+            source={source}
+            axes={tileable.axes}
+            store={session.sources}
+            close={() => {
+              setTiling(false);
+            }}
+            made={takeTiled}
+          />
+        </Suspense>
+      )}
     </Box>
   );
 }

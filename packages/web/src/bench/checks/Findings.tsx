@@ -17,7 +17,7 @@ export function Findings(): ReactElement | null {
   const { debounced, panel } = useSession();
   const text = useStore(debounced, (s) => s.text);
   const derived = useStore(debounced, (s) => s.derived);
-  const all = useStore(panel, (s) => s.open?.kind === 'checks');
+  const all = useStore(panel, (s) => s.open.kind === 'checks');
   const missing = useMissing();
   const list = [...derived.diagnostics, ...missing].sort(
     (a, b) => Number(b.severity === 'error') - Number(a.severity === 'error') || a.from - b.from,
@@ -27,7 +27,7 @@ export function Findings(): ReactElement | null {
     <Box
       component="section"
       aria-label="Found in the text"
-      sx={{ flex: 'none', maxHeight: 168, overflow: 'auto', borderTop: 1, borderColor: 'divider' }}
+      sx={{ flex: 'none', maxHeight: 108, overflow: 'auto', borderTop: 1, borderColor: 'divider' }}
     >
       <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {list.map((d) => (

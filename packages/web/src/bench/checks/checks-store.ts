@@ -145,8 +145,9 @@ export function createChecks(
           const proof = report.stage === 'proof';
           const jump = report.jump ?? before.report?.jump;
           const variants = proof && before.report ? before.report.variants : report.variants;
+          const idle = proof && before.report ? before.report.idle : report.idle;
           store.setState({
-            report: { ...report, variants, ...(jump ? { jump } : {}) },
+            report: { ...report, variants, idle, ...(jump ? { jump } : {}) },
             text: subject.text,
             working: report.stage !== 'done',
             ...(proof ? {} : { findings: report.findings, foundIn: subject.text }),

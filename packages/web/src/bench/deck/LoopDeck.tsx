@@ -70,6 +70,7 @@ function LoopVerdict(): ReactElement {
     <Box
       component="button"
       type="button"
+      data-mark="verdict"
       aria-label={`The loop ${words}`}
       title={why || undefined}
       onClick={() => {

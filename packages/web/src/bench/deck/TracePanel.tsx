@@ -96,7 +96,7 @@ export function TracePanel(): ReactElement {
         )}
       </Box>
       {off ? (
-        <Box sx={{ p: 1, color: 'text.secondary' }}>Nothing is put out yet.</Box>
+        <Box sx={{ p: 1, color: 'text.secondary' }}>No output yet.</Box>
       ) : shows === 'trace' ? (
         <Trace />
       ) : (

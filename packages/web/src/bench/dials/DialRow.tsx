@@ -36,10 +36,20 @@ const looksOf = (
  */
 export const DialRow = memo(
   DialControls,
-  (before, after) => looksOf(before.dial, before.program) === looksOf(after.dial, after.program),
+  (before, after) =>
+    before.idle === after.idle && looksOf(before.dial, before.program) === looksOf(after.dial, after.program),
 );
 
-function DialControls({ dial, program }: { readonly dial: Dial; readonly program: Program }): ReactElement {
+function DialControls({
+  dial,
+  program,
+  idle,
+}: {
+  readonly dial: Dial;
+  readonly program: Program;
+  /** It has no effect as the switches stand. */
+  readonly idle: boolean;
+}): ReactElement {
   const { document } = useSession();
   const { loop } = program;
   // The tree of now: many moves may come between two drawings of this row.
@@ -80,8 +90,8 @@ function DialControls({ dial, program }: { readonly dial: Dial; readonly program
   };
   return (
     <Row variants={program.variants.length}>
-      <NameCell name={dial.name} help={dial.help} />
-      <Box sx={{ display: 'flex', '--control': '120px' }}>
+      <NameCell name={dial.name} help={dial.help} idle={idle} />
+      <Box sx={{ display: 'flex', '--control': '112px' }}>
         {dial.type === 'color' ? (
           <ColorControl {...control} />
         ) : dial.type === 'angle' ? (

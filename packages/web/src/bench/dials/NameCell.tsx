@@ -18,7 +18,15 @@ import { NameDialog } from '../../ui/dialogs.tsx';
 import { useSession } from '../session.ts';
 
 /** The name of a dial or switch, and what can be done with it. */
-export function NameCell({ name, help }: { readonly name: string; readonly help: string }): ReactElement {
+export function NameCell({
+  name,
+  help,
+  idle = false,
+}: {
+  readonly name: string;
+  readonly help: string;
+  readonly idle?: boolean;
+}): ReactElement {
   const { document, shown } = useSession();
   // The text of now, each time: the row is drawn anew only when what it shows changes.
   const now = (): Program => document.getState().derived.program;
@@ -77,7 +85,16 @@ export function NameCell({ name, help }: { readonly name: string; readonly help:
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
       <Tooltip title={help} placement="left">
-        <Box sx={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+        <Box
+          sx={{
+            flex: 1,
+            minWidth: 0,
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+            whiteSpace: 'nowrap',
+            color: idle ? 'text.secondary' : 'text.primary',
+          }}
+        >
           {name}
         </Box>
       </Tooltip>

@@ -40,7 +40,9 @@ export function VariantHead({
   };
   const compared = beside?.kind === 'variant' && beside.name === title;
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
+    <Box
+      sx={{ display: 'flex', alignItems: 'center', minWidth: 0, scrollSnapAlign: title === undefined ? 'none' : 'end' }}
+    >
       <Button
         aria-pressed={current}
         title={

@@ -1,12 +1,21 @@
 import { FAMILIES, OPERATIONS, type Channel, type Operation } from '@estela/core';
 import MiniSearch from 'minisearch';
+import type { Source } from '../../api/client.ts';
 
-/** What the palette can insert: an operation, or an output. */
+/** What the palette can insert: an operation, an output, or a texture of the project. */
 export type Entry =
   | {
       readonly id: string;
       readonly kind: 'operation';
       readonly operation: Operation;
+      readonly name: string;
+      readonly summary: string;
+      readonly group: string;
+    }
+  | {
+      readonly id: string;
+      readonly kind: 'source';
+      readonly source: Source;
       readonly name: string;
       readonly summary: string;
       readonly group: string;
@@ -58,8 +67,10 @@ const FILLERS = new Set([
   'with',
 ]);
 
-export const ENTRIES: readonly Entry[] = [
-  ...OPERATIONS.map((operation): Entry => ({
+type OfEvery = Exclude<Entry, { kind: 'source' }>;
+
+export const ENTRIES: readonly OfEvery[] = [
+  ...OPERATIONS.map((operation): OfEvery => ({
     id: operation.name,
     kind: 'operation',
     operation,
@@ -67,7 +78,7 @@ export const ENTRIES: readonly Entry[] = [
     summary: operation.summary,
     group: FAMILIES[operation.family],
   })),
-  ...(Object.keys(OUTPUTS) as Channel[]).map((channel): Entry => ({
+  ...(Object.keys(OUTPUTS) as Channel[]).map((channel): OfEvery => ({
     id: `out ${channel}`,
     kind: 'output',
     channel,
@@ -99,8 +110,22 @@ index.addAll(
   })),
 );
 
-/** Entries that fit a search, the best first; all, by purpose, where nothing is searched for. */
-export function searchEntries(words: string): readonly Entry[] {
-  if (words.trim() === '') return ENTRIES;
-  return index.search(words).flatMap((hit) => byId.get(hit.id as string) ?? []);
+const sourceEntry = (source: Source): Entry => ({
+  id: `source ${source.id}`,
+  kind: 'source',
+  source,
+  name: source.name,
+  summary: `Samples it, ${String(source.width)} x ${String(source.height)}`,
+  group: 'Textures of this project',
+});
+
+/**
+ * Entries that fit a search, the best first; all, by purpose, where nothing is searched for. Textures of the project
+ * fit by their names.
+ */
+export function searchEntries(words: string, sources: readonly Source[] = []): readonly Entry[] {
+  const wanted = words.trim().toLowerCase();
+  if (wanted === '') return [...ENTRIES, ...sources.map(sourceEntry)];
+  const named = sources.filter((s) => wanted.length > 1 && s.name.toLowerCase().includes(wanted)).map(sourceEntry);
+  return [...index.search(words).flatMap((hit) => byId.get(hit.id as string) ?? []), ...named];
 }

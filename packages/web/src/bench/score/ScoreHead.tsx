@@ -5,19 +5,15 @@ import { useStore } from 'zustand';
 import { RedoIcon, UndoIcon } from '../../ui/icons.tsx';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
-import { useSelectedIndex } from '../selection.ts';
 
-/** Over the Score: how many steps there are, inserting, the card of the selected step, undo and redo. */
+/** Over the Score: how many steps there are, what a pixel costs, undo, redo and inserting. */
 export function ScoreHead(): ReactElement {
-  const { document, cover, panel, debounced, checks } = useSession();
+  const { document, cover, debounced, checks } = useSession();
   const cost = useStore(checks, (s) => s.report?.cost);
   const over = useStore(checks, (s) => s.report !== undefined && exceeded(s.report.cost, s.budget).length > 0);
   const count = useStore(debounced, (s) => s.derived.program.steps.length);
   const canUndo = useStore(debounced, (s) => s.history.past.length > 0);
   const canRedo = useStore(debounced, (s) => s.history.future.length > 0);
-  const open = useStore(panel, (s) => s.open?.kind);
-  const step = useSelectedIndex();
-  const name = useStore(document, (s) => (step === undefined ? undefined : s.derived.program.steps[step]?.name));
   return (
     <Box
       sx={{
@@ -32,7 +28,7 @@ export function ScoreHead(): ReactElement {
         borderColor: 'divider',
       }}
     >
-      <Typography variant="h2" sx={{ fontSize: 13 }}>
+      <Typography variant="h2" data-mark="score" sx={{ fontSize: 13 }}>
         Score
       </Typography>
       <Typography noWrap sx={{ color: 'text.secondary', mr: 'auto', ml: 1 }}>
@@ -49,14 +45,6 @@ export function ScoreHead(): ReactElement {
       <IconButton aria-label="Redo" title="Redo (Ctrl+Shift+Z)" disabled={!canRedo} onClick={() => document.redo()}>
         <RedoIcon />
       </IconButton>
-      <Button
-        aria-pressed={open === 'step'}
-        onClick={() => {
-          panel.setState({ open: open === 'step' ? undefined : { kind: 'step' } });
-        }}
-      >
-        {name === undefined ? 'Step card' : `Card of ${name}`}
-      </Button>
       <Button
         variant="outlined"
         title="Insert an operation or an output (Ctrl+K)"

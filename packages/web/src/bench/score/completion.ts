@@ -14,14 +14,18 @@ import {
   type OperationParameter,
   type Program,
 } from '@estela/core';
+import type { Source } from '../../api/client.ts';
+import { sourceCanvas } from '../../project/source-picture.ts';
+import type { SourcesStore } from '../../project/sources-store.ts';
 import type { DocumentStore } from '../document-store.ts';
+import { textureOf } from '../textures/place-texture.ts';
 
 const STATEMENTS: readonly Completion[] = [
   ['dial', 'an exposed parameter', 'dial '],
   ['switch', 'an exposed on or off', 'switch '],
   ['image', 'a texture of the project', 'image '],
   ['ramp', 'a row of colours', 'ramp '],
-  ['out', 'what the material puts out', 'out color = '],
+  ['out', 'an output of the material', 'out color = '],
   ['op', 'an operation of your own', 'op '],
   ['variant', 'other values for the dials', 'variant "" { }'],
   ['loop', 'length and frame rate', 'loop 4s at 30fps'],
@@ -93,16 +97,67 @@ function values(program: Program, at: number): Completion[] {
   return [...unique.values()];
 }
 
+/** A source of the project, with its picture. */
+interface SourceCompletion extends Completion {
+  readonly source?: Source;
+}
+
+/** The project's sources, in the string of an `image` line; picking one writes the words it is read by behind it. */
+function sourcesAt(context: CompletionContext, sources: readonly Source[], before: string): CompletionResult | null {
+  const typed = /^\s*image\s+\w+\s*=\s*"([^"]*)$/.exec(before)?.[1];
+  if (typed === undefined || sources.length === 0) return null;
+  return {
+    from: context.pos - typed.length,
+    filter: true,
+    options: sources.map((source): SourceCompletion => ({
+      label: source.name,
+      detail: `${String(source.width)} x ${String(source.height)}`,
+      type: 'text',
+      source,
+      apply: (view, _, from, to) => {
+        const line = view.state.doc.lineAt(to);
+        // To the closing quote, or what was typed up to here where there is none yet.
+        const rest = /^[^"]*"/.exec(line.text.slice(to - line.from))?.[0].length;
+        const insert = `${source.name.replace(/"/g, "'")}"`;
+        view.dispatch({
+          changes: { from, to: to + (rest ?? 0), insert },
+          selection: { anchor: from + insert.length },
+          userEvent: 'input.complete',
+        });
+        void textureOf(source).then(
+          ({ encoding }) => {
+            const now = view.state.doc.lineAt(Math.min(from, view.state.doc.length));
+            // Only where no words are there yet.
+            if (now.text.endsWith(insert))
+              view.dispatch({
+                changes: { from: now.to, insert: ` repeat linear ${encoding}` },
+                selection: { anchor: now.to + ` repeat linear ${encoding}`.length },
+                userEvent: 'input.complete',
+              });
+          },
+          () => undefined,
+        );
+      },
+    })),
+  };
+}
+
 /**
  * What fits at the cursor: operations after `|>`, words at the start of a line, else values, calls and the arguments of
  * the call around.
  */
-export function complete(context: CompletionContext, program: Program): CompletionResult | null {
+export function complete(
+  context: CompletionContext,
+  program: Program,
+  sources: readonly Source[] = [],
+): CompletionResult | null {
   const word = context.matchBefore(/[A-Za-z_]\w*/);
   const from = word?.from ?? context.pos;
   const before = context.state.doc.sliceString(Math.max(0, from - 2000), from);
   const line = context.state.doc.lineAt(from);
   const lineBefore = context.state.doc.sliceString(line.from, from);
+  const pictures = sourcesAt(context, sources, context.state.doc.sliceString(line.from, context.pos));
+  if (pictures) return pictures;
   if (/\/\/|^[^"]*"[^"]*$/.test(lineBefore)) return null;
   if (/\|>\s*(off\s+)?$/.test(before))
     return { from, options: OPERATIONS.filter(flowsIn).map((o) => operationOption(o, true)) };
@@ -135,9 +190,20 @@ export function complete(context: CompletionContext, program: Program): Completi
 }
 
 /** Completion from the operation table and the names of the text. */
-export function completion(document: DocumentStore): Extension {
+export function completion(document: DocumentStore, sources: SourcesStore): Extension {
   return autocompletion({
     icons: false,
-    override: [(context) => complete(context, document.getState().derived.program)],
+    override: [(context) => complete(context, document.getState().derived.program, sources.getState().sources)],
+    addToOptions: [
+      {
+        position: 20,
+        render: ({ source }: SourceCompletion) => {
+          if (!source) return null;
+          const canvas = sourceCanvas(source, 40);
+          canvas.className = 'cm-completion-picture';
+          return canvas;
+        },
+      },
+    ],
   });
 }

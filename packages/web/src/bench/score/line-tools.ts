@@ -1,31 +1,19 @@
 import { dissolvesOf, writtenRamp, type RampEasing, type WrittenStop } from '@estela/core';
 import { type Range, type TransactionSpec } from '@codemirror/state';
-import { Decoration, EditorView, WidgetType } from '@codemirror/view';
+import { Decoration, WidgetType } from '@codemirror/view';
 import { tokens } from '../../ui/tokens.ts';
 import type { Derived } from '../../material/look.ts';
 import { rampPicture } from '../panel/ramp-picture.ts';
-import type { PanelState } from '../session.ts';
+import type { PanelTab } from '../session.ts';
 import { decorationsField } from './decorations.ts';
 
-/** Opens a panel below the Score. */
-export type OpenPanel = (panel: PanelState['open']) => void;
+/** Opens a tab of the panel under the Stage. */
+export type OpenPanel = (tab: PanelTab) => void;
 
 const { field, set: setTools } = decorationsField();
 
 /** What stands behind a line to open it in place: the strip of a ramp, the explanation of a dissolve. */
 export const lineTools = field;
-
-/** A panel takes room from the Score as it loads; the line it was opened from stays in sight. */
-export function keepInSight(view: EditorView, position: () => number | undefined): void {
-  const follow = new ResizeObserver(() => {
-    const at = position();
-    if (at !== undefined) view.dispatch({ effects: EditorView.scrollIntoView(at, { y: 'center' }) });
-  });
-  follow.observe(view.dom);
-  setTimeout(() => {
-    follow.disconnect();
-  }, 1500);
-}
 
 function button(label: string, open: () => void): HTMLButtonElement {
   const element = document.createElement('button');
@@ -39,8 +27,6 @@ function button(label: string, open: () => void): HTMLButtonElement {
   });
   element.addEventListener('click', () => {
     open();
-    const view = EditorView.findFromDOM(element);
-    if (view) keepInSight(view, () => (element.isConnected ? view.posAtDOM(element) : undefined));
   });
   return element;
 }

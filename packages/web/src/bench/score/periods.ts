@@ -19,7 +19,10 @@ export function periodWords(period: StepPeriod | undefined): string {
 
 /** Written by the theme, not into the text: whoever reads or copies the text reads the text. */
 const periodLine = (words: string, open: boolean): Decoration =>
-  Decoration.line({ class: open ? 'cm-period cm-period-open' : 'cm-period', attributes: { 'data-period': words } });
+  Decoration.line({
+    class: open ? 'cm-period cm-period-open' : 'cm-period',
+    attributes: { 'data-period': words, style: `--period: ${String(words.length * 6 + 14)}px` },
+  });
 
 /** At the right of each moving step: after what part of the loop it has come round. */
 export const stepPeriods: Extension = field;

@@ -1,5 +1,5 @@
 import { closeBrackets, closeBracketsKeymap, completionKeymap } from '@codemirror/autocomplete';
-import { defaultKeymap, indentWithTab } from '@codemirror/commands';
+import { defaultKeymap } from '@codemirror/commands';
 import { lintKeymap } from '@codemirror/lint';
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search';
 import { Annotation, EditorState } from '@codemirror/state';
@@ -8,14 +8,16 @@ import { linesOf } from '@estela/core';
 import type { StoreApi } from 'zustand/vanilla';
 import type { ChecksState } from '../checks/checks-store.ts';
 import type { Derived } from '../../material/look.ts';
+import type { SourcesStore } from '../../project/sources-store.ts';
 import type { ProbedState } from '../session.ts';
 import { followProbe, probeValues } from './probe-values.ts';
 import { completion } from './completion.ts';
 import { showDiagnostics } from './diagnostics.ts';
 import { highlight, showTree } from './highlight.ts';
-import { keepInSight, lineTools, showTools, type OpenPanel } from './line-tools.ts';
+import { lineTools, showTools, type OpenPanel } from './line-tools.ts';
 import { followPeriods, stepPeriods } from './periods.ts';
 import { scoreTheme } from './score-theme.ts';
+import { settingsFold, showSettings } from './settings-fold.ts';
 import { showMargin, stepMargin, type MarginHost } from './step-margin.ts';
 import { showValues, valueHands, type OpenValue } from './value-hands.ts';
 import { isSameStep, nextStep, stepRefOf, type StepRef } from '../../material/step-ref.ts';
@@ -31,13 +33,21 @@ export interface ScoreHost extends Omit<MarginHost, 'openStep'> {
   readonly probed: StoreApi<ProbedState>;
   readonly checks: StoreApi<ChecksState>;
   readonly insert: () => void;
+  readonly importFiles: () => void;
+  readonly sources: SourcesStore;
+  /** The id of the material, by which it is kept whether its settings are folded. */
+  readonly material: string;
 }
 
-/** The step whose lines hold a place of the text. */
-function stepAt({ program, text }: Derived, at: number): StepRef | undefined {
+/** The step whose lines hold a place of the text, by index. */
+export function stepIndexAt({ program, text }: Derived, at: number): number | undefined {
   const index = program.steps.findLastIndex((s) => linesOf(text, s.span).from <= at);
   const step = program.steps[index];
-  return step && at <= linesOf(text, step.span).to ? stepRefOf(program, index) : undefined;
+  return step && at <= linesOf(text, step.span).to ? index : undefined;
+}
+function stepAt(derived: Derived, at: number): StepRef | undefined {
+  const index = stepIndexAt(derived, at);
+  return index === undefined ? undefined : stepRefOf(derived.program, index);
 }
 
 /** An editor in `parent` that shows a document and writes into it; gives the function that takes it away. */
@@ -51,7 +61,6 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
       if (step) view.dispatch({ selection: { anchor: step.span.from } });
       selection.setState({ step: stepRefOf(program, index) });
       open({ kind: 'step' });
-      keepInSight(view, () => view.state.selection.main.head);
     },
   };
   const choose = (): void => {
@@ -77,9 +86,10 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
         drawSelection(),
         highlightSelectionMatches(),
         closeBrackets(),
-        completion(document),
+        completion(document, score.sources),
         valueHands(document, openValue),
         highlight,
+        settingsFold(score.material, open, document.getState().derived.program),
         lineTools,
         stepPeriods,
         probeValues,
@@ -101,12 +111,19 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
               return true;
             },
           },
+          {
+            key: 'Mod-i',
+            preventDefault: true,
+            run: () => {
+              score.importFiles();
+              return true;
+            },
+          },
           ...closeBracketsKeymap,
           ...completionKeymap,
           ...searchKeymap,
           ...lintKeymap,
           ...defaultKeymap,
-          indentWithTab,
         ]),
         EditorView.updateListener.of((update) => {
           if (update.selectionSet) queueMicrotask(choose);
@@ -152,6 +169,7 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
       showTools(derived, open),
       showMargin(derived, host),
       showValues(derived, openValue),
+      showSettings(derived, score.sources),
     );
     showDiagnostics(view, derived.diagnostics, document);
     choose();
@@ -175,10 +193,14 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
     if (!step || isSameStep(here, now.step) || view.state.doc.toString() !== text) return;
     view.dispatch({ selection: { anchor: step.nameSpan.to }, scrollIntoView: true });
   });
+  const unsource = score.sources.subscribe((state, before) => {
+    if (state.sources !== before.sources) view.dispatch(showSettings(document.getState().derived, score.sources));
+  });
   const unprobe = followProbe(view, document, score.probed);
   const unperiod = followPeriods(view, document, score.checks);
   return () => {
     unsubscribe();
+    unsource();
     unprobe();
     unperiod();
     follow();

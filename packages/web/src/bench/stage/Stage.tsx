@@ -1,14 +1,16 @@
+import { insertOutput } from '@estela/core';
 import { Box, Button } from '@mui/material';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type ComponentProps, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
-import { MeshDrop } from '../../project/MeshDrop.tsx';
 import { supplyOf } from '../../project/supply.ts';
 import { isTyping } from '../document-store.ts';
 import { drawsEarly } from '../early-picture.ts';
 import { useSession } from '../session.ts';
+import { DropZone } from '../textures/DropZone.tsx';
 import { arrowStep } from '../../ui/arrow-keys.ts';
 import { aloneIn, useSelectedIndex } from '../selection.ts';
+import { stepRefOf } from '../../material/step-ref.ts';
 import { StageNote } from '../../viewport/Legend.tsx';
 import {
   ORBIT_KEYS,
@@ -23,11 +25,13 @@ import { StageBar } from './StageBar.tsx';
 import type { ProbePixel } from '../../workers/probe.ts';
 import type { Scene } from '../../material/lighting.ts';
 import { FILL, uvAt } from '../../viewport/flat-view.ts';
-import type { StageView } from '../../viewport/stage-controller.ts';
+import type { StageController, StageView } from '../../viewport/stage-controller.ts';
 import type { StageItem } from '../../viewport/stage-items.ts';
 import { usePlaced } from '../../viewport/use-placed.ts';
 import { useViewport } from '../../viewport/use-viewport.ts';
 
+// Reading files is a large part that most visits do without.
+const Intake = lazy(async () => ({ default: (await import('../textures/Intake.tsx')).Intake }));
 const TraceLine = lazy(async () => ({ default: (await import('./TraceLine.tsx')).TraceLine }));
 const WipeBar = lazy(async () => ({ default: (await import('./WipeBar.tsx')).WipeBar }));
 const HandleLayer = lazy(async () => ({ default: (await import('./HandleLayer.tsx')).HandleLayer }));
@@ -44,9 +48,10 @@ const TILES: StageView = { kind: 'flat', repeat: 3 };
 export function Stage({ started }: { readonly started: boolean }): ReactElement {
   const session = useSession();
   const { document, clock, sources, pointer, selection, shown, panel, debounced } = session;
-  const probing = useStore(panel, (s) => s.open?.kind === 'probe');
+  const hasIntake = useStore(session.intake, (s) => s.batch !== undefined);
+  const probing = useStore(panel, (s) => s.open.kind === 'probe');
   // Only probe and dissolve ask what lies under the pointer.
-  const asking = useStore(panel, (s) => s.open?.kind === 'probe' || s.open?.kind === 'dissolve');
+  const asking = useStore(panel, (s) => s.open.kind === 'probe' || s.open.kind === 'dissolve');
   const program = useStore(debounced, (s) => s.look.program);
   const alone = useStore(selection, (s) => aloneIn(program, s));
   const pressed = useRef<[number, number]>([0, 0]);
@@ -84,6 +89,9 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
     [plain, scene, placed.scene],
   );
   const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
+  // Textures are on their way: what is seen is not the whole picture.
+  const [busy, setBusy] = useState(false);
+  const controllerOf = useRef<StageController>(undefined);
   const { surface, controller, orbit, failure } = useViewport({
     clock,
     supply,
@@ -98,8 +106,12 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
     },
     drawn: (scale, milliseconds) => {
       setDrawn([scale, milliseconds]);
+      setBusy(controllerOf.current?.loading === true);
     },
   });
+  useEffect(() => {
+    controllerOf.current = controller;
+  }, [controller]);
   useEffect(() => {
     if (!controller) return undefined;
     const keep = (): void => {
@@ -152,17 +164,12 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
       sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}
     >
       <StageBar address={address} drawn={drawn} started={started} />
-      <MeshDrop
-        sources={sources}
-        words="Let go to put the material on this mesh"
-        take={(mesh) => {
-          address.show({ view: `mesh-${mesh}` });
-        }}
-      >
+      <DropZone words="Drop to use it in the material, a mesh to preview on it" sx={{ bgcolor: tokens.pit }}>
         <Box
           ref={surface}
           role="img"
           aria-label="The material"
+          aria-busy={busy}
           aria-description={[onMesh && ORBIT_KEYS, probing && (onMesh ? PIN_KEYS : FLAT_PIN_KEYS)]
             .filter(Boolean)
             .join('; ')}
@@ -247,17 +254,45 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
           </StageNote>
         )}
         {(errors > 0 || failure !== undefined || empty || placed.message !== '') && (
-          <StageNote wrong={errors > 0 || failure !== undefined}>
+          // At its foot stands what a lens tells.
+          <StageNote wrong={errors > 0 || failure !== undefined} top={lens !== 'material' && !alone}>
             {failure ??
-              (errors > 0
-                ? `The last good picture: the text has ${errors === 1 ? 'an error' : `${String(errors)} errors`}.`
-                : empty
-                  ? "Nothing is put out yet: add a line such as 'out color = ...'."
-                  : placed.message)}
+              (errors > 0 ? (
+                `Showing the last valid version (${errors === 1 ? '1 error' : `${String(errors)} errors`}).`
+              ) : empty ? (
+                <NoOutput />
+              ) : (
+                placed.message
+              ))}
           </StageNote>
         )}
-      </MeshDrop>
+        <Suspense>{hasIntake && <Intake />}</Suspense>
+      </DropZone>
     </Box>
+  );
+}
+
+/** What a material without an output needs next. */
+function NoOutput(): ReactElement {
+  const { document, debounced, selection } = useSession();
+  const program = useStore(debounced, (s) => s.derived.program);
+  const index = program.steps.findLastIndex((s) => s.kind === 'step' && !s.off && s.type !== 'unknown');
+  const step = program.steps[index];
+  if (!step) return <span>Drop a texture here, or press Ctrl+K to insert a step.</span>;
+  return (
+    <>
+      <span>No output yet.</span>
+      <Button
+        onClick={() => {
+          const now = document.getState().derived.program;
+          const { edits, step: made } = insertOutput(now, 'color', index);
+          document.edit(edits);
+          selection.setState({ step: stepRefOf(document.getState().derived.program, made) });
+        }}
+      >
+        Output {step.name} as color
+      </Button>
+    </>
   );
 }
 

@@ -1,7 +1,6 @@
-import { Button, Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { Box, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { lazy, Suspense, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 import { stepRefOf } from '../../material/step-ref.ts';
 import { lensesOf, partsOfView, type StageAddress, type StageLens } from '../../viewport/lens.ts';
@@ -23,8 +22,7 @@ export function StageBar({
   readonly drawn: readonly [scale: number, milliseconds: number | undefined];
   readonly started: boolean;
 }): ReactElement {
-  const { panel, selection, document, debounced } = useSession();
-  const probing = useStore(panel, (s) => s.open?.kind === 'probe');
+  const { selection, document, debounced } = useSession();
   const program = useStore(debounced, (s) => s.derived.program);
   const alone = useStore(selection, (s) => aloneIn(program, s) !== undefined);
   const { view, lens, show } = address;
@@ -78,21 +76,6 @@ export function StageBar({
           ],
         )}
       </ToggleButtonGroup>
-      <Button
-        aria-pressed={probing}
-        title="Read every step at a pixel"
-        onClick={() => {
-          panel.setState({ open: probing ? undefined : { kind: 'probe' } });
-        }}
-        sx={{
-          color: probing ? 'text.primary' : 'text.secondary',
-          bgcolor: probing ? tokens.raise : 'transparent',
-          px: 1,
-          minWidth: 0,
-        }}
-      >
-        Probe
-      </Button>
       <Typography
         noWrap
         title={`Time of a frame${scale < 1 ? '; the picture is drawn coarser, to keep up' : ''}`}

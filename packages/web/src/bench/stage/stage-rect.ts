@@ -29,6 +29,6 @@ export function stageRect(): StageRect {
   const [bar, stageBar] = [44, 36];
   const [across, down] = [Math.max(innerWidth, 800), Math.max(innerHeight - bar, 560)];
   const from = Math.ceil((across - 1) * 0.46 + 1);
-  const stage = Math.floor((down - 1) * 0.78 * 0.66);
+  const stage = Math.floor((down - 1) * 0.78 * 0.6);
   return { left: from, top: bar + stageBar, width: across - from, height: stage - stageBar };
 }

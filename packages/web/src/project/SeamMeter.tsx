@@ -1,11 +1,8 @@
-import type { EdgeMeasure, SeamMeasure } from '@estela/core';
+import { SEAM_SEEN, type EdgeMeasure, type SeamMeasure } from '@estela/core';
 import { Box, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { faces, tokens } from '../ui/tokens.ts';
-
-/** From here on a seam is seen: the change across the edge stands out among its neighbours. */
-export const SEAM_SEEN = 2;
 
 export const ratioText = (ratio: number): string => (ratio >= 999 ? 'over 999' : ratio.toFixed(ratio < 10 ? 2 : 0));
 export const verdictOf = (ratio: number): string =>

@@ -1,4 +1,4 @@
-import type { SeamMeasure } from '@estela/core';
+import type { SeamMeasure, TileAxes } from '@estela/core';
 import {
   Box,
   Button,
@@ -10,19 +10,20 @@ import {
   FormControlLabel,
   Slider,
   TextField,
+  ToggleButton,
+  ToggleButtonGroup,
   Typography,
 } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
-import { useNavigate } from 'react-router';
 import { sentence, type Source } from '../api/client.ts';
 import { tokens } from '../ui/tokens.ts';
 import { pixels } from '../workers/pixels.ts';
 import type { Made, TileMethod } from '../workers/pixels.worker.ts';
-import { fileOf } from '../project/new-maps.ts';
-import { CLEAR_GROUND } from './Picture.tsx';
+import { fileOf } from './new-maps.ts';
+import { CLEAR_GROUND } from './source-picture.ts';
 import { SeamNumbers } from './SeamMeter.tsx';
-import { freeName, stemOf, type SourcesStore } from '../project/sources-store.ts';
-import { refOf } from '../project/supply.ts';
+import { freeName, stemOf, type SourcesStore } from './sources-store.ts';
+import { refOf } from './supply.ts';
 
 const METHODS = {
   blend: {
@@ -36,24 +37,39 @@ const METHODS = {
   },
 } as const;
 
+const AXES: Record<TileAxes, string> = { u: 'Left and right', v: 'Top and bottom', both: 'Both' };
+
 /** Makes a picture tile in two ways, side by side with itself, and stores the better as a new source. */
 export function TileDialog({
   source,
-  seams,
+  axes: given = 'both',
   store,
   close,
+  made: handOn,
 }: {
   readonly source: Source;
-  readonly seams: SeamMeasure;
+  /** The axes chosen first. */
+  readonly axes?: TileAxes;
   readonly store: SourcesStore;
   readonly close: () => void;
+  /** Takes what was made. */
+  readonly made: (created: Source) => void;
 }): ReactElement {
+  const [axes, setAxes] = useState(given);
+  const [seams, setSeams] = useState<SeamMeasure>();
   const [original, setOriginal] = useState<ImageBitmap>();
   const [name, setName] = useState(() => freeName(`${stemOf(source.name)}-tiling.png`, store.getState().sources));
   const [problem, setProblem] = useState('');
-  const navigate = useNavigate();
   useEffect(() => {
-    void pixels('sources').show(refOf(source), 'all', 1024).then(setOriginal);
+    const failed = (error: unknown): void => {
+      setProblem(sentence(error));
+    };
+    pixels('sources').show(refOf(source), 'all', 1024).then(setOriginal, failed);
+    pixels('sources')
+      .measure(refOf(source))
+      .then((m) => {
+        setSeams(m.seams);
+      }, failed);
   }, [source]);
 
   const write = async (way: TileMethod, made: Made): Promise<void> => {
@@ -64,7 +80,7 @@ export function TileDialog({
         `make ${source.name} tileable`,
       );
       close();
-      void navigate(`/projects/${source.projectId}/sources/${created.id}`);
+      handOn(created);
     } catch (error) {
       setProblem(sentence(error));
     }
@@ -81,10 +97,27 @@ export function TileDialog({
               Shown three by three, as it would repeat.
             </Typography>
             <Tiles bitmap={original} label="As it is, tiled" />
-            <SeamNumbers seams={seams} />
+            {seams && <SeamNumbers seams={seams} />}
+            <Typography id="tile-axes" sx={{ mt: 1 }}>
+              Edges to join
+            </Typography>
+            <ToggleButtonGroup
+              exclusive
+              value={axes}
+              aria-labelledby="tile-axes"
+              onChange={(_, next: TileAxes | null) => {
+                if (next) setAxes(next);
+              }}
+            >
+              {(Object.entries(AXES) as [TileAxes, string][]).map(([key, label]) => (
+                <ToggleButton key={key} value={key}>
+                  {label}
+                </ToggleButton>
+              ))}
+            </ToggleButtonGroup>
           </Box>
-          <MethodPart source={source} way="blend" write={write} named={name.trim() !== ''} />
-          <MethodPart source={source} way="patch" write={write} named={name.trim() !== ''} />
+          <MethodPart source={source} way="blend" axes={axes} write={write} named={name.trim() !== ''} />
+          <MethodPart source={source} way="patch" axes={axes} write={write} named={name.trim() !== ''} />
         </Box>
       </DialogContent>
       <DialogActions>
@@ -107,11 +140,13 @@ export function TileDialog({
 function MethodPart({
   source,
   way,
+  axes,
   write,
   named,
 }: {
   readonly source: Source;
   readonly way: keyof typeof METHODS;
+  readonly axes: TileAxes;
   readonly write: (way: TileMethod, made: Made) => Promise<void>;
   readonly named: boolean;
 }): ReactElement {
@@ -120,14 +155,14 @@ function MethodPart({
   const [keepContrast, setKeepContrast] = useState(true);
   const [latest, setLatest] = useState<{ key: string; made: Made }>();
   const [problem, setProblem] = useState('');
-  const options: TileMethod = way === 'blend' ? { way, band, keepContrast } : { way, band };
+  const options: TileMethod = way === 'blend' ? { way, band, keepContrast, axes } : { way, band, axes };
   const { title, detail } = METHODS[way];
   const key = `${source.hash} ${JSON.stringify(options)}`;
   const made = latest?.key === key ? latest.made : undefined;
   useEffect(() => {
     let gone = false;
     pixels('sources')
-      .tile(refOf(source), way === 'blend' ? { way, band, keepContrast } : { way, band })
+      .tile(refOf(source), way === 'blend' ? { way, band, keepContrast, axes } : { way, band, axes })
       .then(
         (result) => {
           if (!gone) setLatest({ key, made: result });
@@ -139,7 +174,7 @@ function MethodPart({
     return () => {
       gone = true;
     };
-  }, [source, way, band, keepContrast, key]);
+  }, [source, way, band, keepContrast, axes, key]);
   return (
     <Box role="group" aria-label={title}>
       <Typography variant="h2">{title}</Typography>

@@ -1,0 +1,87 @@
+/** The parts of a PNG file (ISO/IEC 15948), and of an animated one (PNG 3rd edition). */
+export type Bytes = Uint8Array | readonly number[];
+
+export const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
+
+const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
+  let c = n;
+  for (let k = 0; k < 8; k++) c = (c & 1) === 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
+  return c;
+});
+
+function crc(bytes: Uint8Array): number {
+  let c = 0xffffffff;
+  for (const byte of bytes) c = CRC_TABLE[(c ^ byte) & 0xff]! ^ (c >>> 8);
+  return (c ^ 0xffffffff) >>> 0;
+}
+
+export function chunk(type: string, ...parts: readonly Bytes[]): Uint8Array {
+  const length = parts.reduce((n, p) => n + p.length, 0);
+  const bytes = new Uint8Array(length + 12);
+  const view = new DataView(bytes.buffer);
+  view.setUint32(0, length);
+  for (let i = 0; i < 4; i++) bytes[4 + i] = type.charCodeAt(i);
+  let at = 8;
+  for (const part of parts) {
+    bytes.set(part, at);
+    at += part.length;
+  }
+  view.setUint32(at, crc(bytes.subarray(4, at)));
+  return bytes;
+}
+
+export const u32 = (value: number): number[] => [
+  (value >>> 24) & 255,
+  (value >>> 16) & 255,
+  (value >>> 8) & 255,
+  value & 255,
+];
+export const u16 = (value: number): number[] => [(value >>> 8) & 255, value & 255];
+
+export function concatenate(parts: readonly Bytes[]): Uint8Array<ArrayBuffer> {
+  const bytes = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    bytes.set(part, at);
+    at += part.length;
+  }
+  return bytes;
+}
+
+/** RGBA of so many bits a channel; width and height in pixels. */
+export const header = (
+  { width, height }: { readonly width: number; readonly height: number },
+  bits: 8 | 16 = 8,
+): Uint8Array => chunk('IHDR', u32(width), u32(height), [bits, 6, 0, 0, 0]);
+/** sRGB, perceptual. */
+export const colours = (): Uint8Array => chunk('sRGB', [0]);
+export const end = (): Uint8Array => chunk('IEND');
+/**
+ * Rows before compression, each filtered by the difference to the row above (filter 2). The first knows none: it is
+ * filtered to the pixel at its left (filter 1), `left` bytes away, or not at all where that is not given.
+ */
+export function filtered(data: Uint8Array, stride: number, left?: number): Uint8Array {
+  const height = data.length / stride;
+  const rows = new Uint8Array((stride + 1) * height);
+  for (let y = 0; y < height; y++) {
+    const [at, from] = [y * (stride + 1), y * stride];
+    const [back, skipped] = y > 0 ? [stride, 0] : [left ?? 0, left ?? stride];
+    rows[at] = y > 0 ? 2 : left === undefined ? 0 : 1;
+    for (let x = 0; x < stride; x++) rows[at + 1 + x] = data[from + x]! - (x < skipped ? 0 : data[from + x - back]!);
+  }
+  return rows;
+}
+
+export interface Delay {
+  /** A frame lasts num / den seconds. */
+  readonly num: number;
+  readonly den: number;
+}
+/** Says how many frames there are; they play for ever. */
+export const animation = (frames: number): Uint8Array => chunk('acTL', u32(frames), u32(0));
+/** Begins a frame that covers the whole picture; `sequence` counts the chunks of the animation. */
+export const frameControl = (
+  sequence: number,
+  { width, height }: { readonly width: number; readonly height: number },
+  { num, den }: Delay,
+): Uint8Array => chunk('fcTL', u32(sequence), u32(width), u32(height), u32(0), u32(0), u16(num), u16(den), [0, 0]);

@@ -1,0 +1,20 @@
+import { Injectable, type CanActivate, type ExecutionContext } from '@nestjs/common';
+import { INTERCEPTORS_METADATA } from '@nestjs/common/constants.js';
+import type { Request } from 'express';
+import { wrongType } from '../http/problem.ts';
+import { OneFile } from './one-file.ts';
+
+/** Refuses a body that is neither JSON nor, where a file may come along, a form. */
+@Injectable()
+export class BodyType implements CanActivate {
+  canActivate(context: ExecutionContext): boolean {
+    const request = context.switchToHttp().getRequest<Request>();
+    const used = (Reflect.getMetadata(INTERCEPTORS_METADATA, context.getHandler()) ?? []) as readonly unknown[];
+    const form = used.includes(OneFile);
+    if (request.headers['content-length'] === '0') return true;
+    // Null without a body; false where it is of another type.
+    const type = request.is(['application/json', ...(form ? ['multipart/form-data'] : [])]);
+    if (type === false) throw wrongType(form);
+    return true;
+  }
+}
