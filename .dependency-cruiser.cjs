@@ -39,6 +39,7 @@ const serverLayers = [
   'meshes',
   'sets',
   'exports',
+  'bakes',
   'starts',
   'openapi',
   'seed',

@@ -13,6 +13,7 @@ export default defineConfig({
         backup: 'src/backup.ts',
         'mesh-worker': 'src/meshes/mesh-worker.ts',
         'start-worker': 'src/starts/start-worker.ts',
+        'bake-worker': 'src/bakes/bake-worker.ts',
         'package-worker': 'src/exports/package-worker.ts',
       },
       output: { entryFileNames: '[name].js' },

@@ -1,86 +1,130 @@
 import { mkdir, open, rename, rm, type FileHandle } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
+import { zipped } from '@estela/codecs/node';
 import {
-  BAKE_SIDE_LIMIT,
-  BLEED_LIMIT,
+  BAKE_FORMATS,
+  bakeFiles,
+  bakePieces,
+  bakePlan,
+  BakeRefused,
   CHANNELS,
-  pictureSize,
-  PngWriter,
-  SAMPLE_LIMIT,
-  type CellOptions,
+  frameCount,
+  framesIn,
+  type BakePlan,
+  type BakeRecipe,
+  type Band,
   type Channel,
-  type Layout,
+  type FilePiece,
+  writtenManifest,
 } from '@estela/core';
 import { bakedBands } from './band-threads.ts';
 import type { BakeJob } from './bake-job.ts';
 import { compiled, loadMaterial } from './material.ts';
-import { fail, type Chosen } from './settings.ts';
+import { fail, settingPair, type Chosen } from './settings.ts';
+import { needFfmpeg, writeVideo } from './video.ts';
 
 export interface BakeArguments extends Chosen {
   readonly size: string;
-  readonly channel: string;
+  readonly outputs?: string;
+  readonly pack?: string;
   readonly frames: string;
+  readonly count?: string;
   readonly format: string;
   readonly out: string;
   readonly samples: string;
   readonly sources?: string;
   readonly every?: string;
   readonly columns?: string;
+  readonly powerOfTwo?: boolean;
   readonly jobs?: string;
   readonly bits?: string;
   readonly bleed?: string;
   readonly spread?: boolean;
   readonly premultiply?: boolean;
+  readonly linear?: string;
+  readonly normalY?: string;
 }
 
 /** Most threads that may be asked for. */
 const JOBS_LIMIT = 256;
 
-function readSize(text: string): { width: number; height: number } {
+function readSize(text: string): [number, number] {
   const [, w, h] = /^(\d+)x(\d+)$/.exec(text) ?? fail(`--size takes WIDTHxHEIGHT, not '${text}'.`);
-  const [width, height] = [Number(w), Number(h)];
-  if (width < 1 || height < 1 || width > BAKE_SIDE_LIMIT || height > BAKE_SIDE_LIMIT)
-    fail(`--size goes from 1x1 to ${String(BAKE_SIDE_LIMIT)}x${String(BAKE_SIDE_LIMIT)}.`);
-  return { width, height };
+  return [Number(w), Number(h)];
 }
 
 /** Frames in the order they are asked for. */
-function readFrames(text: string, count: number): number[] {
-  if (text === 'all') return Array.from({ length: count }, (_, i) => i);
-  return text.split(',').flatMap((part) => {
+function readFrames(text: string, count: string | undefined): BakeRecipe['frames'] {
+  if (count !== undefined) {
+    if (text !== 'all') fail('--count spreads frames over the whole loop: leave out --frames.');
+    return { count: wholeNumber('--count', count) };
+  }
+  if (text === 'all') return 'all';
+  const runs = text.split(',').map((part): [number, number] => {
     const [, a, , b] =
       /^(\d+)(\.\.(\d+))?$/.exec(part.trim()) ??
       fail(`--frames takes all, or frames and FIRST..LAST with commas between, not '${text}'.`);
-    const [first, last] = [Number(a), Number(b ?? a)];
-    if (first > last || last >= count)
-      fail(`The loop has frames 0 to ${String(count - 1)}; --frames asks for ${part.trim()}.`);
-    return Array.from({ length: last - first + 1 }, (_, i) => first + i);
+    return [Number(a), Number(b ?? a)];
   });
+  const [only] = runs;
+  if (runs.length === 1 && only) return only;
+  return { list: runs.flatMap(([first, last]) => Array.from({ length: last - first + 1 }, (_, i) => first + i)) };
 }
 
-function readEvery(text = '1'): number {
-  const every = Number(text);
-  if (!Number.isInteger(every) || every < 1) fail(`--every takes a whole number from 1 up, not '${text}'.`);
-  return every;
+function wholeNumber(option: string, text: string): number {
+  return /^\d{1,9}$/.test(text) ? Number(text) : fail(`${option} takes a whole number, not '${text}'.`);
 }
 
-/** Columns of a sheet: as many as rows, or nearly, where nothing is said. */
-function readColumns(text: string | undefined, frames: number): number {
-  const columns = text === undefined ? Math.ceil(Math.sqrt(frames)) : Number(text);
-  if (!Number.isInteger(columns) || columns < 1 || columns > frames)
-    fail(`--columns takes a whole number from 1 to the ${String(frames)} frames there are, not '${text ?? ''}'.`);
-  return columns;
+const readOutputs = (option: string, text: string): Channel[] =>
+  text
+    .split(',')
+    .map(
+      (name) =>
+        CHANNELS.find((c) => c === name.trim()) ??
+        fail(`${option} takes some of ${CHANNELS.join(', ')}, with commas between, not '${name.trim()}'.`),
+    );
+
+function oneOf<T extends string>(option: string, text: string, words: readonly T[]): T {
+  return words.find((word) => word === text) ?? fail(`${option} takes ${words.join(', ')}, not '${text}'.`);
 }
 
-/** How frames stand in a sheet; pictures of one frame have nothing around them. */
-function readCells({ bleed = '0', spread = false, premultiply = false }: BakeArguments, sheet: boolean): CellOptions {
-  const pixels = Number(bleed);
-  if (!Number.isInteger(pixels) || pixels < 0 || pixels > BLEED_LIMIT)
-    fail(`--bleed takes a whole number from 0 to ${String(BLEED_LIMIT)}, not '${bleed}'.`);
-  if (pixels > 0 && !sheet) fail('--bleed is for sheets, in which frames stand side by side.');
-  if (spread && premultiply) fail('--spread is of no use with --premultiply: what is clear has no colour then.');
-  return { bleed: pixels, spread };
+function recipeOf(options: BakeArguments, format: BakeRecipe['format']): BakeRecipe {
+  const {
+    size,
+    outputs,
+    pack,
+    frames,
+    count,
+    every,
+    columns,
+    bits = '8',
+    samples,
+    bleed,
+    linear,
+    variant,
+    set,
+  } = options;
+  const { spread, premultiply, powerOfTwo, normalY } = options;
+  return {
+    format,
+    size: readSize(size),
+    frames: readFrames(frames, count),
+    samples: wholeNumber('--samples', samples),
+    bits: oneOf('--bits', bits, ['8', '16']) === '16' ? 16 : 8,
+    ...(outputs === undefined ? {} : { outputs: readOutputs('--outputs', outputs) }),
+    ...(pack === undefined ? {} : { pack }),
+    ...(every === undefined ? {} : { every: wholeNumber('--every', every) }),
+    ...(columns === undefined ? {} : { columns: wholeNumber('--columns', columns) }),
+    ...(bleed === undefined ? {} : { bleed: wholeNumber('--bleed', bleed) }),
+    ...(spread ? { spread } : {}),
+    ...(premultiply ? { premultiply } : {}),
+    ...(powerOfTwo ? { powerOfTwo } : {}),
+    ...(linear === undefined ? {} : { linear: readOutputs('--linear', linear) }),
+    ...(normalY === undefined ? {} : { normalY: oneOf('--normal-y', normalY, ['up', 'down'] as const) }),
+    ...(variant === undefined ? {} : { variant }),
+    ...(set.length === 0 ? {} : { values: Object.fromEntries(set.map(settingPair)) }),
+  };
 }
 
 /** A bar on a terminal; nothing where the output goes elsewhere. */
@@ -89,7 +133,7 @@ function showProgress(done: number, total: number): void {
   const width = 32;
   const full = Math.round((done / total) * width);
   process.stderr.write(
-    `\r[${'#'.repeat(full)}${'.'.repeat(width - full)}] ${String(done)}/${String(total)} frames${done === total ? '\n' : ''}`,
+    `\r[${'#'.repeat(full)}${'.'.repeat(width - full)}] ${String(Math.floor(done))}/${String(total)} frames${done >= total ? '\n' : ''}`,
   );
 }
 
@@ -120,45 +164,31 @@ class WholeFile {
   }
 }
 
+class Stopped extends Error {}
+
 /**
- * Bakes a material; 1 where it does not compile or has no such output, 130 where it was stopped. Throws where an option is
- * wrong.
+ * Bakes a material; 1 where it does not compile, 130 where it was stopped. Throws with a sentence where it cannot be baked
+ * so.
  */
 export async function bakeMaterial(file: string, options: BakeArguments): Promise<number> {
   const material = await loadMaterial(file, options.sources);
-  const { text, program, images } = material;
-  const channel: Channel =
-    CHANNELS.find((c) => c === options.channel) ??
-    fail(`--channel takes one of ${CHANNELS.join(', ')}, not '${options.channel}'.`);
-  const samples = Number(options.samples);
-  if (!Number.isInteger(samples) || samples < 1 || samples > SAMPLE_LIMIT)
-    fail(`--samples takes a whole number from 1 to ${String(SAMPLE_LIMIT)}.`);
-  if (!['png', 'apng', 'sheet'].includes(options.format))
-    fail(`--format takes png, apng or sheet, not '${options.format}'.`);
-  const bits = options.bits === '16' ? 16 : 8;
-  if (!['8', '16'].includes(options.bits ?? '8')) fail(`--bits takes 8 or 16, not '${options.bits ?? ''}'.`);
-  const size = readSize(options.size);
-  const every = readEvery(options.every);
-  const frames = readFrames(options.frames, program.loop.frames).filter((_, i) => i % every === 0);
-  const made = compiled(file, material, options);
-  if (!made) return 1;
-  const { dials, switches } = made.settings;
-  if (!made.graph.outputs.has(channel)) {
-    console.error(`The material puts out no ${channel}.`);
-    return 1;
+  const format = oneOf('--format', options.format, [...BAKE_FORMATS, 'webm']);
+  const video = format === 'webm';
+  // A video has no alpha: it shows colours over black, which premultiplied ones are.
+  const recipe = video
+    ? { ...recipeOf(options, 'sequence'), premultiply: true, bits: 8 as const }
+    : recipeOf(options, format);
+  const threads = options.jobs === undefined ? availableParallelism() : wholeNumber('--jobs', options.jobs);
+  if (threads < 1 || threads > JOBS_LIMIT) fail(`--jobs goes from 1 to ${String(JOBS_LIMIT)}.`);
+  if (!compiled(file, material, options)) return 1;
+  let plan: BakePlan;
+  try {
+    plan = bakePlan(material.program, recipe);
+  } catch (error) {
+    if (!(error instanceof BakeRefused)) throw error;
+    return fail(error.message);
   }
-  const columns = readColumns(options.columns, frames.length);
-  const sheet = options.format === 'sheet';
-  const rows = Math.ceil(frames.length / columns);
-  const cells = readCells(options, sheet);
-  const { width, height } = pictureSize({ columns, frames }, size, cells);
-  if (sheet && Math.max(width, height) > 2 * BAKE_SIDE_LIMIT)
-    fail(
-      `A sheet of ${String(frames.length)} frames of this size passes ${String(2 * BAKE_SIDE_LIMIT)} pixels a side.`,
-    );
-  const threads = Number(options.jobs ?? availableParallelism());
-  if (!Number.isInteger(threads) || threads < 1 || threads > JOBS_LIMIT)
-    fail(`--jobs takes a whole number from 1 to ${String(JOBS_LIMIT)}.`);
+  if (video) await needFfmpeg();
 
   const stop = new AbortController();
   const interrupted = (): void => {
@@ -166,25 +196,13 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
   };
   process.once('SIGINT', interrupted);
   process.once('SIGTERM', interrupted);
-  const pictures: Layout[] = sheet ? [{ columns, frames }] : frames.map((frame) => ({ columns: 1, frames: [frame] }));
-  const job: BakeJob = {
-    text,
-    images,
-    dials,
-    switches,
-    options: { ...size, channel, samples, bits, premultiply: options.premultiply ?? false },
-    pictures,
-    cells,
-  };
-  const linear = channel !== 'color' && channel !== 'emissive';
-  const digits = Math.max(4, String(frames.at(-1) ?? 0).length);
-  const alone = pictures.length === 1 && (sheet || options.out.endsWith('.png'));
-  const target: Target =
-    options.format === 'apng'
-      ? { animation: delayOf(program.loop.fps / every) }
-      : { pathOf: (i) => (alone ? options.out : join(options.out, `${String(frames[i]).padStart(digits, '0')}.png`)) };
+  const job: BakeJob = { text: material.text, images: material.images, recipe };
+  const bands = withProgress(plan, bakedBands(job, plan.bands.length, threads, stop.signal));
   try {
-    await writePictures(job, threads, stop.signal, options.out, target, linear);
+    const { out } = options;
+    if (video) await writeVideo(plan, bakeFiles(plan, bands), out);
+    else if (out.endsWith('.zip')) await writeZip(plan, bands, out);
+    else await writeFiles(plan, bakeFiles(plan, bands), out);
   } catch (error) {
     if (!(error instanceof Stopped)) throw error;
     console.error('\nStopped; nothing was written.');
@@ -193,69 +211,63 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     process.off('SIGINT', interrupted);
     process.off('SIGTERM', interrupted);
   }
-  if (sheet) console.log(`Wrote a sheet of ${String(columns)} columns and ${String(rows)} rows to ${options.out}.`);
-  else if (alone) console.log(`Wrote ${options.out}.`);
-  else console.log(`Wrote ${String(frames.length)} frames to ${options.out}.`);
+  console.log(`Wrote ${saidOf(plan, video ? 'video' : plan.recipe.format)} to ${options.out}.`);
   return 0;
 }
 
-class Stopped extends Error {}
-
-/** One file with all frames, each lasting so long, or a file for each picture. */
-type Target =
-  | { readonly animation: { readonly num: number; readonly den: number } }
-  | { readonly pathOf: (picture: number) => string };
-
-/** How long a frame lasts, as 16 bits each hold it. */
-function delayOf(fps: number): { num: number; den: number } {
-  if (Number.isInteger(fps)) return { num: 1, den: fps };
-  const num = fps < 65 ? 1000 : 100;
-  return { num, den: Math.round(fps * num) };
+function saidOf({ frames, images, pictures }: BakePlan, format: string): string {
+  const frame = `${String(frames.length)} ${frames.length === 1 ? 'frame' : 'frames'}`;
+  const of = images.length === 1 ? frame : `${frame} of ${images.map((i) => i.name).join(', ')}`;
+  if (format !== 'sheet') return of;
+  const { columns } = pictures[0]!;
+  return `${of}, ${String(columns)} across and ${String(Math.ceil(frames.length / columns))} down,`;
 }
 
-/** Writes pictures as their bands are done; where that breaks off, none of them is left. */
-async function writePictures(
-  job: BakeJob,
-  threads: number,
-  stop: AbortSignal,
-  out: string,
-  target: Target,
-  linear: boolean,
-): Promise<void> {
-  const { pictures, options } = job;
+async function* withProgress(plan: BakePlan, bands: AsyncIterable<Band>): AsyncGenerator<Band> {
+  let [index, done] = [0, 0];
+  showProgress(0, frameCount(plan));
+  for await (const band of bands) {
+    yield band;
+    done += framesIn(plan, plan.bands[index++]!);
+    showProgress(index === plan.bands.length ? frameCount(plan) : done, frameCount(plan));
+  }
+}
+
+const utf8 = (text: string): Uint8Array<ArrayBuffer> => new Uint8Array(Buffer.from(text, 'utf8'));
+
+/** Writes one file as what is at `out`, or several into the folder there; where that breaks off, none of them is left. */
+async function writeFiles(plan: BakePlan, pieces: AsyncIterable<FilePiece>, out: string): Promise<void> {
+  const alone = plan.files.length === 1 && (plan.recipe.format !== 'sequence' || out.endsWith('.png'));
   const written: string[] = [];
-  const total = pictures.reduce((sum, { frames }) => sum + frames.length, 0);
   let file: WholeFile | undefined;
-  let writer: PngWriter | undefined;
-  showProgress(0, total);
+  const write = async (path: string, bytes: Uint8Array, last: boolean): Promise<void> => {
+    file ??= await WholeFile.at(path);
+    await file.write(bytes);
+    if (!last) return;
+    await file.finish();
+    written.push(file.path);
+    file = undefined;
+  };
   try {
-    for await (const { place, band } of bakedBands(job, threads, stop)) {
-      const layout = pictures[place.picture]!;
-      const { width, height } = pictureSize(layout, options, job.cells);
-      if (!file || !writer) {
-        const animated = 'animation' in target;
-        file = await WholeFile.at(animated ? out : target.pathOf(place.picture));
-        writer = new PngWriter({
-          width,
-          height,
-          bits: options.bits ?? 8,
-          linear,
-          ...(animated ? { frames: { count: pictures.length, delay: target.animation } } : {}),
-        });
-        await file.write(writer.start());
-      }
-      await file.write(writer.band(band, place.last));
-      const before = pictures.length === 1 ? 0 : place.picture;
-      showProgress(before + Math.floor((layout.frames.length * place.end) / height), total);
-      if (!place.last || ('animation' in target && place.picture < pictures.length - 1)) continue;
-      await file.write(writer.end());
-      await file.finish();
-      written.push(file.path);
-      file = undefined;
-    }
+    for await (const { file: of, bytes, last } of pieces) await write(alone ? out : join(out, of.name), bytes, last);
+    if (!alone) await write(join(out, `${plan.name}.json`), utf8(writtenManifest(plan)), true);
+    else if (plan.recipe.format !== 'sequence')
+      await write(`${out.replace(/\.png$/, '')}.json`, utf8(writtenManifest(plan)), true);
   } catch (error) {
     await file?.drop();
     await Promise.all(written.map((path) => rm(path, { force: true })));
+    throw error;
+  }
+}
+
+/** All files of a bake and its manifest in one zip: the same bytes as the server gives. */
+async function writeZip(plan: BakePlan, bands: AsyncIterable<Band>, out: string): Promise<void> {
+  const file = await WholeFile.at(out);
+  try {
+    for await (const bytes of zipped(bakePieces(plan, bands, utf8))) await file.write(bytes);
+    await file.finish();
+  } catch (error) {
+    await file.drop();
     throw error;
   }
 }

@@ -1,31 +1,30 @@
 import { Worker } from 'node:worker_threads';
-import { bandsOf, type Band, type BandPlace } from '@estela/core';
-import type { AskedBand, BakedBand, BakeJob } from './bake-job.ts';
+import type { Band } from '@estela/core';
+import type { BakedBand, BakeJob } from './bake-job.ts';
 
 /** Bands for each thread that may be ahead of what is written: what is kept in memory does not grow with the frames. */
 const AHEAD = 4;
 
-/** Bakes the bands of all pictures in threads, and gives them in order; throws the reason of `stop` where it is told to. */
+/** Bakes so many bands in threads, and gives them in order; throws the reason of `stop` where it is told to. */
 export async function* bakedBands(
   job: BakeJob,
+  count: number,
   threads: number,
   stop: AbortSignal,
-): AsyncGenerator<{ readonly place: BandPlace; readonly band: Band }> {
-  const places = bandsOf(job.pictures, job.options, job.cells);
+): AsyncGenerator<Band> {
   const done = new Map<number, Band>();
   let [asked, given] = [0, 0];
   let wake: () => void = () => undefined;
   let failed: unknown;
   const workers = Array.from(
-    { length: Math.min(threads, places.length) },
+    { length: Math.min(threads, count) },
     () => new Worker(new URL('./bake.worker.js', import.meta.url), { workerData: job }),
   );
   const idle = new Set(workers);
   const ask = (): void => {
     for (const worker of idle) {
-      const place = places[asked];
-      if (!place || asked >= given + AHEAD * threads) return;
-      worker.postMessage({ index: asked++, place } satisfies AskedBand);
+      if (asked >= Math.min(count, given + AHEAD * threads)) return;
+      worker.postMessage(asked++);
       idle.delete(worker);
     }
   };
@@ -47,11 +46,11 @@ export async function* bakedBands(
   };
   stop.addEventListener('abort', halted);
   try {
-    for (; given < places.length; given++) {
+    for (; given < count; given++) {
       ask();
       while (!done.has(given) && failed === undefined) await new Promise<void>((go) => (wake = go));
       if (failed !== undefined) throw failed as Error;
-      yield { place: places[given]!, band: done.get(given)! };
+      yield done.get(given)!;
       done.delete(given);
     }
   } finally {

@@ -66,14 +66,14 @@ export interface CompiledMaterial {
 export function compiled(
   file: string,
   { text, program, diagnostics }: LoadedMaterial,
-  { variant, set }: Chosen,
+  chosen: Chosen,
 ): CompiledMaterial | undefined {
   const passes = (found: readonly Diagnostic[]): boolean => {
     for (const d of found) if (d.severity !== 'note') console.error(printed(file, text, d));
     return found.every((d) => d.severity !== 'error');
   };
   if (!passes(diagnostics)) return undefined;
-  const settings = chosenSettings(program, variant, set);
+  const settings = chosenSettings(program, chosen);
   const { graph } = compile(program, { values: settings });
   return passes(graph.diagnostics) ? { graph, settings } : undefined;
 }

@@ -174,7 +174,7 @@ export function examplePicture(operation: Operation): Uint8Array {
   const baker = Baker.of(
     program,
     settingValues(program),
-    { channel: 'color', width: SIDE, height: SIDE, samples: 2 },
+    { output: 'color', width: SIDE, height: SIDE, samples: 2 },
     () => undefined,
   );
   const data = baker?.frame(Math.floor(program.loop.frames / 3)) ?? new Uint8Array(SIDE * SIDE * 4);

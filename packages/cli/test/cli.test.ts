@@ -5,10 +5,17 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { describe, expect, it } from '@jest/globals';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import { examplePicture, referencePage } from '../src/reference.ts';
 import { OPERATIONS } from '@estela/core';
+
+const schema = JSON.parse(
+  readFileSync(new URL('../../../docs/flipbook.schema.json', import.meta.url), 'utf8'),
+) as object;
+/** Whether a manifest of a bake is as docs say. */
+const isManifest = new Ajv2020({ strict: true, strictTuples: false, allowUnionTypes: true }).compile(schema);
 
 const built = fileURLToPath(new URL('../dist/main.js', import.meta.url));
 const cases = JSON.parse(readFileSync(new URL('../../core/test/conformance/cases.json', import.meta.url), 'utf8')) as {
@@ -373,7 +380,9 @@ describe('estela bake', () => {
     const out = join(folder, 'red-frames');
     const made = estela('bake', file('reads.wake', text), '--sources', sources, '--size', '4x4', '--out', out);
     expect(made).toMatchObject({ status: 0, err: '' });
-    for (const name of readdirSync(out))
+    const pictures = readdirSync(out).filter((name) => name.endsWith('.png'));
+    expect(pictures).toHaveLength(4);
+    for (const name of pictures)
       expect([...PNG.sync.read(readFileSync(join(out, name))).data.subarray(0, 4)]).toEqual([255, 0, 0, 255]);
   });
 
@@ -392,8 +401,9 @@ describe('estela bake', () => {
     expect(spawnSync('pngcheck', ['-q', first!], { encoding: 'utf8' })).toMatchObject({ status: 0 });
 
     expect(estela('bake', dome, '--size', '48x32', '--out', join(folder, 'frames')).status).toBe(0);
-    const names = readdirSync(join(folder, 'frames')).sort();
-    expect(names).toHaveLength(240);
+    const files = readdirSync(join(folder, 'frames')).sort();
+    expect([files.length, files.at(-1), files[9]]).toEqual([241, 'aurora-dome.json', 'aurora-dome.0009.png']);
+    const names = files.slice(0, -1);
     const frames = names.map((name) => PNG.sync.read(readFileSync(join(folder, 'frames', name))).data);
     const change = (a: Buffer, b: Buffer): number => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0);
     const changes = frames.map((frame, i) => change(frame, frames[(i + 1) % frames.length]!));
@@ -420,7 +430,7 @@ describe('estela bake', () => {
     expect([5, 6, 7].map((p) => bled.data[p * 4])).toEqual([0, 137, 137]);
     const one = picture('--frames', '1');
     expect([...one.data.subarray(0, 4)]).toEqual([137, 99, 255, 128]);
-    expect([...picture('--frames', '1', '--channel', 'normal').data.subarray(0, 4)]).toEqual([128, 128, 255, 255]);
+    expect([...picture('--frames', '1', '--outputs', 'normal').data.subarray(0, 4)]).toEqual([128, 128, 255, 255]);
     // Two samples along each side of a pixel give the mean of linear light.
     expect(picture('--frames', '1', '--samples', '2').data[1]).toBe(99);
   });
@@ -438,8 +448,11 @@ describe('estela bake', () => {
     const { width, height, data } = PNG.sync.read(one!);
     expect([width, height]).toEqual([512, 1024]);
     const every = bake('every', '--frames', '0..127', '--every', '60');
-    expect(readdirSync(every).sort()).toEqual(['0000.png', '0060.png', '0120.png']);
-    const frame = PNG.sync.read(readFileSync(join(every, '0060.png'))).data;
+    expect(readdirSync(every).sort()).toEqual([
+      ...['0000', '0001', '0002'].map((n) => `aurora-dome.${n}.png`),
+      'aurora-dome.json',
+    ]);
+    const frame = PNG.sync.read(readFileSync(join(every, 'aurora-dome.0001.png'))).data;
     const [left, top] = [(60 % 8) * 64, Math.floor(60 / 8) * 64];
     for (let y = 0; y < 64; y++)
       expect(data.subarray(((top + y) * 512 + left) * 4, ((top + y) * 512 + left + 64) * 4)).toEqual(
@@ -447,26 +460,32 @@ describe('estela bake', () => {
       );
     const deep = bake('deep.png', '--frames', '7', '--bits', '16');
     expect(PNG.sync.read(readFileSync(deep), { skipRescale: true }).depth).toBe(16);
-    for (const path of [join(folder, 'sheet-1.png'), join(every, '0060.png'), deep])
+    for (const path of [join(folder, 'sheet-1.png'), join(every, 'aurora-dome.0001.png'), deep])
       expect(spawnSync('pngcheck', ['-q', path], { encoding: 'utf8' })).toMatchObject({ status: 0 });
   });
 
   it.each([
     [['--bleed', '2'], 'for sheets'],
-    [['--spread', '--premultiply'], '--premultiply'],
+    [['--spread', '--premultiply'], 'premultiplied'],
     [['--bits', '10'], '--bits'],
-    [['--every', '0'], '--every'],
-    [['--columns', '5', '--format', 'sheet'], '--columns'],
+    [['--every', '0'], 'Every'],
+    [['--count', '0'], 'number of frames'],
+    [['--count', '4', '--every', '2'], 'every k-th'],
+    [['--pack', 'r=color'], 'color.r'],
+    [['--pack', 'orm', '--outputs', 'color'], 'not both'],
+    [['--columns', '5', '--format', 'sheet'], 'Columns'],
     [['--jobs', 'many'], '--jobs'],
-    [['--size', '0x4'], '--size'],
-    [['--size', '9000x9000'], '--size'],
-    [['--frames', '7..3'], 'frames'],
+    [['--size', '0x4'], 'width'],
+    [['--size', '9000x9000'], 'width'],
+    [['--frames', '2..1'], 'comes after'],
     [['--frames', '9'], 'frames 0 to 3'],
     [['--frames', '0,4'], 'frames 0 to 3'],
     [['--frames', '0,,2'], '--frames'],
-    [['--channel', 'colour'], '--channel'],
+    [['--outputs', 'colour'], '--outputs'],
+    [['--outputs', 'normal'], 'puts out no normal; it has color'],
+    [['--normal-y', 'left'], '--normal-y'],
     [['--format', 'mov'], '--format'],
-    [['--samples', '99'], '--samples'],
+    [['--samples', '99'], 'Samples'],
   ])('refuses %j and writes nothing', (args, words) => {
     const out = join(folder, 'refused.png');
     const run = estela('bake', file('tiny.wake', 'loop 1s at 4fps\nout color = 1\n'), '--out', out, ...args);
@@ -475,13 +494,74 @@ describe('estela bake', () => {
     expect(existsSync(out)).toBe(false);
   });
 
-  it('says where an output is missing', () => {
-    expect(
-      estela('bake', file('plain2.wake', 'out color = 1\n'), '--channel', 'normal', '--out', join(folder, 'n.png')),
-    ).toMatchObject({
-      status: 1,
-      err: 'The material puts out no normal.\n',
+  it('packs outputs by channel, of one picture or of several in a zip, with a manifest', () => {
+    const text = `material "Packed light"
+loop 1s at 4fps
+surface lit blend one-sided
+out color = (0.25, uv.y, saw(1 laps))
+out opacity = 0.5
+out normal = (0, 1, 0)
+out roughness = 0.2
+out metallic = 1
+`;
+    const path = file('packed.wake', text);
+    const pixel = (...args: string[]): number[] => {
+      const out = join(folder, 'packed.png');
+      expect(estela('bake', path, '--size', '1x1', '--frames', '1', '--out', out, ...args)).toMatchObject({ err: '' });
+      return [...PNG.sync.read(readFileSync(out)).data.subarray(0, 4)];
+    };
+    expect(pixel('--pack', 'r=color.r g=opacity b=normal.y a=0')).toEqual([137, 128, 255, 0]);
+    expect(pixel('--pack', 'r=color.r g=normal.y', '--linear', 'color', '--normal-y', 'down')).toEqual([64, 0, 0, 255]);
+    expect(pixel('--pack', 'orm')).toEqual([255, 51, 255, 255]);
+    const out = join(folder, 'packed.zip');
+    const args = ['--size', '4x4', '--format', 'sheet', '--columns', '3', '--power-of-two', '--bleed', '1'];
+    expect(estela('bake', path, '--out', out, ...args, '--outputs', 'color,normal')).toMatchObject({
+      status: 0,
+      err: '',
     });
+    const files = unzipSync(readFileSync(out));
+    expect(Object.keys(files)).toEqual(['packed-light.color.png', 'packed-light.normal.png', 'packed-light.json']);
+    const { width, height } = PNG.sync.read(Buffer.from(files['packed-light.normal.png']!));
+    expect([width, height]).toEqual([32, 16]);
+    const manifest = JSON.parse(Buffer.from(files['packed-light.json']!).toString()) as Record<string, unknown>;
+    expect(isManifest(manifest)).toBe(true);
+    expect(manifest).toMatchObject({
+      rate: 4,
+      closes: true,
+      columns: 3,
+      rows: 2,
+      files: [{ width: 32, height: 16, memory: { plain: 2048, bc7: 512, astc4x4: 512 } }, { image: 'normal' }],
+      frames: [{ x: 1, y: 1 }, { x: 7, y: 1, seconds: 0.25 }, {}, { x: 1, y: 7, width: 4, height: 4 }],
+    });
+  });
+
+  it('writes one loop of video by ffmpeg, where it is', () => {
+    const out = join(folder, 'dome.webm');
+    const args = ['--format', 'webm', '--size', '65x48', '--count', '24', '--out', out];
+    const run = estela('bake', dome, ...args);
+    if (spawnSync('ffmpeg', ['-version']).status !== 0) {
+      expect([run.status, run.err]).toEqual([2, expect.stringContaining('needs ffmpeg')]);
+      return;
+    }
+    expect(run).toMatchObject({ status: 0, err: '' });
+    const entries = 'stream=codec_name,width,height,r_frame_rate,nb_read_frames,pix_fmt';
+    const said = spawnSync('ffprobe', ['-v', 'error', '-count_frames', '-show_entries', entries, '-of', 'json', out]);
+    expect((JSON.parse(said.stdout.toString()) as { streams: unknown[] }).streams).toEqual([
+      { codec_name: 'vp9', width: 65, height: 48, pix_fmt: 'yuv420p', r_frame_rate: '3/1', nb_read_frames: '24' },
+    ]);
+    // Its frames are those of the bake, but for what the codec and halved colours lose.
+    const raw = spawnSync('ffmpeg', ['-v', 'error', '-i', out, '-f', 'rawvideo', '-pix_fmt', 'rgba', '-'], {
+      maxBuffer: 1e9,
+    }).stdout;
+    const frames = join(folder, 'dome-frames');
+    expect(estela('bake', dome, '--size', '65x48', '--count', '24', '--premultiply', '--out', frames).status).toBe(0);
+    for (const frame of [0, 11, 23]) {
+      const name = `aurora-dome.${String(frame).padStart(4, '0')}.png`;
+      const { data } = PNG.sync.read(readFileSync(join(frames, name)));
+      const shown = raw.subarray(frame * data.length, (frame + 1) * data.length);
+      const apart = Array.from({ length: data.length }, (_, i) => (i % 4 === 3 ? 0 : Math.abs(data[i]! - shown[i]!)));
+      expect(apart.reduce((a, b) => a + b) / data.length).toBeLessThan(3);
+    }
   });
 });
 

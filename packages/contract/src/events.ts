@@ -1,6 +1,6 @@
 /** A project, or something in it, that has changed, as it is told to all who look at it. */
 export interface ProjectEvent {
-  readonly kind: 'project' | 'material' | 'source' | 'mesh' | 'set';
+  readonly kind: 'project' | 'material' | 'source' | 'mesh' | 'set' | 'bake';
   readonly projectId: string;
   /** Which one. */
   readonly id: string;

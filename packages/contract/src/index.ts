@@ -1,3 +1,4 @@
+export { bakeBody, type Bake, type BakedFile, type BakeState } from './bakes.ts';
 export { identifier } from './object.ts';
 export { changedProject, newProject, type Project, type ProjectBody, type ProjectChange } from './projects.ts';
 export {

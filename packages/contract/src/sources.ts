@@ -1,5 +1,6 @@
-import type { FlowDrawing, PathDrawing, StepRecipe } from '@estela/core';
+import type { BakeRecipe, FlowDrawing, PathDrawing, StepRecipe } from '@estela/core';
 import Joi from 'joi';
+import { bakeBody } from './bakes.ts';
 import { answer, contentHash, counter, moment, nothing, object, oneLine, oneOf, uuid } from './object.ts';
 
 /** Where one channel of a packed source came from. */
@@ -21,6 +22,13 @@ export type Recipe =
       /** Of the signature; 1 where it is not told. */
       readonly version?: number;
       readonly bake: StepRecipe;
+    }
+  | {
+      readonly kind: 'bake';
+      readonly materialId: string;
+      readonly signature: string;
+      readonly version: number;
+      readonly bake: BakeRecipe;
     }
   | {
       readonly kind: 'pack';
@@ -115,6 +123,12 @@ const recipe = oneOf<Recipe>(
         bits: Joi.valid(8, 16).required(),
       }).required(),
     },
+    bake: {
+      materialId: uuid.required(),
+      signature: text.required(),
+      version: Joi.number().integer().min(1).required(),
+      bake: bakeBody.required(),
+    },
     pack: {
       width: side,
       height: side,
@@ -146,7 +160,7 @@ const recipe = oneOf<Recipe>(
     },
   },
   // Says which kinds there are; where it is described, nothing is of it.
-  Joi.object({ kind: Joi.valid('path', 'flow', 'step', 'pack', 'tile', 'channel', 'sheet').required() }).meta({
+  Joi.object({ kind: Joi.valid('path', 'flow', 'step', 'bake', 'pack', 'tile', 'channel', 'sheet').required() }).meta({
     swagger: { not: {} },
   }),
 );

@@ -28,13 +28,46 @@ export type { Value } from './ir/kinds.ts';
 export type { ImageSource, PixelImage } from './image/pixels.ts';
 export { testGrid } from './image/test-grid.ts';
 export { applyEdits, setDefault, setLoop, setOff, setTitle, titleOf } from './edits/edits.ts';
-export { missingImage, readDialText, refusedImage, settingValues, type SettingValues } from './check/values.ts';
+export {
+  missingImage,
+  readDialText,
+  readSettings,
+  refusedImage,
+  settingValues,
+  type SettingValues,
+} from './check/values.ts';
 export { BLOCK } from './backends/wasm/compile.ts';
 export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
 export { CHANNELS } from './check/program.ts';
 export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/bake.ts';
 export { BLEED_LIMIT, spreadColor, type CellOptions } from './bake/cells.ts';
 export { bakeBand, bandsOf, pictureSize, type BandPlace, type Layout } from './bake/bands.ts';
+export { enoughFrames, FRAME_CHOICES, halfSize, type Difference, type FrameChoice } from './bake/enough.ts';
+export { plainPack, readPack, type Pack, type PackPick } from './bake/pack.ts';
+export { BAKE_FORMATS, type BakeFormat, type BakeRecipe } from './bake/recipe.ts';
+export { bakeSignature } from './bake/signature.ts';
+export {
+  bakeFiles,
+  bakePieces,
+  bandMaker,
+  writtenManifest,
+  type FilePiece,
+  type NamedPiece,
+} from './exchange/bake-files.ts';
+export { bakeManifest, memoryOf, type TextureMemory } from './exchange/bake-manifest.ts';
+export {
+  BAKE_FRAME_LIMIT,
+  bakePlan,
+  BakeRefused,
+  delayOf,
+  frameCount,
+  framesIn,
+  SHEET_SIDE_LIMIT,
+  type BakeBand,
+  type BakeChunk,
+  type BakeFile,
+  type BakePlan,
+} from './exchange/bake-plan.ts';
 export { PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';

@@ -105,7 +105,7 @@ describe('bands of a sheet', () => {
       [5, 7],
     ] as const) {
       const size = { width: 6, height: 5 };
-      const baker = Baker.of(program, values, { ...size, channel: 'color', samples: 1 }, () => undefined)!;
+      const baker = Baker.of(program, values, { ...size, output: 'color', samples: 1 }, () => undefined)!;
       const layout = { columns, frames: Array.from({ length: count }, (_, i) => i) };
       const whole = sheetOf(
         layout.frames.map((frame) => ({ ...size, data: baker.frame(frame) })),
@@ -130,7 +130,7 @@ describe('bands of a sheet', () => {
 
   it('repeat the edges of each frame as far as is asked, and nothing else changes', () => {
     const size = { width: 6, height: 5 };
-    const baker = Baker.of(program, values, { ...size, channel: 'color', samples: 1 }, () => undefined)!;
+    const baker = Baker.of(program, values, { ...size, output: 'color', samples: 1 }, () => undefined)!;
     const layout = { columns: 3, frames: [0, 1, 2, 3, 4] };
     const cells = { bleed: 2, spread: false };
     const { width, height } = pictureSize(layout, size, cells);
@@ -159,9 +159,9 @@ describe('bands of a sheet', () => {
 
   it('of 16 bits say the same as those of 8, more finely', () => {
     const size = { width: 16, height: 9 };
-    const both = (channel: 'color' | 'opacity', premultiply: boolean) =>
+    const both = (output: 'color' | 'opacity', premultiply: boolean) =>
       ([8, 16] as const).map((bits) => {
-        const options = { ...size, channel, samples: 2, bits, premultiply };
+        const options = { ...size, output, samples: 2, bits, premultiply };
         const baker = Baker.of(program, values, options, () => undefined)!;
         const writer = new PngWriter({ ...size, bits });
         const place = { picture: 0, first: 0, end: size.height, last: true };
@@ -246,7 +246,7 @@ describe('colour under clear pixels', () => {
 
   it('multiplied by its alpha is what covers there, in linear light', () => {
     const half = check(parse('surface unlit blend two-sided\nout color = (1, 0.5, 0)\nout opacity = 0.5\n'));
-    const one = { width: 1, height: 1, channel: 'color', samples: 1 } as const;
+    const one = { width: 1, height: 1, output: 'color', samples: 1 } as const;
     const pixel = (premultiply: boolean): number[] => [
       ...Baker.of(half, { dials: new Map(), switches: new Map() }, { ...one, premultiply }, () => undefined)!.frame(0),
     ];

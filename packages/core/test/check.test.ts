@@ -147,7 +147,7 @@ describe('the checker', () => {
     const beyond = compile(checked(images(17, 17)));
     expect([beyond.ok, beyond.diagnostics.map((d) => d.code)]).toEqual([false, ['too-many-samplers']]);
     const { program, values } = beyond;
-    const options = { channel: 'color', width: 2, height: 2, samples: 1 } as const;
+    const options = { output: 'color', width: 2, height: 2, samples: 1 } as const;
     const sentence = beyond.diagnostics[0]!.message;
     expect(() => Baker.of(program, values, options, () => undefined)).toThrow(sentence);
     expect(() => packageCode(program, { targets: TARGETS, values })).toThrow(sentence);

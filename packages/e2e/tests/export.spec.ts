@@ -70,7 +70,7 @@ test('the page of a package, opened from a folder, shows what is baked', async (
       await page.goto(`${pathToFileURL(path).href}?${query}`);
       await page.waitForSelector('body[data-drawn]');
       const shown = await pixelsOf(page);
-      const options = { channel: 'color', width: SIDE, height: SIDE, samples: 1 } as const;
+      const options = { output: 'color', width: SIDE, height: SIDE, samples: 1 } as const;
       const baked = Baker.of(program, settingValues(program, variant), options, ({ source }) =>
         images.get(source),
       )!.frame(frame);

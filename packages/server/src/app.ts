@@ -8,8 +8,10 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { randomUUID } from 'node:crypto';
+import { availableParallelism } from 'node:os';
 import { access, type AccessOptions } from './access/access.ts';
 import { ApplicationPage } from './application-page.ts';
+import { BakesModule } from './bakes/bakes.module.ts';
 import { EventsModule } from './events/events.module.ts';
 import { ExportsModule } from './exports/exports.module.ts';
 import { HealthModule } from './health/health.module.ts';
@@ -29,7 +31,7 @@ import { UploadsModule } from './uploads/uploads.module.ts';
 
 @Module({})
 class AppModule {
-  static forDatabase(database: Database): DynamicModule {
+  static of(database: Database, jobs: number): DynamicModule {
     return {
       module: AppModule,
       imports: [
@@ -42,6 +44,7 @@ class AppModule {
         UploadsModule,
         EventsModule,
         ExportsModule,
+        BakesModule.withThreads(jobs),
         HealthModule,
         StartsModule,
       ],
@@ -63,6 +66,8 @@ export interface AppOptions {
   readonly tokenHash?: AccessOptions['tokenHash'];
   /** Most requests of one address in ten seconds. */
   readonly requests?: number | undefined;
+  /** Threads that bake; as many as there are cores. */
+  readonly jobs?: number | undefined;
   /** Certificate and key in PEM, for https. */
   readonly tls?: { readonly cert: Buffer; readonly key: Buffer } | undefined;
 }
@@ -76,8 +81,9 @@ export async function createApp({
   tokenHash,
   tls,
   requests = REQUESTS,
+  jobs = availableParallelism(),
 }: AppOptions): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.forDatabase(database), {
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.of(database, jobs), {
     logger: false,
     bodyParser: false,
     abortOnError: false,

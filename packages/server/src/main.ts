@@ -30,7 +30,7 @@ function options(): ServerOptions {
   }
 }
 
-const { port, data, host, allowHosts, token, tls, requests } = options();
+const { port, data, host, allowHosts, token, tls, requests, jobs } = options();
 const folder = resolve(data);
 await mkdir(folder, { recursive: true }).catch((error: unknown) =>
   stop(`The data directory ${folder} cannot be made: ${String(error)}`),
@@ -72,7 +72,7 @@ const pem = (path: string): Promise<Buffer> =>
   readFile(path).catch((error: unknown) => stop(`${path} cannot be read: ${String(error)}`));
 const certificate = tls && { cert: await pem(tls.cert), key: await pem(tls.key) };
 const hosts = [...LOOPBACK, host, ...allowHosts];
-const app = await createApp({ database, log, web, hosts, tokenHash, tls: certificate, requests }).catch(
+const app = await createApp({ database, log, web, hosts, tokenHash, tls: certificate, requests, jobs }).catch(
   (error: unknown) => stop(`The server cannot start: ${String(error)}`),
 );
 

@@ -11,6 +11,8 @@ export interface ServerOptions {
   readonly token: string | undefined;
   /** Most requests of one address in ten seconds; what suits a team where it is not given. */
   readonly requests: number | undefined;
+  /** Threads that bake; as many as there are cores where it is not given. */
+  readonly jobs: number | undefined;
   /** Paths of certificate and key in PEM, for https. */
   readonly tls: { readonly cert: string; readonly key: string } | undefined;
 }
@@ -43,6 +45,7 @@ export function readOptions(
       'tls-cert': { type: 'string' },
       'tls-key': { type: 'string' },
       requests: { type: 'string' },
+      jobs: { type: 'string' },
     },
   });
   const portText = values.port ?? environment.ESTELA_PORT ?? '4600';
@@ -59,11 +62,11 @@ export function readOptions(
     throw new Error(`The token must have at least ${String(SHORTEST_TOKEN)} letters, digits or signs, without spaces.`);
   const { 'tls-cert': cert, 'tls-key': key } = values;
   if ((cert === undefined) !== (key === undefined)) throw new Error('--tls-cert and --tls-key go together.');
-  const requests = values.requests === undefined ? undefined : Number(values.requests);
-  if (requests !== undefined && !(Number.isInteger(requests) && requests >= 1))
-    throw new Error(`--requests takes how many one address may make in ten seconds, not '${values.requests ?? ''}'.`);
+  const requests = wholeNumber(values.requests, '--requests takes how many one address may make in ten seconds');
+  const jobs = wholeNumber(values.jobs, '--jobs takes how many threads bake');
   return {
     requests,
+    jobs,
     port,
     data: values.data ?? environment.ESTELA_DATA ?? 'data',
     host: values.host ?? environment.ESTELA_HOST ?? '127.0.0.1',
@@ -71,4 +74,11 @@ export function readOptions(
     token,
     tls: cert !== undefined && key !== undefined ? { cert, key } : undefined,
   };
+}
+
+/** A number from 1 up; undefined where nothing is given. Throws with what it is for. */
+function wholeNumber(text: string | undefined, purpose: string): number | undefined {
+  if (text === undefined) return undefined;
+  if (!/^[1-9]\d{0,8}$/.test(text)) throw new Error(`${purpose}, not '${text}'.`);
+  return Number(text);
 }

@@ -11,7 +11,7 @@ export const THREADS = 2;
 export function threadsOf(
   { dirname, filename }: Pick<ImportMeta, 'dirname' | 'filename'>,
   name: string,
-  megabytes?: number,
+  { megabytes, threads = THREADS }: { readonly megabytes?: number; readonly threads?: number } = {},
 ): Piscina {
   // From the sources, as tests are, the module is TypeScript.
   const fromSource = filename.endsWith('.ts');
@@ -19,7 +19,7 @@ export function threadsOf(
     filename: join(dirname, `${name}.${fromSource ? 'ts' : 'js'}`),
     execArgv: fromSource ? ['--import', 'tsx'] : [],
     minThreads: 0,
-    maxThreads: THREADS,
+    maxThreads: threads,
     idleTimeout: 30_000,
     ...(megabytes === undefined ? {} : { resourceLimits: { maxOldGenerationSizeMb: megabytes } }),
   });

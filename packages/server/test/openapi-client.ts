@@ -117,6 +117,15 @@ const formOf = (body: object, path: string): FormData => {
   form.set('file', new Blob([readFileSync(path.includes('mesh') ? 'mesh' : 'image')]), 'file');
   return form;
 };
+/** What is baked is there when it is done. */
+const baked = async (): Promise<void> => {
+  for (;;) {
+    const { data } = await client.GET('/api/bakes/{bakeId}', { params: { path: { bakeId: told('bakeId') } } });
+    if (data?.state === 'done') return;
+    if (data?.state === 'failed') throw new Error(data.problem ?? '');
+    await new Promise((done) => setTimeout(done, 50));
+  }
+};
 const call = async (
   name: string,
   answered: Promise<{ data?: unknown; error?: unknown; response: Response }>,
@@ -141,7 +150,7 @@ const call = async (
     body: bytes ? null : (data ?? error ?? null),
   });
 };
-${ordered.map(({ path, method, operation }) => callOf(path, method, operation)).join('\n')}
+${ordered.map(({ path, method, operation }) => `${callOf(path, method, operation)}${operation.operationId === 'createBake' ? '\nawait baked();' : ''}`).join('\n')}
 writeFileSync('answers.json', JSON.stringify(answers));
 process.exit(0);
 `,

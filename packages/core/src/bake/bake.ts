@@ -6,6 +6,7 @@ import type { SettingValues } from '../check/values.ts';
 import { compileOrThrow } from '../compile.ts';
 import { widthOf, type Node } from '../ir/node.ts';
 import { fromSrgb, toSrgb } from '../ops/value-type.ts';
+import { isColor, outputsOf, plainPack, type Pack } from './pack.ts';
 
 /** Longest side of a baked picture, in pixels. */
 export const BAKE_SIDE_LIMIT = 8192;
@@ -13,7 +14,8 @@ export const BAKE_SIDE_LIMIT = 8192;
 export const SAMPLE_LIMIT = 8;
 
 export interface BakeOptions {
-  readonly channel: Channel;
+  /** An output by itself, or what stands in each channel. */
+  readonly output: Channel | Pack;
   /** In pixels. */
   readonly width: number;
   readonly height: number;
@@ -23,43 +25,83 @@ export interface BakeOptions {
   readonly bits?: 8 | 16;
   /** Colours are multiplied by their alpha, in linear light. */
   readonly premultiply?: boolean;
+  /** Colours whose light is stored as it is, not as sRGB. */
+  readonly linear?: readonly Channel[];
+  /** Where green of a normal points; up where nothing is said. */
+  readonly normalY?: 'up' | 'down';
+}
+
+/** An output as it is computed: planes of its components, and of what covers the surface where that is another output. */
+interface Computed {
+  readonly planes: readonly Float32Array[];
+  readonly cover: Float32Array | undefined;
+  readonly color: boolean;
+  /** Components are -1..1. */
+  readonly signed: boolean;
+}
+
+/** Where a channel of a picture comes from: a place among the values of a pixel, and how it is stored. */
+interface Place {
+  readonly at: number;
+  readonly srgb: boolean;
 }
 
 /**
- * Computes frames of one channel of a material as RGBA of 8 bits, or of 16 with the high byte first, rows from the top. Colour and emissive are
- * sRGB with straight alpha (the opacity, where the surface is not opaque), or multiplied by it; a normal is packed from -1..1;
- * the rest is grey, 0..1 as it is.
+ * Computes frames of outputs of a material as RGBA of 8 bits, or of 16 with the high byte first, rows from the top.
+ * Colours are sRGB, or linear light by choice, with straight alpha (the opacity, where the surface is not opaque), or
+ * multiplied by it; a normal is packed from -1..1; the rest is 0..1 as it is, by itself as grey.
  */
 export class Baker {
   readonly #evaluator: WasmEvaluator;
-  readonly #planes: readonly Float32Array[];
-  readonly #opacity: Float32Array | undefined;
-  readonly #colors: boolean;
+  readonly #outputs: readonly Computed[];
+  readonly #places: readonly Place[];
+  /** Of a pixel: four of each output, then what is the same everywhere. */
+  readonly #values: Float64Array;
+  /** A picture of a colour: what it does not cover is 0 throughout. */
+  readonly #clears: boolean;
 
-  /** Undefined where the material does not put out the channel. Throws where it has errors, limits included. */
+  /** Undefined where the material does not put out what is asked for. Throws where it has errors, limits included. */
   static of(program: Program, values: SettingValues, options: BakeOptions, images: ImageSource): Baker | undefined {
     const { graph } = compileOrThrow(program, { values });
-    const root = graph.outputs.get(options.channel);
-    if (!root) return undefined;
-    const opacity =
-      program.surface.mode === 'opaque' || options.channel !== 'color' ? undefined : graph.outputs.get('opacity');
-    return new Baker(program, values, options, opacity ? [root, opacity] : [root], images);
+    const pack = typeof options.output === 'string' ? plainPack(options.output) : options.output;
+    if (!outputsOf(pack).every((output) => graph.outputs.has(output))) return undefined;
+    return new Baker(program, values, options, pack, graph.outputs, images);
   }
 
   private constructor(
     readonly program: Program,
     readonly values: SettingValues,
     readonly options: BakeOptions,
-    roots: readonly Node[],
+    pack: Pack,
+    nodes: ReadonlyMap<string, Node>,
     images: ImageSource,
   ) {
+    const outputs = outputsOf(pack);
+    const opacity = program.surface.mode !== 'opaque' && outputs.includes('color') ? nodes.get('opacity') : undefined;
+    const roots = [...outputs.map((output) => nodes.get(output)!), ...(opacity ? [opacity] : [])];
     this.#evaluator = new WasmEvaluator(roots, images);
-    this.#planes = Array.from({ length: widthOf(roots[0]!.type) }, (_, c) => this.#evaluator.outputPlane(0, c));
-    this.#opacity = roots[1] && this.#evaluator.outputPlane(1, 0);
-    this.#colors = options.channel === 'color' || options.channel === 'emissive';
+    const cover = opacity && this.#evaluator.outputPlane(outputs.length, 0);
+    this.#outputs = outputs.map((output, i) => ({
+      planes: Array.from({ length: widthOf(roots[i]!.type) }, (_, c) => this.#evaluator.outputPlane(i, c)),
+      cover: output === 'color' ? cover : undefined,
+      color: isColor(output),
+      signed: output === 'normal',
+    }));
+    const constants = pack.flatMap((pick) => ('value' in pick ? [pick.value] : []));
+    this.#values = Float64Array.of(...outputs.flatMap(() => [0, 0, 0, 0]), ...constants);
+    let constant = outputs.length * 4;
+    this.#places = pack.map((pick) =>
+      'value' in pick
+        ? { at: constant++, srgb: false }
+        : {
+            at: outputs.indexOf(pick.output) * 4 + pick.component,
+            srgb: isColor(pick.output) && pick.component < 3 && !(options.linear ?? []).includes(pick.output),
+          },
+    );
+    this.#clears = typeof options.output === 'string' && isColor(options.output);
   }
 
-  /** One frame, counted from 0; a loop of N has frames 0 to N - 1, and any other number is a moment beyond it. */
+  /** One frame, counted from 0; a loop of N has frames 0 to N - 1, and any other number is a moment beyond or between. */
   frame(index: number): Uint8Array<ArrayBuffer> {
     return this.rows(index, 0, this.options.height);
   }
@@ -96,60 +138,56 @@ export class Baker {
     return this.options.bits === 16 ? 8 : 4;
   }
 
-  /** Writes the mean of a pixel's samples as the `index`th pixel. Colours are weighed by their alpha. */
+  /** Writes the mean of a pixel's samples as the `index`th pixel. */
   #pixel(from: number, count: number, result: Uint8Array, index: number): void {
-    const [r, g, b, a] = this.#planes as [
-      Float32Array,
-      Float32Array | undefined,
-      Float32Array | undefined,
-      Float32Array | undefined,
-    ];
+    for (let o = 0; o < this.#outputs.length; o++) {
+      const output = this.#outputs[o]!;
+      if (output.color) this.#color(output, o * 4, from, count);
+      else this.#data(output, o * 4, from, count);
+    }
+    if (this.#clears && this.#values[3] === 0) return;
+    const fine = this.options.bits === 16;
+    for (let c = 0; c < 4; c++) {
+      const { at, srgb } = this.#places[c]!;
+      const value = this.#values[at]!;
+      if (fine) {
+        const word = Math.round((srgb ? toSrgb(clamped(value)) : clamped(value)) * 65535);
+        result[index * 8 + c * 2] = word >>> 8;
+        result[index * 8 + c * 2 + 1] = word & 255;
+      } else result[index * 4 + c] = srgb ? srgbByte(value) : Math.round(clamped(value) * 255);
+    }
+  }
+
+  /** The mean of a colour, its samples weighed by their alpha, and of that. */
+  #color({ planes, cover }: Computed, at: number, from: number, count: number): void {
+    const [r, g, b, a] = planes as [Float32Array, Float32Array, Float32Array, Float32Array];
     const solid = this.program.surface.mode === 'opaque';
     let [x, y, z, w] = [0, 0, 0, 0];
     for (let s = from; s < from + count; s++) {
-      const alpha = this.#colors ? clamped(this.#opacity ? this.#opacity[s]! : solid ? 1 : a![s]!) : 1;
-      if (this.#colors) {
-        x += clamped(r[s]!) * alpha;
-        y += clamped(g![s]!) * alpha;
-        z += clamped(b![s]!) * alpha;
-        w += alpha;
-      } else {
-        x += r[s]!;
-        y += g ? g[s]! : 0;
-        z += b ? b[s]! : 0;
-      }
+      const alpha = clamped(cover ? cover[s]! : solid ? 1 : a[s]!);
+      x += clamped(r[s]!) * alpha;
+      y += clamped(g[s]!) * alpha;
+      z += clamped(b[s]!) * alpha;
+      w += alpha;
     }
-    if (this.#colors) {
-      if (w === 0) return;
-      const weight = this.options.premultiply ? count : w;
-      if (this.options.bits === 16) {
-        const level = (v: number): number => toSrgb(clamped(v / weight)) * 65535;
-        writeWords(result, index, level(x), level(y), level(z), (w / count) * 65535);
-        return;
-      }
-      const to = index * 4;
-      result[to] = srgbByte(x / weight);
-      result[to + 1] = srgbByte(y / weight);
-      result[to + 2] = srgbByte(z / weight);
-      result[to + 3] = Math.round((w / count) * 255);
-      return;
-    }
-    const width = this.#planes.length;
-    const most = this.options.bits === 16 ? 65535 : 255;
-    const packed = (v: number): number => Math.round(clamped(width === 1 ? v / count : (v / count) * 0.5 + 0.5) * most);
-    const [red, green, blue] = [packed(x), packed(width === 1 ? x : y), packed(width === 1 ? x : z)];
-    if (most === 65535) writeWords(result, index, red, green, blue, most);
-    else result.set([red, green, blue, most], index * 4);
+    const weight = w === 0 || this.options.premultiply ? count : w;
+    const values = this.#values;
+    values[at] = x / weight;
+    values[at + 1] = y / weight;
+    values[at + 2] = z / weight;
+    values[at + 3] = w / count;
   }
-}
 
-/** Writes a pixel of 16 bits a channel, each rounded, the high byte first. */
-function writeWords(result: Uint8Array, index: number, ...words: readonly [number, number, number, number]): void {
-  words.forEach((word, i) => {
-    const rounded = Math.round(word);
-    result[index * 8 + i * 2] = rounded >>> 8;
-    result[index * 8 + i * 2 + 1] = rounded & 255;
-  });
+  #data({ planes, signed }: Computed, at: number, from: number, count: number): void {
+    const flip = signed && this.options.normalY === 'down';
+    for (let c = 0; c < planes.length; c++) {
+      const plane = planes[c]!;
+      let sum = 0;
+      for (let s = from; s < from + count; s++) sum += plane[s]!;
+      const mean = flip && c === 1 ? -sum / count : sum / count;
+      this.#values[at + c] = signed ? mean * 0.5 + 0.5 : mean;
+    }
+  }
 }
 
 const clamped = (v: number): number => Math.min(Math.max(v, 0), 1);

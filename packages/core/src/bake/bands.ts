@@ -31,10 +31,30 @@ const cellSize = ({ width, height }: Size, { bleed }: CellOptions): Size => ({
   height: height + 2 * bleed,
 });
 
+const powerOfTwo = (side: number): number => 2 ** Math.ceil(Math.log2(side));
+
 /** Width and height of a picture, in pixels; `size` is a frame's. */
 export function pictureSize({ columns, frames }: Layout, size: Size, cells = PLAIN): Size {
   const cell = cellSize(size, cells);
-  return { width: cell.width * columns, height: cell.height * Math.ceil(frames.length / columns) };
+  const [width, height] = [cell.width * columns, cell.height * Math.ceil(frames.length / columns)];
+  return cells.powerOfTwo ? { width: powerOfTwo(width), height: powerOfTwo(height) } : { width, height };
+}
+
+/** Where the frame at a place of a picture lies in it, in pixels, without what is repeated around it. */
+export function frameAt(
+  { columns }: Pick<Layout, 'columns'>,
+  place: number,
+  size: Size,
+  cells = PLAIN,
+): {
+  readonly x: number;
+  readonly y: number;
+} {
+  const cell = cellSize(size, cells);
+  return {
+    x: (place % columns) * cell.width + cells.bleed,
+    y: Math.floor(place / columns) * cell.height + cells.bleed,
+  };
 }
 
 /**
@@ -73,7 +93,8 @@ export function bakeBand(
   const pixel = baker.bytesPerPixel;
   const { bleed, spread } = cells;
   const cell = cellSize(baker.options, cells);
-  const stride = cell.width * columns * pixel;
+  const whole = pictureSize({ columns, frames }, baker.options, cells);
+  const stride = whole.width * pixel;
   const data = new Uint8Array(stride * (end - first));
   const within = (v: number, most: number): number => Math.min(Math.max(v, 0), most);
   for (let y = first; y < end;) {
@@ -84,6 +105,7 @@ export function bakeBand(
     const [top, bottom] = [rowOf(y), rowOf(until - 1) + 1];
     for (let column = 0; column < columns; column++) {
       const frame = frames[row * columns + column];
+      // Beyond the last frame all is clear.
       if (frame === undefined) break;
       const part = baker.rows(frame, top, bottom);
       if (spread) spreadColor(part, width, height, bits);
@@ -100,5 +122,5 @@ export function bakeBand(
     }
     y = until;
   }
-  return bandOf(data, { width: cell.width * columns, pixel }, last, deflate);
+  return bandOf(data, { width: whole.width, pixel }, last, deflate);
 }

@@ -4,6 +4,8 @@ export interface CellOptions {
   readonly bleed: number;
   /** Gives clear pixels the colour of the nearest covered one, so that filters do not draw a dark edge around shapes. */
   readonly spread: boolean;
+  /** Sides of the whole are made powers of two: what is added right and below is clear. */
+  readonly powerOfTwo?: boolean;
 }
 
 /** Most pixels of bleed. */

@@ -52,3 +52,26 @@ export function readDialText(
     return { complaint: `'${dial.name}' takes ${LITERAL_FORMS[dial.type]}.` };
   return { value: literal.value };
 }
+
+/** Reads what dials and switches are set to, as texts by name: switches take on and off. A string is what is wrong. */
+export function readSettings(
+  program: Program,
+  variant: string | undefined,
+  texts: readonly (readonly [name: string, text: string])[],
+): SettingValues | string {
+  if (variant !== undefined && !program.variants.some((v) => v.name === variant))
+    return `There is no variant named "${variant}".`;
+  const over = new Map<string, readonly number[]>();
+  for (const [name, text] of texts) {
+    const dial = program.dials.find((d) => d.name === name);
+    if (dial) {
+      const read = readDialText(dial, text, program.loop);
+      if ('complaint' in read) return read.complaint;
+      over.set(name, read.value);
+    } else if (program.switches.some((s) => s.name === name)) {
+      if (text !== 'on' && text !== 'off') return `'${name}' is a switch: it takes on or off.`;
+      over.set(name, [text === 'on' ? 1 : 0]);
+    } else return `There is no dial or switch named '${name}'.`;
+  }
+  return settingValues(program, variant, over);
+}

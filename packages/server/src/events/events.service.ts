@@ -15,7 +15,9 @@ export interface Told {
 }
 interface Channel {
   number: number;
-  readonly told: Told[];
+  /** The newest that is not kept any more. */
+  dropped: number;
+  told: { readonly number: number; readonly told: Told }[];
   readonly followers: Set<(told: Told) => void>;
 }
 
@@ -31,19 +33,23 @@ export class EventsService {
     for (const who of [event.projectId, undefined]) {
       const channel = this.#channelOf(who);
       const told = { id: `${this.#epoch}-${String(++channel.number)}`, event };
-      channel.told.push(told);
-      if (channel.told.length > KEPT) channel.told.shift();
+      // What has changed before is told by its last change.
+      channel.told = channel.told.filter(
+        ({ told: { event: e } }) => e.id !== event.id || e.change !== 'changed' || event.change !== 'changed',
+      );
+      channel.told.push({ number: channel.number, told });
+      if (channel.told.length > KEPT) channel.dropped = channel.told.shift()!.number;
       for (const follower of channel.followers) follower(told);
     }
   }
 
   /** What came after an event, by its id; undefined where that cannot be told any more. */
   since(projectId: string | undefined, id: string): readonly Told[] | undefined {
-    const { told, number } = this.#channelOf(projectId);
+    const { told, number, dropped } = this.#channelOf(projectId);
     const [epoch, last = ''] = id.split('-');
-    const missed = number - Number(last);
-    const known = epoch === this.#epoch && /^\d+$/.test(last) && missed >= 0 && missed <= told.length;
-    return known ? told.slice(told.length - missed) : undefined;
+    const at = /^\d+$/.test(last) ? Number(last) : NaN;
+    const known = epoch === this.#epoch && at >= dropped && at <= number;
+    return known ? told.filter((t) => t.number > at).map((t) => t.told) : undefined;
   }
 
   /** The id of the newest event of a project. */
@@ -73,7 +79,7 @@ export class EventsService {
 
   #channelOf(projectId: string | undefined): Channel {
     let channel = this.#channels.get(projectId);
-    if (!channel) this.#channels.set(projectId, (channel = { number: 0, told: [], followers: new Set() }));
+    if (!channel) this.#channels.set(projectId, (channel = { number: 0, dropped: 0, told: [], followers: new Set() }));
     return channel;
   }
 }

@@ -51,6 +51,10 @@ export const brokenForm = (why: string): Problem =>
   );
 export const notExported = (title: string, why: string, missing?: readonly string[]): Problem =>
   new Problem('not-exported', 422, 'Not exported', `"${title}" cannot be exported. ${why}`, missing ? { missing } : {});
+export const notBaked = (title: string, why: string): Problem =>
+  new Problem('not-baked', 422, 'Not baked', `"${title}" cannot be baked so. ${why}`);
+export const bakeNotDone = (): Problem =>
+  new Problem('not-done', 409, 'Not done', 'This bake is not done: there is no file of it yet.');
 const REFUSALS = {
   'wrong-type': [415, 'Not an image'],
   broken: [422, 'Broken image'],
@@ -124,7 +128,7 @@ export function sendProblem(request: Request, response: Response, problem: Probl
 const DISK = new Set(['SQLITE_FULL', 'SQLITE_IOERR', 'SQLITE_READONLY', 'ENOSPC', 'EDQUOT', 'EFBIG', 'EROFS', 'EIO']);
 
 /** Whether an error, or what is behind it, is the disk's. */
-function isOfDisk(error: unknown): boolean {
+export function isOfDisk(error: unknown): boolean {
   for (let next = error, depth = 0; next instanceof Error && depth < 5; depth++) {
     if ('code' in next && typeof next.code === 'string' && DISK.has(next.code)) return true;
     next = 'parent' in next ? next.parent : next.cause;

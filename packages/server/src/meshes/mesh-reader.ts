@@ -14,7 +14,7 @@ const [MOST_TIME, MOST_MEMORY] = [20_000, 1024];
  */
 @Injectable()
 export class MeshReader implements OnModuleDestroy {
-  readonly #pool = threadsOf(import.meta, 'mesh-worker', MOST_MEMORY);
+  readonly #pool = threadsOf(import.meta, 'mesh-worker', { megabytes: MOST_MEMORY });
 
   #busy = 0;
   readonly #waiting: (() => void)[] = [];

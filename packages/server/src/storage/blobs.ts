@@ -3,6 +3,7 @@ import { open } from 'node:fs/promises';
 import { buffer } from 'node:stream/consumers';
 import type { Transaction } from 'sequelize';
 import type { Database } from './database.ts';
+import type { WriteQueue } from './write-queue.ts';
 
 /** Bytes of one part of what is kept: small enough to be written and read as a stream. The last part may be shorter. */
 export const PART = 1024 * 1024;
@@ -56,10 +57,37 @@ export async function keepBytes(
   { hash, size, read }: Incoming,
   transaction: Transaction,
 ): Promise<void> {
-  if (await blobs.findByPk(hash, { transaction })) return;
-  await blobs.create({ hash, size }, { transaction });
-  for (let first = 0; first < size; first += PART)
-    await parts.create({ hash, number: first / PART, bytes: await read(first, PART) }, { transaction });
+  if (!(await blobs.findByPk(hash, { transaction }))) await blobs.create({ hash, size }, { transaction });
+  // Behind where a server that was killed had come to.
+  const kept = await parts.count({ where: { hash }, transaction });
+  for (let number = kept; number * PART < size; number++)
+    await parts.create({ hash, number, bytes: await read(number * PART, PART) }, { transaction });
+}
+
+/** Parts that are kept in one write: others have their turn after some milliseconds. */
+const AT_ONCE = 8;
+
+/** Keeps bytes of any size under their SHA-256, some parts at a time: nobody knows their hash before all are there. */
+export async function keepLarge(
+  database: Database,
+  queue: WriteQueue,
+  incoming: Incoming,
+  stop: AbortSignal,
+): Promise<void> {
+  const { hash, size, read } = incoming;
+  const known = await database.blobs.findByPk(hash);
+  if (!known) await queue.run(() => database.blobs.create({ hash, size }));
+  const kept = await database.parts.count({ where: { hash } });
+  const count = Math.ceil(size / PART);
+  for (let first = kept; first < count; first += AT_ONCE) {
+    stop.throwIfAborted();
+    await queue.run(() =>
+      database.transaction(async (transaction) => {
+        for (let number = first; number < Math.min(count, first + AT_ONCE); number++)
+          await database.parts.create({ hash, number, bytes: await read(number * PART, PART) }, { transaction });
+      }),
+    );
+  }
 }
 
 /** The bytes of a hash from byte `first` to byte `last`, a part at a time. Throws where they are not there. */

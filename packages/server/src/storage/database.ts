@@ -13,6 +13,9 @@ export class Database implements Tables {
   declare readonly sources: Tables['sources'];
   declare readonly meshes: Tables['meshes'];
   declare readonly sets: Tables['sets'];
+  declare readonly bakes: Tables['bakes'];
+  declare readonly bands: Tables['bands'];
+  declare readonly bakeImages: Tables['bakeImages'];
 
   constructor(
     readonly sequelize: Sequelize,

@@ -30,6 +30,33 @@ const INDICES: readonly (readonly [table: string, columns: readonly string[]])[]
   ['materials', ['deletedAt']],
 ];
 
+/** Tables that use bytes by their `hash`. */
+const USERS = ['sources', 'meshes', 'bakes', 'bakeImages'];
+/** Nothing uses some bytes: as it was asked of two tables, and is of all. */
+const OF_TWO = 'hash NOT IN (SELECT hash FROM sources UNION SELECT hash FROM meshes)';
+const OF_ALL = `NOT EXISTS (${USERS.map((table) => `SELECT 1 FROM ${table} WHERE ${table}.hash = blobs.hash`).join(' UNION ALL ')})`;
+const STOP = "UPDATE blobs SET unusedSince = strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
+
+/** Keeps `unusedSince` of bytes: when the last row of these tables that used them stopped. */
+async function addUseTriggers(q: QueryInterface, tables: readonly string[], unused: string): Promise<void> {
+  const run = (sql: string): Promise<unknown> => q.sequelize.query(sql);
+  const leave = (hash: string): string => `${STOP} WHERE hash = ${hash} AND ${unused};`;
+  const take = 'UPDATE blobs SET unusedSince = NULL WHERE hash = NEW.hash;';
+  await run(`CREATE TRIGGER blobs_new AFTER INSERT ON blobs BEGIN ${leave('NEW.hash')} END`);
+  for (const table of tables) {
+    await run(`CREATE TRIGGER ${table}_new AFTER INSERT ON ${table} BEGIN ${take} END`);
+    await run(
+      `CREATE TRIGGER ${table}_changed AFTER UPDATE OF hash ON ${table} BEGIN ${leave('OLD.hash')} ${take} END`,
+    );
+    await run(`CREATE TRIGGER ${table}_gone AFTER DELETE ON ${table} BEGIN ${leave('OLD.hash')} END`);
+  }
+}
+
+async function dropUseTriggers(q: QueryInterface, tables: readonly string[]): Promise<void> {
+  const triggers = tables.flatMap((t) => [`${t}_new`, `${t}_changed`, `${t}_gone`]);
+  for (const trigger of ['blobs_new', ...triggers]) await q.sequelize.query(`DROP TRIGGER ${trigger}`);
+}
+
 /** In order; one that has run is never changed, only followed by another. */
 const MIGRATIONS: readonly Migration[] = [
   {
@@ -160,25 +187,12 @@ const MIGRATIONS: readonly Migration[] = [
     // stopped.
     name: '0005-unused-since',
     up: async (q) => {
-      const run = (sql: string): Promise<unknown> => q.sequelize.query(sql);
-      const now = "strftime('%Y-%m-%dT%H:%M:%fZ', 'now')";
       await q.addColumn('blobs', 'unusedSince', { type: DataTypes.TEXT, allowNull: true });
-      const leave = (hash: string): string =>
-        `UPDATE blobs SET unusedSince = ${now} WHERE hash ${hash} AND hash NOT IN (SELECT hash FROM sources UNION SELECT hash FROM meshes);`;
-      const take = 'UPDATE blobs SET unusedSince = NULL WHERE hash = NEW.hash;';
-      await run(leave('IS NOT NULL'));
-      await run(`CREATE TRIGGER blobs_new AFTER INSERT ON blobs BEGIN ${leave('= NEW.hash')} END`);
-      for (const table of ['sources', 'meshes']) {
-        await run(`CREATE TRIGGER ${table}_new AFTER INSERT ON ${table} BEGIN ${take} END`);
-        await run(
-          `CREATE TRIGGER ${table}_changed AFTER UPDATE OF hash ON ${table} BEGIN ${leave('= OLD.hash')} ${take} END`,
-        );
-        await run(`CREATE TRIGGER ${table}_gone AFTER DELETE ON ${table} BEGIN ${leave('= OLD.hash')} END`);
-      }
+      await q.sequelize.query(`${STOP} WHERE hash IS NOT NULL AND ${OF_TWO}`);
+      await addUseTriggers(q, ['sources', 'meshes'], OF_TWO);
     },
     down: async (q) => {
-      const triggers = ['sources', 'meshes'].flatMap((t) => [`${t}_new`, `${t}_changed`, `${t}_gone`]);
-      for (const trigger of ['blobs_new', ...triggers]) await q.sequelize.query(`DROP TRIGGER ${trigger}`);
+      await dropUseTriggers(q, ['sources', 'meshes']);
       await q.sequelize.query('ALTER TABLE blobs DROP COLUMN unusedSince');
     },
   },
@@ -225,6 +239,37 @@ const MIGRATIONS: readonly Migration[] = [
         );
       await run('ALTER TABLE blobs DROP COLUMN size');
       await run('DROP TABLE parts');
+    },
+  },
+  {
+    // Bakes, the bands that are computed of them until they are done, and the images that they read.
+    name: '0008-bakes',
+    up: async (q) => {
+      const run = (sql: string): Promise<unknown> => q.sequelize.query(sql);
+      await run(
+        `CREATE TABLE bakes (
+           id TEXT PRIMARY KEY, projectId TEXT NOT NULL REFERENCES projects (id) ON DELETE CASCADE,
+           materialId TEXT NOT NULL, title TEXT NOT NULL, revision INTEGER NOT NULL, text TEXT NOT NULL,
+           recipe TEXT NOT NULL, signature TEXT NOT NULL, state TEXT NOT NULL, done REAL NOT NULL, total INTEGER NOT NULL,
+           problem TEXT, name TEXT NOT NULL, mime TEXT NOT NULL, size INTEGER, hash TEXT REFERENCES blobs (hash),
+           picture BLOB, version INTEGER NOT NULL, createdAt DATETIME NOT NULL, startedAt DATETIME, finishedAt DATETIME,
+           updatedAt DATETIME NOT NULL)`,
+      );
+      await run('CREATE INDEX bakes_projectId ON bakes (projectId)');
+      await run(
+        'CREATE TABLE bands (bakeId TEXT NOT NULL REFERENCES bakes (id) ON DELETE CASCADE, number INTEGER NOT NULL, adler INTEGER NOT NULL, length INTEGER NOT NULL, bytes BLOB NOT NULL, PRIMARY KEY (bakeId, number))',
+      );
+      await run(
+        'CREATE TABLE bakeImages (bakeId TEXT NOT NULL REFERENCES bakes (id) ON DELETE CASCADE, name TEXT NOT NULL, hash TEXT NOT NULL REFERENCES blobs (hash), PRIMARY KEY (bakeId, name))',
+      );
+      for (const table of ['bakes', 'bakeImages']) await run(`CREATE INDEX ${table}_hash ON ${table} (hash)`);
+      await dropUseTriggers(q, ['sources', 'meshes']);
+      await addUseTriggers(q, USERS, OF_ALL);
+    },
+    down: async (q) => {
+      await dropUseTriggers(q, USERS);
+      for (const table of ['bands', 'bakeImages', 'bakes']) await q.dropTable(table);
+      await addUseTriggers(q, ['sources', 'meshes'], OF_TWO);
     },
   },
 ];

@@ -8,6 +8,7 @@ import {
   type ModelStatic,
   type Sequelize,
 } from 'sequelize';
+import type { BakeState } from '@estela/contract';
 
 export class ProjectRow extends Model<InferAttributes<ProjectRow>, InferCreationAttributes<ProjectRow>> {
   declare id: string;
@@ -99,6 +100,54 @@ export class SetRow extends Model<InferAttributes<SetRow>, InferCreationAttribut
   declare updatedAt: CreationOptional<Date>;
 }
 
+export class BakeRow extends Model<InferAttributes<BakeRow>, InferCreationAttributes<BakeRow>> {
+  declare id: string;
+  declare projectId: ForeignKey<string>;
+  /** The material may be gone: a bake carries what it is made of. */
+  declare materialId: string;
+  declare title: string;
+  declare revision: number;
+  declare text: string;
+  /** As JSON. */
+  declare recipe: string;
+  declare signature: string;
+  declare state: BakeState;
+  /** Frames that are computed, and how many there are. */
+  declare done: CreationOptional<number>;
+  declare total: number;
+  declare problem: CreationOptional<string | null>;
+  /** Of the file that comes of it. */
+  declare name: string;
+  declare mime: string;
+  declare size: CreationOptional<number | null>;
+  declare hash: CreationOptional<string | null>;
+  /** A small PNG of its first frame. */
+  declare picture: CreationOptional<Buffer | null>;
+  declare version: CreationOptional<number>;
+  declare createdAt: CreationOptional<Date>;
+  declare startedAt: CreationOptional<Date | null>;
+  declare finishedAt: CreationOptional<Date | null>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
+/** A band of a bake that is computed, until all are. */
+export class BandRow extends Model<InferAttributes<BandRow>, InferCreationAttributes<BandRow>> {
+  declare bakeId: ForeignKey<string>;
+  /** Its place in the plan. */
+  declare number: number;
+  declare adler: number;
+  /** Bytes before they were compressed. */
+  declare length: number;
+  declare bytes: Buffer;
+}
+
+/** An image that a bake reads, by its content. */
+export class BakeImageRow extends Model<InferAttributes<BakeImageRow>, InferCreationAttributes<BakeImageRow>> {
+  declare bakeId: ForeignKey<string>;
+  declare name: string;
+  declare hash: ForeignKey<string>;
+}
+
 // Sequelize writes into the objects it is given, so that each column needs one of its own.
 const text = () => ({ type: DataTypes.TEXT, allowNull: false });
 const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
@@ -116,6 +165,9 @@ export interface Tables {
   readonly sources: ModelStatic<SourceRow>;
   readonly meshes: ModelStatic<MeshRow>;
   readonly sets: ModelStatic<SetRow>;
+  readonly bakes: ModelStatic<BakeRow>;
+  readonly bands: ModelStatic<BandRow>;
+  readonly bakeImages: ModelStatic<BakeImageRow>;
 }
 
 /**
@@ -210,5 +262,53 @@ export function tablesOf(sequelize: Sequelize): Tables {
     },
     { sequelize, tableName: 'sets' },
   );
-  return { projects, materials, revisions, blobs, parts, sources, meshes, sets };
+  const none = (type: typeof DataTypes.TEXT | typeof DataTypes.INTEGER | typeof DataTypes.DATE) => ({
+    type,
+    allowNull: true,
+  });
+  const bakes = class extends BakeRow {};
+  bakes.init(
+    {
+      id: key(),
+      projectId: text(),
+      materialId: text(),
+      title: text(),
+      revision: integer(),
+      text: text(),
+      recipe: text(),
+      signature: text(),
+      state: text(),
+      done: { type: DataTypes.REAL, allowNull: false, defaultValue: 0 },
+      total: integer(),
+      problem: none(DataTypes.TEXT),
+      name: text(),
+      mime: text(),
+      size: none(DataTypes.INTEGER),
+      hash: none(DataTypes.TEXT),
+      picture: { type: DataTypes.BLOB, allowNull: true },
+      version: { ...integer(), defaultValue: 1 },
+      startedAt: none(DataTypes.DATE),
+      finishedAt: none(DataTypes.DATE),
+      ...times(),
+    },
+    // Pictures and texts are read where they are asked for.
+    { sequelize, tableName: 'bakes', defaultScope: { attributes: { exclude: ['picture', 'text'] } } },
+  );
+  const bands = class extends BandRow {};
+  bands.init(
+    {
+      bakeId: { ...text(), primaryKey: true },
+      number: { ...integer(), primaryKey: true },
+      adler: integer(),
+      length: integer(),
+      bytes: { type: DataTypes.BLOB, allowNull: false },
+    },
+    { sequelize, tableName: 'bands', timestamps: false },
+  );
+  const bakeImages = class extends BakeImageRow {};
+  bakeImages.init(
+    { bakeId: { ...text(), primaryKey: true }, name: { ...text(), primaryKey: true }, hash: text() },
+    { sequelize, tableName: 'bakeImages', timestamps: false },
+  );
+  return { projects, materials, revisions, blobs, parts, sources, meshes, sets, bakes, bands, bakeImages };
 }

@@ -55,7 +55,7 @@ export async function comparePackage(
   const baker = Baker.of(
     program,
     settingValues(program, variant),
-    { channel: 'color', width: SIDE, height: SIDE, samples: 1 },
+    { output: 'color', width: SIDE, height: SIDE, samples: 1 },
     ({ source }) => pictures.get(source),
   );
   if (!baker) {

@@ -170,7 +170,7 @@ const work = {
   async frames(subject: Subject, frames: readonly number[], size: number): Promise<Uint8ClampedArray<ArrayBuffer>[]> {
     const { program, values } = compiledOf(subject);
     const images = await imagesFor(program, subject.pictures);
-    const baker = Baker.of(program, values, { channel: 'color', width: size, height: size, samples: 1 }, images);
+    const baker = Baker.of(program, values, { output: 'color', width: size, height: size, samples: 1 }, images);
     const all = baker ? frames.map((f) => new Uint8ClampedArray(baker.frame(f).buffer)) : [];
     return transfer(
       all,

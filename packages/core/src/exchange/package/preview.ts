@@ -12,7 +12,7 @@ export function previewOf(
   images: ImageSource,
   deflate: Deflate,
 ): Uint8Array | undefined {
-  const baker = Baker.of(program, values, { channel: 'color', width: SIDE, height: SIDE, samples: 1 }, images);
+  const baker = Baker.of(program, values, { output: 'color', width: SIDE, height: SIDE, samples: 1 }, images);
   if (!baker) return undefined;
   const { frames, seconds } = program.loop;
   const count = Math.min(frames, MOST_FRAMES);

@@ -1,0 +1,387 @@
+import type { Bake, PageQuery } from '@estela/contract';
+import { randomUUID } from 'node:crypto';
+import { zipped } from '@estela/codecs/node';
+import {
+  bakeFiles,
+  bakePieces,
+  frameCount,
+  framesIn,
+  writtenManifest,
+  type BakeChunk,
+  type BakePlan,
+  type BakeRecipe,
+  type Band,
+} from '@estela/core';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
+import { Readable } from 'node:stream';
+import { EventsService } from '../events/events.service.ts';
+import type { Content } from '../http/content.ts';
+import type { Page } from '../http/paged.ts';
+import { bakeNotDone, isOfDisk, noRoom, notBaked, notFound } from '../http/problem.ts';
+import { MaterialsService } from '../materials/materials.service.ts';
+import { ProjectsService } from '../projects/projects.service.ts';
+import { SourcesService } from '../sources/sources.service.ts';
+import { keepLarge, readBytes, readParts } from '../storage/blobs.ts';
+import { Database } from '../storage/database.ts';
+import type { BakeRow } from '../storage/models.ts';
+import { pageOf } from '../storage/pages.ts';
+import { WriteQueue } from '../storage/write-queue.ts';
+import { Uploads } from '../uploads/uploads.ts';
+import { BakeThreads } from './bake-threads.ts';
+import type { BakeQueue, BakeSink, BakeWork } from './bake-queue.ts';
+import type { BakeSubject, Planned } from './bake-worker.ts';
+import { EmbeddedQueue } from './embedded-queue.ts';
+
+/** What names the number of threads that bake. */
+export const BAKE_THREADS = Symbol('threads that bake');
+
+/** Most bytes that one bake may come to, and those of a project together. */
+const [BAKE_BYTES, PROJECT_BYTES] = [1024 ** 3, 8 * 1024 ** 3];
+/** Most bakes of a project that wait or run. */
+const MOST_WAITING = 100;
+/** Milliseconds between two tellings of how far a bake is. */
+const PAUSE = 400;
+
+const isOver = ({ state }: Pick<BakeRow, 'state'>): boolean => state !== 'queued' && state !== 'running';
+const written = (plan: BakePlan): { name: string; mime: string } =>
+  plan.files.length === 1
+    ? { name: plan.files[0]!.name, mime: 'image/png' }
+    : { name: `${plan.name}.zip`, mime: 'application/zip' };
+const utf8 = (text: string): Uint8Array<ArrayBuffer> => new Uint8Array(Buffer.from(text, 'utf8'));
+
+/** A bake that is worked on, as this server knows it. */
+interface Known {
+  readonly plan: BakePlan;
+  /** When work on it began here, and how many frames were done by then. */
+  began: { readonly at: number; readonly done: number } | undefined;
+  told: NodeJS.Timeout | undefined;
+}
+
+/** Bakes of materials: rows, and the work on them. Every change is stored before it is told. */
+@Injectable()
+export class BakesService implements OnApplicationBootstrap, OnModuleDestroy {
+  readonly #planner = new BakeThreads(1);
+  readonly #known = new Map<string, Known>();
+  readonly #queue: BakeQueue;
+
+  constructor(
+    @Inject(Database) readonly database: Database,
+    @Inject(WriteQueue) readonly writes: WriteQueue,
+    @Inject(EventsService) readonly events: EventsService,
+    @Inject(Uploads) readonly uploads: Uploads,
+    @Inject(ProjectsService) readonly projects: ProjectsService,
+    @Inject(MaterialsService) readonly materials: MaterialsService,
+    @Inject(SourcesService) readonly sources: SourcesService,
+    @Inject(BAKE_THREADS) threads: number,
+  ) {
+    const sink: BakeSink = {
+      file: (hash) => readBytes(database, hash),
+      began: (id) => this.#began(id),
+      pictured: (id, png) => this.#change(id, { picture: Buffer.from(png) }),
+      kept: (id, chunk, bands) => this.#keep(id, chunk, bands),
+      finished: (id, stop) => this.#finish(id, stop),
+      failed: (id, error) => this.#fail(id, error),
+    };
+    this.#queue = new EmbeddedQueue(sink, threads);
+  }
+
+  /** Goes on with what a server that ended had begun. */
+  async onApplicationBootstrap(): Promise<void> {
+    const rows = await this.database.bakes
+      .unscoped()
+      .findAll({ where: { state: ['queued', 'running'] }, order: ['createdAt'] });
+    for (const row of rows) await this.#enqueue(row);
+  }
+
+  async onModuleDestroy(): Promise<void> {
+    for (const { told } of this.#known.values()) clearTimeout(told);
+    await this.#queue.end();
+    await this.#planner.end();
+  }
+
+  async page(projectId: string, query: PageQuery): Promise<Page<Bake>> {
+    await this.projects.row(projectId);
+    return pageOf(this.database.bakes, { projectId }, ['createdAt', 'id'], query, (row) => this.#view(row));
+  }
+
+  async get(id: string): Promise<Bake> {
+    return this.#view(await this.#row(id));
+  }
+
+  /** Asks for a bake of a material as it is saved. Throws a Problem where it cannot be baked so. */
+  async create(materialId: string, recipe: BakeRecipe): Promise<Bake> {
+    const { projectId, text, title, revision } = await this.materials.get(materialId);
+    const subject = { text, recipe };
+    const planned = await this.#plan(subject);
+    if ('refused' in planned) throw notBaked(title, planned.refused);
+    const { plan, reads } = planned;
+    const sources = new Map((await this.sources.list(projectId)).map((s) => [s.name, s.hash]));
+    const missing = reads.filter((name) => !sources.has(name));
+    if (missing.length > 0)
+      throw notBaked(title, `It reads images that are not in the project: ${missing.join(', ')}.`);
+    const hashes = new Map(reads.map((name) => [name, sources.get(name)!]));
+    const signature = await this.#planner.run('signature', { ...subject, hashes });
+    const row = await this.writes.run(() =>
+      this.database.transaction(async (transaction) => {
+        await this.#allow(projectId, title);
+        const made = await this.database.bakes.create(
+          {
+            id: randomUUID(),
+            ...{ projectId, materialId, title, revision, text, signature },
+            recipe: JSON.stringify(recipe),
+            state: 'queued',
+            total: frameCount(plan),
+            ...written(plan),
+          },
+          { transaction },
+        );
+        for (const [name, hash] of hashes)
+          await this.database.bakeImages.create({ bakeId: made.id, name, hash }, { transaction });
+        return made;
+      }),
+    );
+    this.#tell(row, 'made');
+    await this.#enqueue(row, plan);
+    return this.#view(row);
+  }
+
+  /** Goes on with a bake that failed or was cancelled; any other goes on by itself. */
+  async retry(id: string): Promise<Bake> {
+    const [changed] = await this.writes.run(() =>
+      this.database.bakes.update(
+        { state: 'queued', problem: null, finishedAt: null },
+        { where: { id, state: ['failed', 'cancelled'] } },
+      ),
+    );
+    const row = await this.database.bakes.unscoped().findByPk(id);
+    if (!row) throw notFound('bake');
+    if (changed > 0) {
+      await this.#change(id, {});
+      await this.#enqueue(row);
+    }
+    return this.get(id);
+  }
+
+  /** Cancels a bake that is not over, or deletes one. */
+  async remove(id: string): Promise<void> {
+    const row = await this.#row(id);
+    if (isOver(row)) {
+      await this.writes.run(() => this.database.bakes.destroy({ where: { id } }));
+      this.#forget(id);
+      this.#tell(row, 'deleted');
+      return;
+    }
+    await this.#queue.cancel(id);
+    await this.#end(id, { state: 'cancelled' });
+  }
+
+  async content(id: string): Promise<{ readonly name: string; readonly content: Content }> {
+    const { mime, hash, size, name } = await this.#row(id);
+    if (hash === null || size === null) throw bakeNotDone();
+    return { name, content: { mime, hash, size, read: (first, last) => readParts(this.database, hash, first, last) } };
+  }
+
+  async picture(id: string): Promise<Buffer> {
+    const row = await this.database.bakes.unscoped().findByPk(id, { attributes: ['picture'] });
+    if (!row?.picture) throw notFound('picture');
+    return row.picture;
+  }
+
+  async manifest(id: string): Promise<string> {
+    const row = await this.database.bakes.unscoped().findByPk(id, { attributes: ['text', 'recipe', 'title'] });
+    if (!row) throw notFound('bake');
+    const planned = await this.#plan({ text: row.text, recipe: JSON.parse(row.recipe) as BakeRecipe });
+    if ('refused' in planned) throw notBaked(row.title, planned.refused);
+    return writtenManifest(planned.plan);
+  }
+
+  /** Throws where a project has as much as it may. */
+  async #allow(projectId: string, title: string): Promise<void> {
+    const { bakes } = this.database;
+    if ((await bakes.count({ where: { projectId, state: ['queued', 'running'] } })) >= MOST_WAITING)
+      throw notBaked(title, `${String(MOST_WAITING)} bakes of this project wait already.`);
+    // Null where there are none.
+    const size = ((await bakes.sum('size', { where: { projectId } })) as number | null) ?? 0;
+    if (size >= PROJECT_BYTES)
+      throw notBaked(title, 'The bakes of this project have come to 8 GB, which is the most. Delete some of them.');
+  }
+
+  #plan(subject: BakeSubject): Promise<Planned> {
+    return this.#planner.run('plan', subject);
+  }
+
+  /** Hands a bake to the queue, with the chunks of it that are not kept. */
+  async #enqueue(row: BakeRow, known?: BakePlan): Promise<void> {
+    const { id, text } = row;
+    const recipe = JSON.parse(row.recipe) as BakeRecipe;
+    const planned = known ? { plan: known } : await this.#plan({ text, recipe });
+    if ('refused' in planned) {
+      await this.#fail(id, new Error(planned.refused));
+      return;
+    }
+    const { plan } = planned;
+    this.#known.set(id, { plan, began: undefined, told: undefined });
+    const images = await this.database.bakeImages.findAll({ where: { bakeId: id } });
+    // A chunk is kept whole or not at all.
+    const kept = new Set(
+      (await this.database.bands.findAll({ where: { bakeId: id }, attributes: ['number'] })).map((b) => b.number),
+    );
+    const work: BakeWork = {
+      id,
+      text,
+      recipe,
+      images: images.map(({ name, hash }) => ({ name, hash })),
+      chunks: plan.chunks.filter(({ first }) => !kept.has(first)),
+      hasPicture: Boolean(row.picture),
+    };
+    this.#queue.enqueue(work);
+  }
+
+  async #began(id: string): Promise<void> {
+    const { done } = await this.#row(id);
+    const known = this.#known.get(id);
+    if (known) known.began = { at: Date.now(), done };
+    await this.#change(id, { state: 'running', startedAt: new Date(), problem: null });
+  }
+
+  async #keep(id: string, { first, end }: BakeChunk, bands: readonly Band[]): Promise<void> {
+    const known = this.#known.get(id);
+    if (!known) return;
+    const frames = known.plan.bands.slice(first, end).reduce((sum, band) => sum + framesIn(known.plan, band), 0);
+    const size = bands.reduce((sum, { bytes }) => sum + bytes.length, 0);
+    await this.writes.run(() =>
+      this.database.transaction(async (transaction) => {
+        const row = await this.database.bakes.findByPk(id, { transaction });
+        if (!row || isOver(row)) return;
+        // What comes twice is the same.
+        if (await this.database.bands.findOne({ where: { bakeId: id, number: first }, transaction })) return;
+        if ((row.size ?? 0) + size > BAKE_BYTES)
+          throw new Error('It comes to more than 1 GB, which is the most. Take fewer or smaller frames.');
+        for (const [i, { adler, length, bytes }] of bands.entries())
+          await this.database.bands.create(
+            {
+              bakeId: id,
+              number: first + i,
+              adler,
+              length,
+              bytes: Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length),
+            },
+            { transaction },
+          );
+        await row.update(
+          { done: row.done + frames, size: (row.size ?? 0) + size, version: row.version + 1 },
+          { transaction },
+        );
+      }),
+    );
+    known.told ??= setTimeout(() => {
+      known.told = undefined;
+      void this.#row(id).then(
+        (row) => {
+          this.#tell(row, 'changed');
+        },
+        () => undefined,
+      );
+    }, PAUSE);
+  }
+
+  /** Makes the file of a bake from its bands, and keeps it in their place. */
+  async #finish(id: string, stop: AbortSignal): Promise<void> {
+    const known = this.#known.get(id);
+    if (!known) return;
+    const { plan } = known;
+    const bands = this.#bandsOf(id, plan.bands.length);
+    const bytes = plan.files.length === 1 ? bytesOf(bakeFiles(plan, bands)) : zipped(bakePieces(plan, bands, utf8));
+    const file = await this.uploads.take(Readable.from(bytes, { signal: stop }));
+    try {
+      await keepLarge(this.database, this.writes, file, stop);
+      const { hash, size } = file;
+      await this.#end(id, { state: 'done', hash, size, done: frameCount(plan) });
+    } finally {
+      await this.uploads.drop(file);
+    }
+  }
+
+  async *#bandsOf(bakeId: string, count: number): AsyncGenerator<Band> {
+    for (let number = 0; number < count; number++) {
+      const row = await this.database.bands.findOne({ where: { bakeId, number } });
+      if (!row) throw new Error('Some of what was computed is gone. Try again.');
+      yield { adler: row.adler, length: row.length, bytes: new Uint8Array(row.bytes) };
+    }
+  }
+
+  /** Says why a bake failed; where not even that can be stored it is gone on with at the next start. */
+  async #fail(id: string, error: unknown): Promise<void> {
+    const problem = isOfDisk(error) ? noRoom().message : error instanceof Error ? error.message : String(error);
+    await this.#end(id, { state: 'failed', problem }).catch(() => undefined);
+  }
+
+  /** Ends a bake that was not over. Its bands stay until it is done, so that it can be gone on with. */
+  async #end(
+    id: string,
+    values: Partial<Pick<BakeRow, 'state' | 'hash' | 'size' | 'done' | 'problem'>>,
+  ): Promise<void> {
+    await this.writes.run(() =>
+      this.database.transaction(async (transaction) => {
+        const [changed] = await this.database.bakes.update(
+          { ...values, finishedAt: new Date() },
+          { where: { id, state: ['queued', 'running'] }, transaction },
+        );
+        if (changed > 0 && values.state === 'done')
+          await this.database.bands.destroy({ where: { bakeId: id }, transaction });
+      }),
+    );
+    this.#forget(id);
+    await this.#change(id, {});
+  }
+
+  #forget(id: string): void {
+    clearTimeout(this.#known.get(id)?.told);
+    this.#known.delete(id);
+  }
+
+  /** Changes a row, and tells of it; nothing where it is gone. */
+  async #change(id: string, values: object): Promise<void> {
+    await this.writes.run(async () => {
+      const row = await this.database.bakes.findByPk(id);
+      if (!row) return;
+      await row.update({ ...values, version: row.version + 1 });
+      this.#tell(row, 'changed');
+    });
+  }
+
+  #tell({ projectId, id, version }: BakeRow, change: 'made' | 'changed' | 'deleted'): void {
+    this.events.tell({ kind: 'bake', projectId, id, version, change });
+  }
+
+  async #row(id: string): Promise<BakeRow> {
+    const row = await this.database.bakes.findByPk(id);
+    if (!row) throw notFound('bake');
+    return row;
+  }
+
+  #view(row: BakeRow): Bake {
+    const { id, projectId, materialId, title, revision, signature, state, done, total, problem, version } = row;
+    const began = state === 'running' ? this.#known.get(id)?.began : undefined;
+    const seconds = began ? (Date.now() - began.at) / 1000 : 0;
+    const rate = began && done > began.done && seconds > 0 ? (done - began.done) / seconds : null;
+    const moment = (date: Date | null | undefined): string | null => date?.toISOString() ?? null;
+    return {
+      ...{ id, projectId, materialId, title, revision, signature, state, total, version, rate },
+      recipe: JSON.parse(row.recipe) as BakeRecipe,
+      // Sums of parts of frames are a hair beside whole ones.
+      done: Math.min(total, Math.round(done * 1000) / 1000),
+      left: rate === null ? null : Math.max(0, (total - done) / rate),
+      problem: problem ?? null,
+      file: row.hash && row.size ? { name: row.name, mime: row.mime, size: row.size, hash: row.hash } : null,
+      createdAt: row.createdAt.toISOString(),
+      startedAt: moment(row.startedAt),
+      finishedAt: moment(row.finishedAt),
+      updatedAt: row.updatedAt.toISOString(),
+    };
+  }
+}
+
+async function* bytesOf(pieces: ReturnType<typeof bakeFiles>): AsyncGenerator<Uint8Array> {
+  for await (const { bytes } of pieces) yield bytes;
+}
