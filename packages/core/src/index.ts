@@ -41,9 +41,9 @@ export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
 export { CHANNELS } from './check/program.ts';
 export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/bake.ts';
 export { BLEED_LIMIT, spreadColor, type CellOptions } from './bake/cells.ts';
-export { bakeBand, bandsOf, pictureSize, type BandPlace, type Layout } from './bake/bands.ts';
+export { bakeBand, bandPixels, bandsOf, pictureSize, type BandPlace, type Layout } from './bake/bands.ts';
 export { enoughFrames, FRAME_CHOICES, halfSize, type Difference, type FrameChoice } from './bake/enough.ts';
-export { plainPack, readPack, type Pack, type PackPick } from './bake/pack.ts';
+export { isColor, plainPack, readPack, type Pack, type PackPick } from './bake/pack.ts';
 export { BAKE_FORMATS, type BakeFormat, type BakeRecipe } from './bake/recipe.ts';
 export { bakeSignature } from './bake/signature.ts';
 export {
@@ -54,6 +54,7 @@ export {
   type FilePiece,
   type NamedPiece,
 } from './exchange/bake-files.ts';
+export { flipbookText } from './exchange/flipbook-text.ts';
 export { bakeManifest, memoryOf, type TextureMemory } from './exchange/bake-manifest.ts';
 export {
   BAKE_FRAME_LIMIT,

@@ -14,6 +14,7 @@ import {
   check,
   compileOrThrow,
   enoughFrames,
+  flipbookText,
   frameCount,
   framesIn,
   halfSize,
@@ -191,17 +192,20 @@ out color = frame.rgb
 out opacity = frame.a
 `);
     expect(back.diagnostics.filter((d) => d.severity === 'error')).toEqual([]);
+    const plan = bakePlan(live, { format: 'sheet', size: [side, side], frames: { count: columns * rows }, columns });
+    const texts = [back, ...[false, true].map((blended) => read(flipbookText(plan, 'sheet.png', blended)))];
     const image = { width: sheet!.width, height: sheet!.height, data: new Uint8Array(sheet!.data) };
     const options = { output: 'color', width: side, height: side, samples: 1 } as const;
-    const played = Baker.of(back, compileOrThrow(back).values, options, () => image)!;
     const own = Baker.of(live, compileOrThrow(live).values, options, none)!;
-    for (let i = 0; i < columns * rows; i++) {
-      const moment = (i * live.loop.frames) / (columns * rows);
-      const [a, b] = [own.frame(moment), played.frame(moment)];
-      // Of what is nearly clear little of the colour is kept.
-      const apart = a.map((v, at) => (a[at - (at % 4) + 3]! < 8 && at % 4 < 3 ? 0 : Math.abs(v - b[at]!)));
-      expect(Math.max(...apart)).toBeLessThanOrEqual(1);
-    }
+    const players = texts.map((by) => Baker.of(by, compileOrThrow(by).values, options, () => image)!);
+    for (const played of players)
+      for (let i = 0; i < columns * rows; i++) {
+        const moment = (i * live.loop.frames) / (columns * rows);
+        const [a, b] = [own.frame(moment), played.frame(moment)];
+        // Of what is nearly clear little of the colour is kept.
+        const apart = a.map((v, at) => (a[at - (at % 4) + 3]! < 8 && at % 4 < 3 ? 0 : Math.abs(v - b[at]!)));
+        expect(Math.max(...apart)).toBeLessThanOrEqual(1);
+      }
   });
 });
 

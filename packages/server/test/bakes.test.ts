@@ -204,7 +204,10 @@ describe('bakes', () => {
     const parts = served.database.parts;
     const hash = createHash('sha256').update(png).digest('hex');
     const whole = (await parts.findOne({ where: { hash } }))!.bytes;
-    await parts.update({ bytes: Buffer.concat([whole.subarray(0, 40), Buffer.alloc(whole.length - 40)]) }, { where: { hash } });
+    await parts.update(
+      { bytes: Buffer.concat([whole.subarray(0, 40), Buffer.alloc(whole.length - 40)]) },
+      { where: { hash } },
+    );
     const broken = await asked(ids, SHEET);
     const other = await asked(await begun(), SHEET);
     expect(await over(broken.id)).toMatchObject({
@@ -254,8 +257,10 @@ describe('a server that is killed', () => {
     };
     let before = new Map<number, number>();
     for (let kills = 0; kills < 4; kills++) {
-      await pause(randomInt(300, 900));
-      if ((await stateOf()).state === 'done') break;
+      let { done, state } = await stateOf();
+      for (const start = done; done <= start && state !== 'done'; { done, state } = await stateOf()) await pause(20);
+      // In the middle of chunks.
+      await pause(randomInt(200));
       await one.end('SIGKILL');
       const now = await rows();
       for (const [number, row] of before) expect([number, now.get(number)]).toEqual([number, row]);

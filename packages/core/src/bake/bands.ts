@@ -84,10 +84,22 @@ export function bandsOf(
 export function bakeBand(
   baker: Baker,
   pictures: readonly Layout[],
-  { picture, first, end, last }: BandPlace,
+  place: BandPlace,
   deflate: DeflateBand,
   cells = PLAIN,
 ): Band {
+  const { width } = pictureSize(pictures[place.picture]!, baker.options, cells);
+  const data = bandPixels(baker, pictures, place, cells);
+  return bandOf(data, { width, pixel: baker.bytesPerPixel }, place.last, deflate);
+}
+
+/** Rows of a picture, as a Baker's rows are. */
+export function bandPixels(
+  baker: Baker,
+  pictures: readonly Layout[],
+  { picture, first, end }: Omit<BandPlace, 'last'>,
+  cells = PLAIN,
+): Uint8Array<ArrayBuffer> {
   const { columns, frames } = pictures[picture]!;
   const { width, height, bits = 8 } = baker.options;
   const pixel = baker.bytesPerPixel;
@@ -122,5 +134,5 @@ export function bakeBand(
     }
     y = until;
   }
-  return bandOf(data, { width: whole.width, pixel }, last, deflate);
+  return data;
 }

@@ -14,6 +14,10 @@ export const PHRASES = {
   square: 'uv |> tile(1)',
   /** An image, read where coordinates say. */
   read: (at: string, image: string): string => `${at} |> sample(${image})`,
+  whole: (value: string): string => `floor(${value})`,
+  within: (value: string): string => `fract(${value})`,
+  remainder: (value: string, by: string): string => `mod(${value}, ${by})`,
+  mixed: (a: string, b: string, share: string): string => `mix(${a}, ${b}, ${share})`,
   /** Something that moves, where nothing is yet. */
   cloud: '(uv |> fbm(cells: 4, evolve: 1 laps))',
 } as const;

@@ -312,7 +312,7 @@ export class BakesService implements OnApplicationBootstrap, OnModuleDestroy {
 
   /** Says why a bake failed; where not even that can be stored it is gone on with at the next start. */
   async #fail(id: string, error: unknown): Promise<void> {
-    const problem = isOfDisk(error) ? noRoom().message : error instanceof Error ? error.message : String(error);
+    const problem = isOfDisk(error) ? noRoom().message : saidBy(error);
     await this.#end(id, { state: 'failed', problem }).catch(() => undefined);
   }
 
@@ -385,3 +385,7 @@ export class BakesService implements OnApplicationBootstrap, OnModuleDestroy {
 async function* bytesOf(pieces: ReturnType<typeof bakeFiles>): AsyncGenerator<Uint8Array> {
   for await (const { bytes } of pieces) yield bytes;
 }
+
+/** The sentence of what was thrown, in whatever thread. */
+const saidBy = (error: unknown): string =>
+  typeof error === 'object' && error !== null && 'message' in error ? String(error.message) : String(error);

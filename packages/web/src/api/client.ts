@@ -1,5 +1,7 @@
 import { takeEarly } from './early.ts';
+import type { BakeRecipe } from '@estela/core';
 import type {
+  Bake,
   Material,
   Project,
   ProjectChange,
@@ -13,6 +15,7 @@ import type {
 } from '@estela/contract';
 
 export type {
+  Bake,
   Material,
   PickRecipe,
   Project,
@@ -150,12 +153,23 @@ export const api = {
   changeSet: (set: Omit<StoredSet, 'updatedAt'>) =>
     request<StoredSet>(`sets/${set.id}`, { method: 'PUT', body: bodyOf(set), match: set.version }),
   deleteSet: (set: StoredSet) => request<undefined>(`sets/${set.id}`, { method: 'DELETE', match: set.version }),
+  bakes: (projectId: string) => request<Bake[]>(`projects/${projectId}/bakes`),
+  bake: (id: string) => request<Bake>(`bakes/${id}`),
+  createBake: (materialId: string, recipe: BakeRecipe) =>
+    request<Bake>(`materials/${materialId}/bakes`, { method: 'POST', body: recipe }),
+  retryBake: (id: string) => request<Bake>(`bakes/${id}/retry`, { method: 'POST' }),
+  /** Cancels one that runs, deletes any other. */
+  deleteBake: (id: string) => request<undefined>(`bakes/${id}`, { method: 'DELETE' }),
   deleteSource: (source: Source) =>
     request<undefined>(`sources/${source.id}`, { method: 'DELETE', match: source.version }),
 };
 
 /** Where a source's bytes are; another content has another address. */
 export const addressOf = ({ id, hash }: Source): string => `/api/sources/${id}/content?v=${hash.slice(0, 16)}`;
+
+/** Where the result of a bake is, its manifest, and a small picture of its first frame. */
+export const bakeAddress = ({ id }: Bake, what: 'file' | 'manifest.json' | 'picture'): string =>
+  `/api/bakes/${id}/${what}`;
 
 /** Where a picture is that starts read. */
 export const startImageAddress = (name: string): string => `/api/starts/images/${name}`;
