@@ -23,7 +23,7 @@ const web = 'packages/web/src';
 /** The web's folders: each imports only those before it. */
 const webLayers = ['api', 'ui', 'history', 'material', 'gl', 'workers', 'project', 'viewport'];
 /** Above them the views, which know nothing of each other, and then the routes. */
-const views = ['bench', 'shelf', 'sources', 'fit', 'sets', 'export'];
+const views = ['bench', 'shelf', 'sources', 'fit', 'sets', 'bakes', 'export'];
 const server = 'packages/server/src';
 /** The server's folders: each imports only those before it. */
 const serverLayers = [

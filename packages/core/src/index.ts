@@ -44,6 +44,7 @@ export { BLEED_LIMIT, spreadColor, type CellOptions } from './bake/cells.ts';
 export { bakeBand, bandPixels, bandsOf, pictureSize, type BandPlace, type Layout } from './bake/bands.ts';
 export { enoughFrames, FRAME_CHOICES, halfSize, type Difference, type FrameChoice } from './bake/enough.ts';
 export { isColor, plainPack, readPack, type Pack, type PackPick } from './bake/pack.ts';
+export { columnsFor } from './bake/columns.ts';
 export { BAKE_FORMATS, type BakeFormat, type BakeRecipe } from './bake/recipe.ts';
 export { bakeSignature } from './bake/signature.ts';
 export {

@@ -18,7 +18,7 @@ export interface BakeRecipe {
   readonly outputs?: readonly Channel[];
   /** One picture with outputs by channel, as `r=color.r g=opacity`. */
   readonly pack?: string;
-  /** Of a sheet: across; as many as rows, or nearly, where nothing is said. */
+  /** Of a sheet: across; as columnsFor says, where nothing is said. */
   readonly columns?: number;
   /** Sides of a sheet are made powers of two. */
   readonly powerOfTwo?: boolean;

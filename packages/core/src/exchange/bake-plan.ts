@@ -1,10 +1,11 @@
 import { BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from '../bake/bake.ts';
 import { bandsOf, pictureSize, type BandPlace, type Layout } from '../bake/bands.ts';
+import { columnsFor } from '../bake/columns.ts';
 import { BLEED_LIMIT, type CellOptions } from '../bake/cells.ts';
 import { isColor, outputsOf, plainPack, readPack, type Pack } from '../bake/pack.ts';
 import type { Delay } from '../bake/png-chunks.ts';
 import type { BakeRecipe } from '../bake/recipe.ts';
-import { CHANNELS, type Channel, type Loop, type Program } from '../check/program.ts';
+import { CHANNELS, type Channel, type Loop, type Program, type Surface } from '../check/program.ts';
 import { readSettings, type SettingValues } from '../check/values.ts';
 import { compile } from '../compile.ts';
 import { packageName } from './package/identifier.ts';
@@ -61,6 +62,7 @@ export interface BakePlan {
   /** What its files are called. */
   readonly name: string;
   readonly loop: Loop;
+  readonly surface: Surface;
   readonly values: SettingValues;
   /** Moments in frames of the loop, also between two. */
   readonly frames: readonly number[];
@@ -176,16 +178,11 @@ export function bakePlan(program: Program, recipe: BakeRecipe): BakePlan {
   if (recipe.columns !== undefined && !sheet) refuse('Columns are for sheets.');
   if (spread && premultiply)
     refuse('Spreading colour is of no use with premultiplied colours: what is clear has none.');
-  const { loop } = program;
+  const { loop, surface } = program;
   const { frames, rate, closes } = framesOf(recipe, loop);
   whole(frames.length, 1, BAKE_FRAME_LIMIT, 'The number of frames');
   const images = imagesOf(recipe, new Set(CHANNELS.filter((c) => compiled.graph.outputs.has(c))));
-  const columns = whole(
-    recipe.columns ?? Math.ceil(Math.sqrt(frames.length)),
-    1,
-    frames.length,
-    'Columns of the sheet: this',
-  );
+  const columns = whole(recipe.columns ?? columnsFor(frames.length), 1, frames.length, 'Columns of the sheet: this');
   const work = size[0] * size[1] * samples ** 2 * frames.length * images.length;
   if (work > BAKE_WORK_LIMIT)
     refuse(
@@ -208,7 +205,22 @@ export function bakePlan(program: Program, recipe: BakeRecipe): BakePlan {
     cost = 0;
   }
   const { file: name } = packageName(program.title);
-  return { recipe, name, loop, values, frames, rate, closes, cells, images, pictures, bands, chunks, files: filesOf() };
+  return {
+    recipe,
+    name,
+    loop,
+    surface,
+    values,
+    frames,
+    rate,
+    closes,
+    cells,
+    images,
+    pictures,
+    bands,
+    chunks,
+    files: filesOf(),
+  };
 
   function filesOf(): BakeFile[] {
     const digits = Math.max(4, String(frames.length - 1).length);

@@ -7,7 +7,7 @@ import type { BakePlan } from './bake-plan.ts';
  * it reads the sheet by. The plan must be of a sheet whose frames are evenly spaced.
  */
 export function flipbookText(plan: BakePlan, source: string, blended: boolean): string {
-  const { loop, frames, cells, recipe, pictures, images } = plan;
+  const { loop, surface, frames, cells, recipe, pictures, images } = plan;
   const { columns } = pictures[0]!;
   const [width, height] = recipe.size;
   const sheet = pictureSize(pictures[0]!, images[0]!.options, cells);
@@ -20,10 +20,12 @@ export function flipbookText(plan: BakePlan, source: string, blended: boolean): 
       `(${along(PHRASES.remainder(frame, String(columns)), 'x')}, ${along(PHRASES.whole(`(${frame} + 0.5) / ${String(columns)}`), 'y')})`,
       'sheet',
     );
+  // What a mask cuts is in the sheet already.
+  const mode = surface.mode === 'mask' ? 'blend' : surface.mode;
   const shown = blended ? PHRASES.mixed('here', 'there', PHRASES.within('moment')) : 'here';
   return `material "Flipbook"
 loop ${String(loop.seconds)}s at ${String(loop.fps)}fps
-surface unlit blend two-sided
+surface ${surface.lit ? 'lit' : 'unlit'} ${mode} two-sided
 image sheet = "${source}" clamp linear color
 
 moment = phase * ${String(frames.length)} + 0.0001
@@ -33,6 +35,5 @@ here = ${read('first')}
 there = ${read('second')}
 shown = ${shown}
 out color = shown.rgb
-out opacity = shown.a
-`;
+${mode === 'opaque' ? '' : 'out opacity = shown.a\n'}`;
 }

@@ -9,6 +9,7 @@ const BenchPage = lazy(async () => ({ default: (await import('../bench/BenchPage
 const ExportPage = lazy(async () => ({ default: (await import('../export/ExportPage.tsx')).ExportPage }));
 const SourcesPage = lazy(async () => ({ default: (await import('../sources/SourcesPage.tsx')).SourcesPage }));
 const FitPage = lazy(async () => ({ default: (await import('../fit/FitPage.tsx')).FitPage }));
+const BakesPage = lazy(async () => ({ default: (await import('../bakes/BakesPage.tsx')).BakesPage }));
 const SetsPage = lazy(async () => ({ default: (await import('../sets/SetsPage.tsx')).SetsPage }));
 const SetPage = lazy(async () => ({ default: (await import('../sets/SetPage.tsx')).SetPage }));
 const SourcePage = lazy(async () => ({ default: (await import('../sources/SourcePage.tsx')).SourcePage }));
@@ -27,6 +28,7 @@ export function App(): ReactElement {
               <Route path="/projects/:projectId/sources" element={<SourcesPage />} />
               <Route path="/projects/:projectId/sources/:sourceId" element={<SourcePage />} />
               <Route path="/projects/:projectId/meshes/:meshId" element={<FitPage />} />
+              <Route path="/projects/:projectId/bakes" element={<BakesPage />} />
               <Route path="/projects/:projectId/sets" element={<SetsPage />} />
               <Route path="/projects/:projectId/sets/:setId" element={<SetPage />} />
               <Route path="*" element={<NotFoundPage />} />

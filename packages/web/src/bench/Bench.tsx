@@ -1,6 +1,7 @@
 import { Box } from '@mui/material';
 import { lazy, Suspense, useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
+import { useTitle } from '../ui/title.ts';
 import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { followKind } from '../project/followed.ts';
 import { BroughtBack } from '../history/HistoryBar.tsx';
@@ -26,6 +27,7 @@ import { benchKeys } from './keys.ts';
 /** The demo project, in which a first visit is shown around. */
 const DEMO = 'Glasshouse Nine';
 
+const BakeWatch = lazy(async () => ({ default: (await import('./bake/BakeWatch.tsx')).BakeWatch }));
 const FirstVisit = lazy(async () => ({ default: (await import('./FirstVisit.tsx')).FirstVisit }));
 const Palette = lazy(async () => ({ default: (await import('./palette/Palette.tsx')).Palette }));
 const KeyHelp = lazy(async () => ({ default: (await import('./KeyHelp.tsx')).KeyHelp }));
@@ -51,12 +53,7 @@ export function Bench(): ReactElement {
     [saver, project, material],
   );
   useEffect(() => session.checks.watch(), [session]);
-  useEffect(() => {
-    window.document.title = `${title || 'Untitled'} - Estela`;
-    return () => {
-      window.document.title = 'Estela';
-    };
-  }, [title]);
+  useTitle(title || 'Untitled');
   const cover = useStore(session.cover, (s) => s.open);
   useKeys(useMemo(() => benchKeys(session), [session]));
   useLookedAtAddress();
@@ -142,6 +139,7 @@ export function Bench(): ReactElement {
         />
       </Box>
       <Suspense>
+        {started && <BakeWatch />}
         {started && visiting && <FirstVisit />}
         {hasValue && <ValuePopover />}
         {cover === 'palette' && <Palette />}

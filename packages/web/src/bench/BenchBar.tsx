@@ -1,5 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
-import { lazy, Suspense, useState, type ReactElement } from 'react';
+import type { ReactElement } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useStore } from 'zustand';
 import { isTrouble } from '../history/autosave.ts';
@@ -8,23 +8,25 @@ import { Place, placeLink, TopBar } from '../ui/Page.tsx';
 import { tokens } from '../ui/tokens.ts';
 import { useSession } from './session.ts';
 
-const BakeDialog = lazy(async () => ({ default: (await import('./BakeDialog.tsx')).BakeDialog }));
-
 /** Where the material belongs, what it is called, and whether it is saved. */
 export function BenchBar(): ReactElement {
-  const { material, project, cover, debounced, saver } = useSession();
+  const { material, project, cover, debounced, saver, panel } = useSession();
   const navigate = useNavigate();
   const title = useStore(debounced, (s) => s.derived.program.title);
-  const [baking, setBaking] = useState(false);
   return (
     <TopBar least={800}>
       <Place
         links={[{ to: '/', label: 'Shelf' }, { label: project.name }]}
         here={title || 'Untitled'}
         more={
-          <Box component={Link} to={`/projects/${project.id}/sources`} sx={placeLink}>
-            Sources
-          </Box>
+          <>
+            <Box component={Link} to={`/projects/${project.id}/sources`} sx={placeLink}>
+              Sources
+            </Box>
+            <Box component={Link} to={`/projects/${project.id}/bakes`} sx={placeLink}>
+              Bakes
+            </Box>
+          </>
         }
       />
       <SaveMark />
@@ -39,9 +41,9 @@ export function BenchBar(): ReactElement {
       <Button
         variant="outlined"
         sx={{ flex: 'none' }}
-        title="Bake a step to a source"
+        title="Flipbooks, sequences and videos, and single pictures as sources"
         onClick={() => {
-          setBaking(true);
+          panel.setState({ open: { kind: 'bake' } });
         }}
       >
         Bake
@@ -68,15 +70,6 @@ export function BenchBar(): ReactElement {
       >
         ?
       </Button>
-      {baking && (
-        <Suspense>
-          <BakeDialog
-            close={() => {
-              setBaking(false);
-            }}
-          />
-        </Suspense>
-      )}
     </TopBar>
   );
 }

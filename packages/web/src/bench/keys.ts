@@ -144,8 +144,8 @@ export function benchKeys({ clock, document, selection, cover, panel, intake }: 
       group: 'Panel',
       keys: [
         {
-          shown: 'Alt+1 to Alt+5',
-          does: 'Dials, Step, Sources, Checks, Probe',
+          shown: 'Alt+1 to Alt+6',
+          does: 'Dials, Step, Sources, Checks, Probe, Bake',
           inFields: true,
           presses: TABS.map((kind, i) => ({
             key: String(i + 1),

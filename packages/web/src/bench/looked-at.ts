@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent } from 'react';
 import { useLocation, useSearchParams } from 'react-router';
 import { withParameters } from '../ui/address.ts';
 import { aloneIn, selectedIn } from './selection.ts';
-import { useSession } from './session.ts';
+import { TABS, useSession } from './session.ts';
 import { indexOfStep, stepRefOf, type StepRef } from '../material/step-ref.ts';
 
 /** What is looked at on the Bench, besides view and lens. */
@@ -49,7 +49,7 @@ const REST = 400;
 
 /** Selected step, step alone and variant stand in the address too, so that a link shows the same. */
 export function useLookedAtAddress(): void {
-  const { document, selection, shown } = useSession();
+  const { document, selection, shown, panel } = useSession();
   const [parameters, setParameters] = useSearchParams();
   const { pathname } = useLocation();
   const open = useEffectEvent(() => {
@@ -59,6 +59,8 @@ export function useLookedAtAddress(): void {
     if (step) selection.setState({ step });
     if (alone) selection.setState({ alone });
     if (variant !== undefined) shown.setState({ variant });
+    const tab = TABS.find((kind) => kind === parameters.get('panel'));
+    if (tab) panel.setState({ open: { kind: tab } });
   });
   const tell = useEffectEvent(() => {
     // Another view was gone to, and is being fetched: to set an address now would come back from it.

@@ -5,6 +5,7 @@ import type { Material, Project } from '../api/client.ts';
 import { dropDraft, keepDrafts, type Draft, type DraftKeeper } from '../history/drafts.ts';
 import type { ProbePixel } from '../workers/probe.ts';
 import type { SourcesStore } from '../project/sources-store.ts';
+import { createDesk, type BakeDesk } from './bake/desk.ts';
 import { createChecks, drawableOf, type ChecksStore } from './checks/checks-store.ts';
 import type { Drawable } from '../viewport/use-drawn.ts';
 import type { Clock } from '../material/clock-store.ts';
@@ -16,7 +17,7 @@ import type { Selection, SelectionStore } from './selection.ts';
 import type { SceneState } from '../material/scene-store.ts';
 
 /** The tabs of the panel under the Stage that are always there, in order. */
-export const TABS = ['dials', 'step', 'sources', 'checks', 'probe'] as const;
+export const TABS = ['dials', 'step', 'sources', 'checks', 'probe', 'bake'] as const;
 
 /** A tab of that panel; a ramp by its name, a dissolve by its place among those of the text. */
 export type PanelTab =
@@ -61,7 +62,15 @@ export interface ShownState {
 }
 export type Beside =
   | { readonly kind: 'variant'; readonly name: string | undefined }
-  | { readonly kind: 'revision'; readonly number: number; readonly text: string };
+  | { readonly kind: 'revision'; readonly number: number; readonly text: string }
+  /** A sheet that plays, by a text that does so; `key` tells what it was made of. */
+  | {
+      readonly kind: 'flipbook';
+      readonly text: string;
+      readonly label: string;
+      readonly blended: boolean;
+      readonly key: string;
+    };
 
 /** Files that were dropped on the Bench or pasted, and the step they were dropped on, by index. */
 export interface IntakeState {
@@ -100,6 +109,7 @@ export interface Session {
   readonly checks: ChecksStore;
   /** The material as it stands, for those who work something out of it. */
   readonly drawable: Drawable;
+  readonly desk: BakeDesk;
   readonly trace: StoreApi<TraceState>;
   readonly scene: StoreApi<SceneState>;
   readonly stage: StoreApi<StageState>;
@@ -148,6 +158,7 @@ export function openSession(
     wipe: 0.5,
     linked: new Set(),
   }));
+  const desk = createDesk();
   return {
     material,
     project,
@@ -169,9 +180,13 @@ export function openSession(
     selection: createStore<Selection>(() => ({ step: undefined, alone: undefined })),
     value: createStore<ValueState>(() => ({ at: undefined })),
     cover: createStore<CoverState>(() => ({ open: undefined })),
+    desk,
     restored: draft !== undefined,
     drafts: createStore<DraftsState>(() => ({ others })),
-    close: keeper.close,
+    close() {
+      keeper.close();
+      desk.close();
+    },
   };
 }
 

@@ -1,11 +1,13 @@
 import { check, parse, TARGETS, type Target } from '@estela/core';
-import { Box, Button, Checkbox, FormControlLabel, LinearProgress, MenuItem, Select, Typography } from '@mui/material';
-import { useEffect, useMemo, useState, type ReactElement, type ReactNode } from 'react';
+import { Box, Button, Checkbox, FormControlLabel, LinearProgress, Typography } from '@mui/material';
+import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
+import { useTitle } from '../ui/title.ts';
 import { api, ApiError, sentence, type Material, type Project, type Source } from '../api/client.ts';
 import { download } from '../project/project-zip.ts';
 import { supplyOf } from '../project/supply.ts';
 import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
+import { Choice, Line, Part } from '../ui/fields.tsx';
 import { faces, tokens } from '../ui/tokens.ts';
 import { CodePane } from './CodePane.tsx';
 import { Compared } from './Compared.tsx';
@@ -36,7 +38,6 @@ export function ExportPage(): ReactElement {
         if (gone) return;
         setProblem(undefined);
         setOpened(found);
-        document.title = `${found.material.title}, export - Estela`;
       },
       (error: unknown) => {
         if (gone) return;
@@ -46,9 +47,9 @@ export function ExportPage(): ReactElement {
     );
     return () => {
       gone = true;
-      document.title = 'Estela';
     };
   }, [materialId, attempt]);
+  useTitle(opened ? `${opened.material.title}, export` : '');
   const again = (): void => {
     setAttempt(attempt + 1);
   };
@@ -243,57 +244,6 @@ function Exporting({
         )}
       </Box>
     </>
-  );
-}
-
-function Part({ title, children }: { readonly title: string; readonly children: ReactNode }): ReactElement {
-  return (
-    <Box component="section" aria-label={title}>
-      <Typography component="h2" sx={{ color: 'text.secondary', mb: 0.5 }}>
-        {title}
-      </Typography>
-      {children}
-    </Box>
-  );
-}
-
-function Line({ name, children }: { readonly name: string; readonly children: ReactNode }): ReactElement {
-  return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '72px 1fr', alignItems: 'center', minHeight: 32 }}>
-      <Typography>{name}</Typography>
-      {children}
-    </Box>
-  );
-}
-
-function Choice({
-  label,
-  value,
-  options,
-  choose,
-}: {
-  readonly label: string;
-  readonly value: string;
-  readonly options: readonly (readonly [value: string, label: string])[];
-  readonly choose: (value: string) => void;
-}): ReactElement {
-  return (
-    <Select
-      size="small"
-      displayEmpty
-      value={value}
-      slotProps={{ input: { 'aria-label': label } }}
-      onChange={(event) => {
-        choose(event.target.value);
-      }}
-      sx={{ height: 28, fontSize: 13, minWidth: 0, '& .MuiSelect-select': { pl: 1, py: 0 } }}
-    >
-      {options.map(([option, words]) => (
-        <MenuItem key={option} value={option}>
-          {words}
-        </MenuItem>
-      ))}
-    </Select>
   );
 }
 

@@ -1,5 +1,5 @@
 import { Box, Button, Menu, MenuItem } from '@mui/material';
-import { useEffect, useMemo, useState, type ReactElement } from 'react';
+import { useMemo, useState, type ReactElement } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { api, sentence, type Material, type Project, type StoredMesh } from '../api/client.ts';
@@ -7,6 +7,7 @@ import { letGo, stillOpen } from '../ui/held-open.ts';
 import { BroughtBack, SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
 import { useOpening } from '../ui/opening.tsx';
 import { Place, TopBar } from '../ui/Page.tsx';
+import { useTitle } from '../ui/title.ts';
 import { tokens } from '../ui/tokens.ts';
 import { meshData } from '../project/mesh-data.ts';
 import { meshesOf, type MeshesStore } from '../project/meshes-store.ts';
@@ -48,12 +49,7 @@ export function FitPage(): ReactElement {
     const open = left ?? (data && (await openFit(store, mesh, data, refitter())));
     return open && { ...open, mesh, project, materials };
   });
-  useEffect(() => {
-    document.title = opened ? `Fit ${opened.mesh.name} - Estela` : 'Fit - Estela';
-    return () => {
-      document.title = 'Estela';
-    };
-  }, [opened]);
+  useTitle(opened ? `Fit ${opened.mesh.name}` : 'Fit');
   const held = useMemo(() => opened && { ...opened, kept: opened.fit.kept, flush: opened.fit.finish }, [opened]);
   useHeldOpen(key, held);
   if (!opened) return page;

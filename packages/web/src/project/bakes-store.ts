@@ -22,15 +22,21 @@ export interface BakesStore extends StoreApi<BakesState> {
 /** Whether work on it is to come. */
 export const isUnderWay = ({ state }: Pick<Bake, 'state'>): boolean => state === 'queued' || state === 'running';
 
+const newestFirst = (bakes: readonly Bake[]): Bake[] =>
+  bakes.toSorted((a, b) => b.createdAt.localeCompare(a.createdAt));
+
 function createBakesStore(projectId: string): BakesStore {
   const store = createStore<BakesState>(() => ({ status: 'loading', message: '', bakes: [] }));
+  /** Of each list that is on its way: what was told meanwhile. */
+  const underWay = new Set<Set<string>>();
   const put = (bake: Bake): Bake => {
+    for (const told of underWay) told.add(bake.id);
     store.setState(({ bakes }) => {
       const known = bakes.find((b) => b.id === bake.id);
       // Answers may come in another order than they were asked for.
       if (known && known.version > bake.version) return {};
       return {
-        bakes: [...bakes.filter((b) => b !== known), bake].sort((a, b) => b.createdAt.localeCompare(a.createdAt)),
+        bakes: newestFirst([...bakes.filter((b) => b !== known), bake]),
       };
     });
     return bake;
@@ -39,10 +45,20 @@ function createBakesStore(projectId: string): BakesStore {
     store.setState(({ bakes }) => ({ bakes: bakes.filter((b) => b.id !== id) }));
   };
   const load = async (): Promise<void> => {
+    const told = new Set<string>();
+    underWay.add(told);
     try {
-      store.setState({ status: 'ready', message: '', bakes: [...(await api.bakes(projectId))].reverse() });
+      const list = await api.bakes(projectId);
+      const kept = store.getState().bakes.filter((b) => told.has(b.id));
+      store.setState({
+        status: 'ready',
+        message: '',
+        bakes: newestFirst([...list.filter((b) => !told.has(b.id)), ...kept]),
+      });
     } catch (error) {
       if (store.getState().status !== 'ready') store.setState({ status: 'failed', message: sentence(error) });
+    } finally {
+      underWay.delete(told);
     }
   };
   /** Reads one anew. */

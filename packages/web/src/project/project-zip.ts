@@ -1,4 +1,5 @@
 import { addressOf, api, meshAddress, type Project, type Recipe, type SetBody, type Source } from '../api/client.ts';
+import { isBaked, type BakedRecipe } from './usage.ts';
 import { isShape } from './mesh-data.ts';
 import { pixels } from '../workers/pixels.ts';
 
@@ -13,10 +14,11 @@ interface Listing {
   /** Their things name materials and meshes by their files. */
   readonly sets: readonly SetBody[];
 }
-/** A recipe that names a baked step's material by its file. */
+/** A recipe that names the material that it was baked from by its file. */
 type ZipRecipe =
-  | Exclude<Recipe, { kind: 'step' }>
-  | (Omit<Extract<Recipe, { kind: 'step' }>, 'materialId'> & { readonly material: string });
+  | Exclude<Recipe, BakedRecipe>
+  | (Omit<Extract<Recipe, { kind: 'step' }>, 'materialId'> & { readonly material: string })
+  | (Omit<Extract<Recipe, { kind: 'bake' }>, 'materialId'> & { readonly material: string });
 
 /** Most bytes a project may unpack to. */
 const UNPACKED_LIMIT = 1024 * 2 ** 20;
@@ -100,7 +102,7 @@ function renamed(
 }
 
 function recipeForZip({ recipe }: Source, paths: ReadonlyMap<string, string>): ZipRecipe | null {
-  if (recipe?.kind !== 'step') return recipe;
+  if (!isBaked(recipe)) return recipe;
   const { materialId, ...rest } = recipe;
   const material = paths.get(materialId);
   // Baked from a material that is gone: a picture like any other.
@@ -174,7 +176,7 @@ export async function projectFromZip(file: File): Promise<Project> {
     for (const { file: path } of listing.materials)
       ids.set(path, (await api.createMaterial(project.id, new TextDecoder().decode(content(path)))).id);
     for (const { file: path, name, recipe } of listing.sources) {
-      const made = recipe?.kind === 'step' ? stepRecipe(recipe, ids) : recipe;
+      const made = recipe && 'material' in recipe ? bakedRecipe(recipe, ids) : recipe;
       await api.createSource(project.id, { name, file: new Blob([content(path)]), recipe: made });
     }
     const meshIds = new Map<string, string>();
@@ -192,8 +194,8 @@ export async function projectFromZip(file: File): Promise<Project> {
   }
 }
 
-function stepRecipe(
-  { material, ...rest }: Extract<ZipRecipe, { kind: 'step' }>,
+function bakedRecipe(
+  { material, ...rest }: Extract<ZipRecipe, { readonly material: string }>,
   ids: ReadonlyMap<string, string>,
 ): Recipe | null {
   const materialId = ids.get(material);

@@ -2,6 +2,7 @@ import { Box, Button } from '@mui/material';
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
+import { useTitle } from '../ui/title.ts';
 import { api, type Material, type Project, type SetItem } from '../api/client.ts';
 import { letGo, stillOpen } from '../ui/held-open.ts';
 import { BroughtBack, SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
@@ -83,12 +84,7 @@ function SetView({
   const [drawn, setDrawn] = useState<readonly [number, number | undefined]>([1, undefined]);
   const [dialog, setDialog] = useState<ReactElement>();
   const navigate = useNavigate();
-  useEffect(() => {
-    document.title = `${set.name} - Estela`;
-    return () => {
-      document.title = 'Estela';
-    };
-  }, [set.name]);
+  useTitle(set.name);
   useEffect(() => {
     let gone = false;
     void placeSet(set.items, meshes, materials).then((found) => {

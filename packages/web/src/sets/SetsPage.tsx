@@ -2,6 +2,7 @@ import { Box, Button, Typography } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
+import { useTitle } from '../ui/title.ts';
 import { api, ApiError, sentence, type Material, type Project } from '../api/client.ts';
 import { CardItem } from '../ui/CardItem.tsx';
 import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
@@ -24,7 +25,6 @@ export function SetsPage(): ReactElement {
   const [targets] = useState(() => new Map<string, HTMLCanvasElement>());
   const navigate = useNavigate();
   useEffect(() => {
-    document.title = 'Sets - Estela';
     void store.load();
     Promise.all([api.project(projectId), api.materials(projectId)]).then(
       ([project, materials]) => {
@@ -37,10 +37,8 @@ export function SetsPage(): ReactElement {
         });
       },
     );
-    return () => {
-      document.title = 'Estela';
-    };
   }, [store, projectId]);
+  useTitle('Sets');
   if (problem?.missing) return <NotFoundPage />;
   const failed = problem?.message ?? (status === 'failed' ? message : undefined);
   if (failed !== undefined)

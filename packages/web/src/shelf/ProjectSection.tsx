@@ -116,6 +116,9 @@ export function ProjectSection({
         <Button component={Link} to={`/projects/${project.id}/sets`} variant="outlined">
           Sets
         </Button>
+        <Button component={Link} to={`/projects/${project.id}/bakes`} variant="outlined">
+          Bakes
+        </Button>
         <Button
           disabled={materials.length === 0}
           onClick={() => {

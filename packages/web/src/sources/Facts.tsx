@@ -7,7 +7,8 @@ import type { Measures } from '../workers/pixels.worker.ts';
 import { rebake } from '../project/bake.ts';
 import { kindOf } from './SourceCard.tsx';
 import { Section } from './Section.tsx';
-import { isPowerOfTwo, type Freshness, type Use } from '../project/usage.ts';
+import { recipeWords } from '../project/bake-words.ts';
+import { isBaked, isPowerOfTwo, type Freshness, type Use } from '../project/usage.ts';
 import type { ProjectSources } from '../project/use-project.ts';
 
 const CHANNELS = ['', 'grey', 'grey and alpha', 'colour', 'colour and alpha'] as const;
@@ -30,6 +31,8 @@ function madeBy({ recipe, mime }: Source): string {
             `${'RGBA'[i] ?? ''} ${source === undefined ? String(constant) : `${invert ? '1 - ' : ''}${source}.${'rgba'[channel] ?? ''}`}`,
         )
         .join(', ')}`;
+    case 'bake':
+      return `baked: ${recipeWords(recipe.bake)}`;
     case 'step':
       return `baked from '${recipe.bake.step}' at ${String(Number(recipe.bake.time.toFixed(3)))} s, as ${recipe.bake.encoding}`;
     default:
@@ -55,7 +58,7 @@ export function Facts({
 }): ReactElement {
   const { width, height, bits, size, recipe } = source;
   const fits = isPowerOfTwo(width) && isPowerOfTwo(height);
-  const maker = recipe?.kind === 'step' ? shown.materials.find((m) => m.material.id === recipe.materialId) : undefined;
+  const maker = isBaked(recipe) ? shown.materials.find((m) => m.material.id === recipe.materialId) : undefined;
   const encodings = new Set(uses.map((u) => u.image.encoding));
   const row = (label: string, value: ReactNode): ReactElement => (
     <Box sx={{ display: 'flex', gap: 1 }}>
@@ -82,7 +85,7 @@ export function Facts({
           {row('File', bytes(size))}
           {row('Made by', madeBy(source))}
         </Box>
-        {recipe?.kind === 'step' && (
+        {isBaked(recipe) && (
           <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 0.5 }}>
             <Button
               variant="outlined"
@@ -101,7 +104,7 @@ export function Facts({
                 : freshness === 'stale'
                   ? 'stale: the material changed since'
                   : freshness === 'lost'
-                    ? 'the material or its step is gone'
+                    ? 'the material or what was baked of it is gone'
                     : freshness === 'unknown'
                       ? 'baked by an older Estela: bake it again to be told when its material changes'
                       : ''}

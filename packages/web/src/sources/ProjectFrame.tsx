@@ -1,6 +1,7 @@
 import { Box, Button } from '@mui/material';
-import { useEffect, useState, type ReactElement, type ReactNode } from 'react';
+import { useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
+import { useTitle } from '../ui/title.ts';
 import { sentence } from '../api/client.ts';
 import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
 import { tokens } from '../ui/tokens.ts';
@@ -23,12 +24,7 @@ export function ProjectFrame({
   readonly children: ReactNode;
 }): ReactElement {
   const { state, project, message, store, reload } = shown;
-  useEffect(() => {
-    document.title = `${here} - Estela`;
-    return () => {
-      document.title = 'Estela';
-    };
-  }, [here]);
+  useTitle(here);
   if (state === 'missing') return <NotFoundPage />;
   if (state === 'failed')
     return (

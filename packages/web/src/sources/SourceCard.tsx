@@ -14,6 +14,8 @@ export function kindOf({ recipe, mime }: Source): string {
       return 'path map';
     case 'flow':
       return 'flow map';
+    case 'bake':
+      return `baked ${recipe.bake.format}`;
     case 'step':
       return `baked from ${recipe.bake.step}`;
     case 'pack':
@@ -86,7 +88,7 @@ export function SourceCard({
           {freshness === 'stale'
             ? 'stale: its material changed'
             : freshness === 'lost'
-              ? 'its step is gone'
+              ? 'what it was baked from is gone'
               : fits
                 ? ''
                 : 'not a power of two'}

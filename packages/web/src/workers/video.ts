@@ -1,5 +1,13 @@
 import type { BakePlan } from '@estela/core';
-import { BufferTarget, canEncodeVideo, Output, VideoSample, VideoSampleSource, WebMOutputFormat } from 'mediabunny';
+import {
+  BufferTarget,
+  canEncodeVideo,
+  Output,
+  Quality,
+  VideoSample,
+  VideoSampleSource,
+  WebMOutputFormat,
+} from 'mediabunny';
 
 /** Bits for each pixel of each frame: little is lost that could be seen. */
 const BITS_PER_PIXEL = 1.5;
@@ -19,12 +27,12 @@ export async function encodeVideo(
   if (images.length > 1) throw new Error('A video shows one output.');
   const [width, height] = recipe.size;
   const bitrate = Math.min(Math.max(Math.round(width * height * rate * BITS_PER_PIXEL), LEAST), MOST);
-  const encoding = { codec: 'vp9', bitrate } as const;
+  const encoding = { codec: 'vp9', quality: new Quality(bitrate) } as const;
   if (typeof VideoEncoder === 'undefined')
     throw new Error(
       'This browser encodes no video here: it does so over https or on this machine alone. Bake a sequence instead.',
     );
-  if (!(await canEncodeVideo('vp9', { width, height, bitrate })))
+  if (!(await canEncodeVideo('vp9', { width, height, quality: encoding.quality })))
     throw new Error(
       `This browser cannot encode VP9 of ${String(width)} x ${String(height)}. Take another size, or bake a sequence.`,
     );

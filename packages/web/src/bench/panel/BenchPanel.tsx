@@ -17,6 +17,7 @@ const StepCard = lazy(async () => ({ default: (await import('../card/StepCard.ts
 const SourcesTab = lazy(async () => ({ default: (await import('../textures/SourcesTab.tsx')).SourcesTab }));
 const Probe = lazy(async () => ({ default: (await import('../probe/Probe.tsx')).Probe }));
 const Checks = lazy(async () => ({ default: (await import('../checks/Checks.tsx')).Checks }));
+const BakePanel = lazy(async () => ({ default: (await import('../bake/BakePanel.tsx')).BakePanel }));
 const DissolvePanel = lazy(async () => ({ default: (await import('./DissolvePanel.tsx')).DissolvePanel }));
 
 /** Windows this wide show the Dials beside the other tab. */
@@ -29,6 +30,7 @@ const LABELS: Record<Kind, string> = {
   sources: 'Sources',
   checks: 'Checks',
   probe: 'Probe',
+  bake: 'Bake',
   ramp: 'Ramp',
   dissolve: 'Dissolve',
 };
@@ -80,6 +82,7 @@ function useTabWords(): Record<Kind, { readonly name: string; readonly label: Re
       ),
     },
     probe: plain(LABELS.probe),
+    bake: plain(LABELS.bake),
     ramp: plain(open.kind === 'ramp' ? `Ramp ${open.name}` : LABELS.ramp),
     dissolve: plain(LABELS.dissolve),
   };
@@ -98,6 +101,8 @@ function TabContent({ tab }: { readonly tab: PanelTab }): ReactElement {
       return <Checks />;
     case 'probe':
       return <Probe />;
+    case 'bake':
+      return <BakePanel />;
     case 'ramp':
       return <RampPanel key={tab.name} name={tab.name} />;
     case 'dissolve':

@@ -6,6 +6,7 @@ import { tokens } from '../../ui/tokens.ts';
 import { supplyOf } from '../../project/supply.ts';
 import { isTyping } from '../document-store.ts';
 import { drawsEarly } from '../early-picture.ts';
+import { withSheet } from '../bake/desk.ts';
 import { useSession } from '../session.ts';
 import { DropZone } from '../textures/DropZone.tsx';
 import { arrowStep } from '../../ui/arrow-keys.ts';
@@ -88,7 +89,14 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
     () => (plain ? { ...scene, backdrop: 'plain' } : (placed.scene ?? scene)),
     [plain, scene, placed.scene],
   );
-  const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
+  const supply = useMemo(
+    () =>
+      withSheet(
+        supplyOf(() => sources.getState().sources),
+        session.desk,
+      ),
+    [sources, session],
+  );
   // Textures are on their way: what is seen is not the whole picture.
   const [busy, setBusy] = useState(false);
   const controllerOf = useRef<StageController>(undefined);

@@ -34,11 +34,16 @@ export function WipeBar(): ReactElement | null {
     },
   });
   if (!beside) return null;
-  const right = beside.kind === 'revision' ? `Revision ${String(beside.number)}` : (beside.name ?? 'Base');
+  const right =
+    beside.kind === 'revision'
+      ? `Revision ${String(beside.number)}`
+      : beside.kind === 'flipbook'
+        ? beside.label
+        : (beside.name ?? 'Base');
   return (
     <Box ref={area} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}>
       <Box sx={{ ...label, right: `calc(${String((1 - wipe) * 100)}% + 8px)` }}>
-        {variant ?? (beside.kind === 'revision' ? 'Now' : 'Base')}
+        {variant ?? (beside.kind === 'revision' ? 'Now' : beside.kind === 'flipbook' ? 'Live' : 'Base')}
       </Box>
       <Box sx={{ ...label, left: `calc(${String(wipe * 100)}% + 8px)`, whiteSpace: 'nowrap' }}>
         {right}

@@ -19,6 +19,7 @@ export function shownLooks({ document, shown, selection }: Session): {
   const whole = variantLook(look, variant);
   const alone = (of: Look): Look => (step && stepLook(of, step)) ?? of;
   if (!beside) return { main: alone(whole), beside: undefined };
+  if (beside.kind === 'flipbook') return { main: whole, beside: lookOf(beside.text) };
   if (beside.kind === 'revision') return { main: alone(whole), beside: alone(lookOf(beside.text)) };
   const left = settingValues(look.program, variant);
   const over = new Map(

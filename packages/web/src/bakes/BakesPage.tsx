@@ -1,0 +1,111 @@
+import { Box, Button, Menu, MenuItem, Typography } from '@mui/material';
+import { useEffect, useState, type ReactElement } from 'react';
+import { Link, useParams } from 'react-router';
+import { useStore } from 'zustand';
+import { api, ApiError, sentence, type Material, type Project } from '../api/client.ts';
+import { BakeRow } from '../project/BakeRow.tsx';
+import { isUnderWay } from '../project/bakes-store.ts';
+import { sourcesOf } from '../project/sources-store.ts';
+import { useBakes } from '../project/use-bakes.ts';
+import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
+import { useTitle } from '../ui/title.ts';
+
+/** All bakes of a project: those that run, and what came of the others. */
+export function BakesPage(): ReactElement {
+  const { projectId = '' } = useParams();
+  const store = useBakes(projectId);
+  const { bakes, status, message } = useStore(store);
+  const [opened, setOpened] = useState<{ readonly project: Project; readonly materials: readonly Material[] }>();
+  const [problem, setProblem] = useState<{ readonly missing: boolean; readonly message: string }>();
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  useTitle('Bakes');
+  useEffect(() => {
+    Promise.all([api.project(projectId), api.materials(projectId)]).then(
+      ([project, materials]) => {
+        setOpened({ project, materials });
+      },
+      (error: unknown) => {
+        setProblem({
+          missing: error instanceof ApiError && (error.status === 404 || error.status === 400),
+          message: sentence(error),
+        });
+      },
+    );
+  }, [projectId]);
+  if (problem?.missing) return <NotFoundPage />;
+  const failed = problem?.message ?? (status === 'failed' ? message : undefined);
+  if (failed !== undefined || !opened || status === 'loading')
+    return (
+      <>
+        <TopBar />
+        {failed === undefined ? (
+          <Notice busy title="Opening the bakes" />
+        ) : (
+          <Notice alert title="The bakes cannot be opened" detail={failed} />
+        )}
+      </>
+    );
+  const { project, materials } = opened;
+  const sources = sourcesOf(projectId);
+  const running = bakes.filter(isUnderWay);
+  const over = bakes.filter((b) => !isUnderWay(b));
+  const list = (title: string, of: typeof bakes): ReactElement | null =>
+    of.length === 0 ? null : (
+      <Box component="section" aria-label={title} sx={{ mb: 3, maxWidth: 980 }}>
+        <Typography variant="h2" sx={{ mb: 1 }}>
+          {title}
+        </Typography>
+        <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+          {of.map((bake) => (
+            <BakeRow key={bake.id} bake={bake} store={store} sources={sources} titled />
+          ))}
+        </Box>
+      </Box>
+    );
+  return (
+    <>
+      <TopBar>
+        <Place links={[{ to: '/', label: 'Shelf' }, { label: project.name }]} here="Bakes" />
+      </TopBar>
+      <Box component="main" sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 2 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 2 }}>
+          <Button
+            variant="contained"
+            aria-haspopup="menu"
+            onClick={(event) => {
+              setMenu(event.currentTarget);
+            }}
+            disabled={materials.length === 0}
+          >
+            New bake
+          </Button>
+          <Typography sx={{ color: 'text.secondary' }}>
+            Flipbooks, sequences and videos of a material. Bakes go on without this page, and keep what they were asked
+            for.
+          </Typography>
+          <Menu
+            open={menu !== null}
+            anchorEl={menu}
+            onClose={() => {
+              setMenu(null);
+            }}
+          >
+            {materials.map((m) => (
+              <MenuItem key={m.id} component={Link} to={`/materials/${m.id}?panel=bake`}>
+                {m.title}
+              </MenuItem>
+            ))}
+          </Menu>
+        </Box>
+        {list('Under way', running)}
+        {list('Baked', over)}
+        {bakes.length === 0 && (
+          <Notice
+            title="Nothing is baked yet"
+            detail="New bake opens a material on the Bench, with what can be baked of it: a sheet of frames, single pictures, an animated PNG or a video."
+          />
+        )}
+      </Box>
+    </>
+  );
+}

@@ -1,0 +1,100 @@
+import { Box, Button, LinearProgress, Typography } from '@mui/material';
+import { useEffect, type ReactElement } from 'react';
+import { useStore } from 'zustand';
+import { tokens } from '../../ui/tokens.ts';
+import type { BakedSubject } from '../../workers/baking.worker.ts';
+import { useSession } from '../session.ts';
+import { planOf, type Flipbook } from './desk.ts';
+
+/** Longest side of a sheet that plays here. */
+const MOST = 8192;
+
+/** Plays the flipbook beside the live material, under the wipe of the Stage. */
+export function PlayBeside({ subject }: { readonly subject: BakedSubject }): ReactElement | null {
+  const { desk, shown } = useSession();
+  const flipbook = useStore(desk.flipbook);
+  const beside = useStore(shown, (s) => (s.beside?.kind === 'flipbook' ? s.beside : undefined));
+  // Whatever is made, it is a sheet that plays here: of the colour, as it will be.
+  const { bleed, powerOfTwo, columns, pack: _, outputs: __, ...rest } = subject.recipe;
+  const sheet = {
+    ...rest,
+    format: 'sheet',
+    outputs: ['color'],
+    bits: 8,
+    bleed: bleed ?? 1,
+    ...(powerOfTwo ? { powerOfTwo } : {}),
+    ...(columns === undefined ? {} : { columns }),
+  } as const;
+  const { premultiply: ___, linear: ____, ...recipe } = sheet;
+  const plan = planOf({ text: subject.text, recipe });
+  const file = typeof plan === 'string' ? undefined : plan.files[0];
+  const large = file === undefined || Math.max(file.width, file.height) > MOST;
+  const key = JSON.stringify([subject.text, recipe]);
+  const show = (of: Flipbook, blended: boolean): void => {
+    shown.setState({
+      beside: {
+        kind: 'flipbook',
+        text: blended ? of.blended : of.held,
+        label: `Flipbook of ${String(of.frames)}${blended ? ', mixed' : ''}`,
+        blended,
+        key,
+      },
+    });
+  };
+  const play = (blended: boolean): void => {
+    const ready = flipbook.state === 'done' && beside?.key === key ? flipbook.result : undefined;
+    if (ready) show(ready, blended);
+    else if (typeof plan !== 'string')
+      void desk.play({ ...subject, recipe }, plan.frames.length).then((made) => {
+        if (made) show(made, blended);
+      });
+  };
+  useEffect(
+    () => () => {
+      desk.stop('flipbook');
+    },
+    [desk],
+  );
+  if (flipbook.state === 'running')
+    return (
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 0.5 }}>
+        <LinearProgress
+          variant="determinate"
+          aria-label="Making the flipbook"
+          value={flipbook.share * 100}
+          sx={{ flex: 1, maxWidth: 200 }}
+        />
+        <Button
+          onClick={() => {
+            desk.stop('flipbook');
+          }}
+        >
+          Stop
+        </Button>
+      </Box>
+    );
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, mt: 0.5, flexWrap: 'wrap' }}>
+      <Typography sx={{ color: 'text.secondary' }}>Beside the live one:</Typography>
+      {([false, true] as const).map((blended) => (
+        <Button
+          key={String(blended)}
+          variant="outlined"
+          disabled={large}
+          aria-pressed={beside?.blended === blended && beside.key === key}
+          title={large ? 'This sheet is too large to play here' : 'Plays on the Stage, right of the wipe'}
+          onClick={() => {
+            play(blended);
+          }}
+        >
+          {blended ? 'Neighbours mixed' : 'Each frame held'}
+        </Button>
+      ))}
+      {flipbook.state === 'failed' && (
+        <Typography role="alert" sx={{ color: tokens.coral }}>
+          {flipbook.message}
+        </Typography>
+      )}
+    </Box>
+  );
+}
