@@ -17,7 +17,7 @@ async function timed(name, act) {
 
 await timed('Install', () => {
   needPackages();
-  needCommands({ ...JUDGES, pngcheck: 'pngcheck', 'convert-im6.q16': 'imagemagick' }, 'The tests');
+  needCommands({ ...JUDGES, pngcheck: 'pngcheck', ffprobe: 'ffmpeg', 'convert-im6.q16': 'imagemagick' }, 'The tests');
 });
 
 const cache = join(root, '.cache');

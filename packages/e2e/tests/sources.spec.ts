@@ -278,6 +278,7 @@ test('packs channels and moves the reads of a material', async ({ page }) => {
 test('bakes a step, knows when it is stale and bakes it again', async ({ page }) => {
   const id = await openMaterial(page, 'material "Baked"\nlevel = uv.x * 0.5\nout color = level\n');
   await page.getByRole('button', { name: 'Bake', exact: true }).click();
+  await page.getByRole('button', { name: 'Single picture' }).click();
   await page.getByRole('combobox', { name: 'Step' }).click();
   await page.getByRole('option', { name: 'level' }).click();
   await page.getByRole('combobox', { name: 'Width' }).click();

@@ -210,7 +210,7 @@ const unfold = (page: Page, material: string): Promise<unknown> =>
   }, material);
 
 /** Opens a tab of the panel under the Stage. */
-export const openTab = (page: Page, name: 'Dials' | 'Step' | 'Sources' | 'Checks' | 'Probe'): Promise<void> =>
+export const openTab = (page: Page, name: 'Dials' | 'Step' | 'Sources' | 'Checks' | 'Probe' | 'Bake'): Promise<void> =>
   page.getByRole('tab', { name: new RegExp(`^${name}`) }).click();
 
 /**

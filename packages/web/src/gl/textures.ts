@@ -35,7 +35,7 @@ export class Textures {
 
   constructor(
     readonly gl: WebGL2RenderingContext,
-    readonly supply: TextureSupply,
+    public supply: TextureSupply,
     /** Called when a source has arrived and pictures made without it are old. */
     readonly changed: () => void,
   ) {}

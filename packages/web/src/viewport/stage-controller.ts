@@ -86,7 +86,7 @@ export class StageController {
   constructor(
     readonly canvas: HTMLCanvasElement,
     readonly clock: Clock,
-    readonly sources: TextureSupply,
+    public sources: TextureSupply,
     events: StageEvents,
     public camera: Camera,
     /** Share of the shorter side that the UV square takes in the flat view. */
@@ -178,10 +178,12 @@ export class StageController {
     this.#events.failed(log);
   }
 
-  /** Another listens to what goes on, and holds the camera; it is told how things stand. */
-  takeOver(events: StageEvents, camera: Camera): void {
+  /** Another listens to what goes on, holds the camera and gives the pixels; it is told how things stand. */
+  takeOver(events: StageEvents, camera: Camera, sources: TextureSupply): void {
     this.#events = events;
     this.camera = camera;
+    this.sources = sources;
+    if (this.#textures) this.#textures.supply = sources;
     this.#told = [1, undefined];
     events.failed(this.#failure);
     events.lost(this.#lost);

@@ -90,7 +90,7 @@ export function useViewport(options: ViewportOptions): Viewport {
     put(canvas, element);
     const unsnap = snapped(element);
     const drawing = running ? made : new StageController(canvas, clock, supply, events, see, fill);
-    if (running) drawing.takeOver(events, see);
+    if (running) drawing.takeOver(events, see, supply);
     setController(drawing);
     return () => {
       unsnap();

@@ -57,10 +57,10 @@ export function WipeBar(): ReactElement | null {
         aria-valuemax={100}
         aria-valuenow={Math.round(wipe * 100)}
         onKeyDown={(event) => {
-          const by = { ArrowLeft: -0.02, ArrowRight: 0.02 }[event.key];
-          if (by === undefined) return;
+          const to = { ArrowLeft: wipe - 0.02, ArrowRight: wipe + 0.02, Home: 0, End: 1 }[event.key];
+          if (to === undefined) return;
           event.preventDefault();
-          move(wipe + by);
+          move(to);
         }}
         {...drag()}
         sx={{
