@@ -1,7 +1,7 @@
 import { mkdir, open, rename, rm, type FileHandle } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { dirname, join } from 'node:path';
-import { zipped } from '@estela/codecs/node';
+import { zipped } from '@estela/codecs/files';
 import {
   BAKE_FORMATS,
   bakeFiles,

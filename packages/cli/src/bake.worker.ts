@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { deflateBand } from '@estela/codecs/node';
+import { deflateBand } from '@estela/codecs/files';
 import { bakePlan, bandMaker, check, parse } from '@estela/core';
 import type { BakedBand, BakeJob } from './bake-job.ts';
 

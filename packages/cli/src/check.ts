@@ -104,14 +104,18 @@ async function checkFile(file: string, sources: string | undefined, budget: Budg
   return { ...loaded, report, findings: [...own, ...report.findings].sort((a, b) => a.from - b.from) };
 }
 
+export interface CheckArguments {
+  readonly sources?: string;
+  readonly json?: boolean;
+  readonly strict?: boolean;
+  readonly budget?: Budget;
+}
+
 /**
  * Checks files one after the other; 1 where any has an error, or with `strict` one that is open; 2 where one cannot be
  * read.
  */
-export async function checkFiles(
-  files: readonly string[],
-  options: { sources?: string; json?: boolean; strict?: boolean; budget?: Budget },
-): Promise<number> {
+export async function checkFiles(files: readonly string[], options: CheckArguments): Promise<number> {
   let code = 0;
   for (const file of files) {
     try {

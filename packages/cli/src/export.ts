@@ -1,6 +1,7 @@
 import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import { packageHost, zipOf } from '@estela/codecs/node';
+import { zipOf } from '@estela/codecs/files';
+import { packageHost } from '@estela/codecs/node';
 import { materialPackage, missingImage } from '@estela/core';
 import { codeOptions, type ChosenCode } from './emit.ts';
 import { compiled, loadMaterial, printed } from './material.ts';

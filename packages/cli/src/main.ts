@@ -1,12 +1,7 @@
 import type { Budget } from '@estela/core';
 import { Command, InvalidArgumentError } from 'commander';
-import { bakeMaterial } from './bake.ts';
-import { checkFiles } from './check.ts';
-import { emitMaterial } from './emit.ts';
-import { evalStep } from './eval.ts';
-import { exportMaterial } from './export.ts';
+import type { CheckArguments } from './check.ts';
 import { exitCode, fileCommand, withSettings, withSources } from './options.ts';
-import { writeReference } from './reference.ts';
 
 /** operations=200,reads=4 */
 function budgetOf(text: string): Budget {
@@ -29,7 +24,8 @@ withSources(
     .option('--json', 'one JSON object a file')
     .option('--strict', 'also fail where a loop or tile is open')
     .option('--budget <list>', 'most that a pixel may cost, as operations=200,reads=4,samplers=4', budgetOf),
-).action(async (files: string[], options: Parameters<typeof checkFiles>[1]) => {
+).action(async (files: string[], options: CheckArguments) => {
+  const { checkFiles } = await import('./check.ts');
   process.exitCode = await checkFiles(files, options);
 });
 
@@ -39,7 +35,7 @@ withSources(withSettings(fileCommand(program, 'eval', 'The value of a step at a 
   .option('--time <seconds>', 'when', '0')
   .option('--backend <name>', 'reference or wasm', 'reference')
   .option('--json', 'as {"value":[...]}')
-  .action(exitCode(evalStep));
+  .action(exitCode(async () => (await import('./eval.ts')).evalStep));
 
 const withCode = (command: Command): Command =>
   command
@@ -48,14 +44,14 @@ const withCode = (command: Command): Command =>
 
 withCode(withSettings(fileCommand(program, 'emit', 'Write a material as code for other programs, with a manifest')))
   .requiredOption('--out <dir>', 'folder for the files, which are named by the title')
-  .action(exitCode(emitMaterial));
+  .action(exitCode(async () => (await import('./emit.ts')).emitMaterial));
 
 withCode(
   withSources(withSettings(fileCommand(program, 'export', 'Write a material as a package: code, textures, a page'))),
 )
   .option('--leave-out-missing', 'write it without the images that are not found; the manifest says which')
   .requiredOption('--out <file>', 'the zip')
-  .action(exitCode(exportMaterial));
+  .action(exitCode(async () => (await import('./export.ts')).exportMaterial));
 
 withSources(withSettings(fileCommand(program, 'bake', 'Compute frames of a material and write them as pictures')))
   .requiredOption('--out <path>', 'file, .zip for all in one, or a folder')
@@ -76,14 +72,14 @@ withSources(withSettings(fileCommand(program, 'bake', 'Compute frames of a mater
   .option('--linear <list>', 'colours that are stored as linear light, not as sRGB')
   .option('--normal-y <way>', 'where green of a normal points: up or down')
   .option('--jobs <n>', 'threads; as many as there are cores')
-  .action(exitCode(bakeMaterial));
+  .action(exitCode(async () => (await import('./bake.ts')).bakeMaterial));
 
 program
   .command('reference')
   .description('Write the reference page of Wake, with a picture of each operation')
   .requiredOption('--out <dir>', 'folder for wake.md and its pictures')
   .action(async ({ out }: { out: string }) => {
-    await writeReference(out);
+    await (await import('./reference.ts')).writeReference(out);
   });
 
 await program.parseAsync();

@@ -21,12 +21,12 @@ export const printError = (error: unknown): void => {
   console.error(error instanceof Error ? error.message : String(error));
 };
 
-/** Runs what gives an exit code; 2, with the sentence, where an option is wrong or a file cannot be read. */
+/** Fetches a command and runs it, which gives an exit code; 2, with the sentence, where an option is wrong or a file cannot be read. */
 export const exitCode =
-  <Options>(run: (file: string, options: Options) => Promise<number>) =>
+  <Options>(command: () => Promise<(file: string, options: Options) => Promise<number>>) =>
   async (file: string, options: Options): Promise<void> => {
     try {
-      process.exitCode = await run(file, options);
+      process.exitCode = await (await command())(file, options);
     } catch (error) {
       printError(error);
       process.exitCode = 2;

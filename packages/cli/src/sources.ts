@@ -1,10 +1,17 @@
 import { readFile } from 'node:fs/promises';
 import { join, resolve, sep } from 'node:path';
 import { IMAGE_TYPES } from '@estela/codecs';
-import { nodeDecoder, packageImage } from '@estela/codecs/node';
 import type { PackageImage } from '@estela/core';
 
-const decoder = nodeDecoder();
+type Read = (bytes: Uint8Array) => Promise<PackageImage>;
+let reader: Promise<Read> | undefined;
+
+/** What reads images; fetched with the first, as most materials need none. */
+async function makeReader(): Promise<Read> {
+  const { nodeDecoder, packageImage } = await import('@estela/codecs/node');
+  const decoder = nodeDecoder();
+  return (bytes) => packageImage(decoder, bytes);
+}
 
 /**
  * A source in a folder: the name as it is, or with an image file's ending; undefined where there is none.
@@ -17,7 +24,7 @@ export async function readSource(folder: string | undefined, name: string): Prom
     if (!path.startsWith(root + sep)) continue;
     const bytes = await readFile(path).catch(() => undefined);
     if (!bytes) continue;
-    return packageImage(decoder, bytes);
+    return (await (reader ??= makeReader()))(bytes);
   }
   return undefined;
 }

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { Decoder, type LoadModule } from './decode.ts';
 
-export { deflateBand, packageHost, packageImage, zipOf, zipped } from './package.ts';
+export { packageHost, packageImage } from './package.ts';
 
 /** The WebAssembly decoders give their pixels as the browser's ImageData, which Node has not. */
 class Pixels {

@@ -14,7 +14,10 @@ import {
   spreadColor,
   type DeflateBand,
 } from '../src/index.ts';
+import { encodeByteStore, SRGB_TABLE_BYTES, srgbByte, srgbTable } from '../src/backends/wasm/store-bytes.ts';
 import { bandOf } from '../src/bake/png-bands.ts';
+import { filtered } from '../src/bake/png-chunks.ts';
+import { fromSrgb } from '../src/ops/value-type.ts';
 
 const deflate: DeflateBand = (bytes, last) =>
   new Uint8Array(deflateRawSync(bytes, { finishFlush: last ? constants.Z_FINISH : constants.Z_SYNC_FLUSH }));
@@ -253,5 +256,59 @@ describe('colour under clear pixels', () => {
     expect(pixel(false)).toEqual([255, 188, 0, 128]);
     // 0.5 and 0.25 of linear light.
     expect(pixel(true)).toEqual([188, 137, 0, 128]);
+  });
+});
+
+describe('bytes of pixels', () => {
+  it('of sRGB are rounded exactly, also of floats right at where a byte changes', () => {
+    const bits = new Uint32Array(1);
+    const floats = new Float32Array(bits.buffer);
+    const near = (value: number): number[] => {
+      floats[0] = value;
+      const [at] = bits;
+      return [-2, -1, 0, 1, 2].map((by) => {
+        bits[0] = at! + by;
+        return floats[0]!;
+      });
+    };
+    const changes = Array.from({ length: 255 }, (_, byte) => fromSrgb((byte + 0.5) / 255)).flatMap(near);
+    const some = Array.from({ length: 4096 }, (_, i) => Math.fround((Math.imul(i + 1, 2654435761) >>> 0) / 2 ** 32));
+    const values = [...changes, ...some, 0, 1, -1, 2, 1e-30, NaN, Infinity, -Infinity];
+    const count = Math.ceil(values.length / 4) * 4;
+    const [table, plane] = [0, Math.ceil(SRGB_TABLE_BYTES / 16) * 16];
+    const out = plane + count * 4;
+    const memory = new WebAssembly.Memory({ initial: Math.ceil((out + count * 4) / 65536) });
+    new Uint8Array(memory.buffer).set(srgbTable(), table);
+    new Float32Array(memory.buffer, plane, count).set(values);
+    const half = { kind: 'constant', byte: 77 } as const;
+    const srgb = { kind: 'srgb', plane, times: undefined } as const;
+    const light = { kind: 'light', plane, times: undefined } as const;
+    const channels = [srgb, half, light, { kind: 'signed', plane, sign: -1 }] as const;
+    const module = new WebAssembly.Module(encodeByteStore({ channels, clear: undefined, out, table }));
+    const { run } = new WebAssembly.Instance(module, { host: { memory } }).exports as { run: (bytes: number) => void };
+    run(count * 4);
+    const bytes = new Uint8Array(memory.buffer, out, count * 4);
+    const held = (v: number): number => (Number.isNaN(v) ? 0 : Math.min(Math.max(v, 0), 1));
+    const wrong = values.flatMap((v, i) => {
+      const [r, g, b, a] = bytes.subarray(i * 4, i * 4 + 4);
+      const signed = Number.isFinite(v) ? Math.round(held(0.5 - v / 2) * 255) : a!;
+      const right =
+        r === srgbByte(held(v)) && g === 77 && Math.abs(b! - held(v) * 255) <= 0.501 && Math.abs(a! - signed) <= 1;
+      return right ? [] : [[v, r, g, b, a]];
+    });
+    expect(wrong).toEqual([]);
+  });
+
+  it('of words are apart as bytes are, each by itself', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ minLength: 48, maxLength: 48 }), fc.constantFrom(undefined, 4, 8), (data, left) => {
+        const rows = filtered(data, 16, left);
+        for (let y = 0; y < 3; y++)
+          for (let x = 0; x < 16; x++) {
+            const back = y > 0 ? data[(y - 1) * 16 + x]! : left !== undefined && x >= left ? data[x - left]! : 0;
+            expect(rows[y * 17 + 1 + x]).toBe((data[y * 16 + x]! - back) & 255);
+          }
+      }),
+    );
   });
 });

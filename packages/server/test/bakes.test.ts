@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
 import type { Bake } from '@estela/contract';
-import { deflateBand, zipped } from '@estela/codecs/node';
+import { deflateBand, zipped } from '@estela/codecs/files';
 import { bakeFiles, bakePieces, bakePlan, bandMaker, check, parse, type BakeRecipe } from '@estela/core';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';

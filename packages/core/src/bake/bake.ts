@@ -1,11 +1,18 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { BLOCK } from '../backends/wasm/compile.ts';
+import {
+  encodeByteStore,
+  SRGB_TABLE_BYTES,
+  srgbByte,
+  srgbTable,
+  type ByteChannel,
+} from '../backends/wasm/store-bytes.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import type { Channel, Program } from '../check/program.ts';
 import type { SettingValues } from '../check/values.ts';
 import { compileOrThrow } from '../compile.ts';
 import { widthOf, type Node } from '../ir/node.ts';
-import { fromSrgb, toSrgb } from '../ops/value-type.ts';
+import { toSrgb } from '../ops/value-type.ts';
 import { isColor, outputsOf, plainPack, type Pack } from './pack.ts';
 
 /** Longest side of a baked picture, in pixels. */
@@ -40,6 +47,13 @@ interface Computed {
   readonly signed: boolean;
 }
 
+/** Stores pixels of one sample each in bytes. */
+interface Storing {
+  readonly run: (bytes: number) => void;
+  /** Where `run` puts them. */
+  readonly out: Uint8Array;
+}
+
 /** Where a channel of a picture comes from: a place among the values of a pixel, and how it is stored. */
 interface Place {
   readonly at: number;
@@ -59,6 +73,8 @@ export class Baker {
   readonly #values: Float64Array;
   /** A picture of a colour: what it does not cover is 0 throughout. */
   readonly #clears: boolean;
+  /** How pixels of one sample are stored in bytes; undefined where they are not. */
+  readonly #storing: Storing | undefined;
 
   /** Undefined where the material does not put out what is asked for. Throws where it has errors, limits included. */
   static of(program: Program, values: SettingValues, options: BakeOptions, images: ImageSource): Baker | undefined {
@@ -79,7 +95,8 @@ export class Baker {
     const outputs = outputsOf(pack);
     const opacity = program.surface.mode !== 'opaque' && outputs.includes('color') ? nodes.get('opacity') : undefined;
     const roots = [...outputs.map((output) => nodes.get(output)!), ...(opacity ? [opacity] : [])];
-    this.#evaluator = new WasmEvaluator(roots, images);
+    const bytes = options.samples === 1 && options.bits !== 16;
+    this.#evaluator = new WasmEvaluator(roots, images, BLOCK, bytes ? SRGB_TABLE_BYTES + BLOCK * 4 : 0);
     const cover = opacity && this.#evaluator.outputPlane(outputs.length, 0);
     this.#outputs = outputs.map((output, i) => ({
       planes: Array.from({ length: widthOf(roots[i]!.type) }, (_, c) => this.#evaluator.outputPlane(i, c)),
@@ -99,6 +116,38 @@ export class Baker {
           },
     );
     this.#clears = typeof options.output === 'string' && isColor(options.output);
+    this.#storing = bytes ? this.#storingOf(pack, outputs) : undefined;
+  }
+
+  #storingOf(pack: Pack, outputs: readonly Channel[]): Storing {
+    const solid = this.program.surface.mode === 'opaque';
+    const { reserved: table } = this.#evaluator;
+    const out = table + SRGB_TABLE_BYTES;
+    const covers = this.#outputs.map(({ cover, planes, color }) =>
+      color && !solid ? (cover ?? planes[3]) : undefined,
+    );
+    const channels = pack.map((pick, c): ByteChannel => {
+      if ('value' in pick) return { kind: 'constant', byte: Math.round(clamped(pick.value) * 255) };
+      const index = outputs.indexOf(pick.output);
+      const { planes, color, signed } = this.#outputs[index]!;
+      const cover = covers[index]?.byteOffset;
+      if (color && pick.component === 3)
+        return cover === undefined ? { kind: 'constant', byte: 255 } : { kind: 'plain', plane: cover };
+      const plane = planes[pick.component]!.byteOffset;
+      if (signed)
+        return { kind: 'signed', plane, sign: this.options.normalY === 'down' && pick.component === 1 ? -1 : 1 };
+      if (!color) return { kind: 'plain', plane };
+      return {
+        kind: this.#places[c]!.srgb ? 'srgb' : 'light',
+        plane,
+        times: this.options.premultiply ? cover : undefined,
+      };
+    });
+    const clear = this.#clears ? covers[0]?.byteOffset : undefined;
+    const module = encodeByteStore({ channels: channels as never, clear, out, table });
+    const { bytes } = this.#evaluator;
+    bytes.set(srgbTable(), table);
+    return { run: this.#evaluator.beside(module), out: bytes.subarray(out, out + BLOCK * 4) };
   }
 
   /** One frame, counted from 0; a loop of N has frames 0 to N - 1, and any other number is a moment beyond or between. */
@@ -114,8 +163,16 @@ export class Baker {
     const perPixel = samples * samples;
     const pixels = Math.max(1, Math.floor(BLOCK / perPixel));
     const [u, v] = this.#evaluator.uvPlanes();
+    const storing = this.#storing;
     for (let start = first * width; start < end * width; start += pixels) {
       const count = Math.min(pixels, end * width - start);
+      if (storing) {
+        this.#middles(start, count);
+        this.#evaluator.run(count);
+        storing.run(Math.ceil(count / 4) * 16);
+        result.set(storing.out.subarray(0, count * 4), (start - first * width) * 4);
+        continue;
+      }
       for (let i = 0, s = 0, x = start % width, y = (start - x) / width; i < count * perPixel; i++) {
         const dx = s % samples;
         u[i] = (x + (dx + 0.5) / samples) / width;
@@ -131,6 +188,19 @@ export class Baker {
       for (let i = 0; i < count; i++) this.#pixel(i * perPixel, perPixel, result, start - first * width + i);
     }
     return result;
+  }
+
+  /** Where pixels lie that have one sample each: in the middle of each. */
+  #middles(start: number, count: number): void {
+    const { width, height } = this.options;
+    const [u, v] = this.#evaluator.uvPlanes();
+    for (let i = 0, x = start % width, y = (start - x) / width; i < count; y++, x = 0) {
+      const at = (y + 0.5) / height;
+      for (const until = Math.min(count, i + width - x); i < until; i++, x++) {
+        u[i] = (x + 0.5) / width;
+        v[i] = at;
+      }
+    }
   }
 
   /** Bytes of a pixel. */
@@ -191,19 +261,3 @@ export class Baker {
 }
 
 const clamped = (v: number): number => Math.min(Math.max(v, 0), 1);
-
-/** The least linear value that rounds to each byte of sRGB. */
-const THRESHOLDS = Float64Array.from({ length: 257 }, (_, byte) =>
-  byte === 0 ? -1 : byte === 256 ? 2 : fromSrgb((byte - 0.5) / 255),
-);
-/** The byte at each step of linear light, from which the right one is at most a few steps up. */
-const NEAR = Uint8Array.from({ length: 4097 }, (_, i) => Math.round(toSrgb(i / 4096) * 255 - 0.5));
-
-/** Linear 0..1 as a byte of sRGB, rounded. */
-function srgbByte(value: number): number {
-  const v = clamped(value);
-  let byte = NEAR[Math.floor(v * 4096)]!;
-  while (byte > 0 && v < THRESHOLDS[byte]!) byte--;
-  while (v >= THRESHOLDS[byte + 1]!) byte++;
-  return byte;
-}

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { deflateSync } from 'node:zlib';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
-import { deflateBand, nodeDecoder } from '@estela/codecs/node';
+import { deflateBand } from '@estela/codecs/files';
+import { nodeDecoder } from '@estela/codecs/node';
 import {
   Baker,
   bakePlan,

@@ -1,6 +1,6 @@
 import type { Bake, PageQuery } from '@estela/contract';
 import { randomUUID } from 'node:crypto';
-import { zipped } from '@estela/codecs/node';
+import { zipped } from '@estela/codecs/files';
 import {
   bakeFiles,
   bakePieces,

@@ -1,5 +1,5 @@
 import type { ExportQuery, ExportsQuery } from '@estela/contract';
-import { zipOf } from '@estela/codecs/node';
+import { zipOf } from '@estela/codecs/files';
 import { check, packageName, parse } from '@estela/core';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { notExported, notFound } from '../http/problem.ts';

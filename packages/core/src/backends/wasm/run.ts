@@ -60,6 +60,7 @@ export interface BlockInputs {
 export class WasmEvaluator {
   readonly #module: WasmModule;
   readonly #memory: ArrayBuffer;
+  readonly #shared: object;
   /** All of the module's memory. */
   readonly floats: Float32Array;
   readonly #run: (bytes: number) => void;
@@ -68,7 +69,10 @@ export class WasmEvaluator {
   readonly #u: Float32Array;
   readonly #v: Float32Array;
 
-  constructor(roots: readonly Node[], images: ImageSource = () => undefined, blockSize = BLOCK) {
+  /** Where `reserve` bytes of memory begin that are nobody's. */
+  readonly reserved: number;
+
+  constructor(roots: readonly Node[], images: ImageSource = () => undefined, blockSize = BLOCK, reserve = 0) {
     this.blockSize = blockSize;
     this.#u = new Float32Array(blockSize);
     this.#v = new Float32Array(blockSize);
@@ -84,8 +88,11 @@ export class WasmEvaluator {
       end += texels.byteLength;
       return at;
     });
+    this.reserved = end;
+    end += reserve;
     const memory = new host.Memory({ initial: Math.ceil(end / PAGE) });
     this.#memory = memory.buffer;
+    this.#shared = memory;
     this.floats = new Float32Array(this.#memory);
     const words = new Int32Array(this.#memory);
     for (const { bits, address } of layout.constants) words.fill(bits, address / 4, address / 4 + 4);
@@ -94,6 +101,16 @@ export class WasmEvaluator {
       this.floats.set(texels, starts[i]! / 4);
     });
     this.#run = new host.Instance(new host.Module(bytes), { host: { memory } }).exports.run;
+  }
+
+  /** Another module over the same memory, which exports `run`. */
+  beside(module: Uint8Array<ArrayBuffer>): (bytes: number) => void {
+    return new host.Instance(new host.Module(module), { host: { memory: this.#shared } }).exports.run;
+  }
+
+  /** All of the memory, in bytes. */
+  get bytes(): Uint8Array<ArrayBuffer> {
+    return new Uint8Array(this.#memory);
   }
 
   /** Size of the compiled module in bytes. */
