@@ -6,7 +6,7 @@ import { needCommands, needPackages, root } from './install.mjs';
 
 needPackages();
 needCommands({ chromium: 'chromium', glslangValidator: 'glslang-tools', 'spirv-opt': 'spirv-tools' }, 'The bench');
-await build(['player', 'web', 'server']);
+await build(['player', 'web', 'server', 'cli']);
 const { build: bundle } = await import('vite');
 const outDir = join(root, '.cache/bench');
 const common = { root, logLevel: 'warn', configFile: false };

@@ -47,7 +47,7 @@ export async function writeVideo(plan: BakePlan, pieces: AsyncIterable<FilePiece
       ...['-hide_banner', '-loglevel', 'error', '-y'],
       ...['-f', 'image2pipe', '-c:v', 'png', '-framerate', `${String(den)}/${String(num)}`, '-i', '-'],
       ...['-vf', 'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd,format=yuv420p', ...colors],
-      ...['-c:v', 'libvpx-vp9', '-crf', '16', '-b:v', '0', '-row-mt', '1', '-f', 'webm', part],
+      ...['-c:v', 'libvpx-vp9', '-crf', '10', '-b:v', '0', '-row-mt', '1', '-f', 'webm', part],
     ],
     { stdio: ['pipe', 'ignore', 'pipe'] },
   );

@@ -558,9 +558,13 @@ out metallic = 1
     for (const frame of [0, 11, 23]) {
       const name = `aurora-dome.${String(frame).padStart(4, '0')}.png`;
       const { data } = PNG.sync.read(readFileSync(join(frames, name)));
-      const shown = raw.subarray(frame * data.length, (frame + 1) * data.length);
-      const apart = Array.from({ length: data.length }, (_, i) => (i % 4 === 3 ? 0 : Math.abs(data[i]! - shown[i]!)));
-      expect(apart.reduce((a, b) => a + b) / data.length).toBeLessThan(3);
+      const apart = (shown: number): number => {
+        const at = (shown % 24) * data.length;
+        return data.reduce((sum, v, i) => sum + (i % 4 === 3 ? 0 : Math.abs(v - raw[at + i]!)), 0) / data.length;
+      };
+      // Few pixels, whose colours are halved: another frame is much further off.
+      expect(apart(frame)).toBeLessThan(5);
+      expect(apart(frame)).toBeLessThan(apart(frame + 3) / 3);
     }
   });
 });

@@ -15,6 +15,7 @@ import { purge, thinRevisions } from './storage/purge.ts';
 import { DATABASE, faultIn } from './storage/backup.ts';
 import { openDatabase } from './storage/database.ts';
 import { WriteQueue } from './storage/write-queue.ts';
+import { BakesService } from './bakes/bakes.service.ts';
 import { Uploads } from './uploads/uploads.ts';
 
 function stop(message: string): never {
@@ -78,6 +79,12 @@ const app = await createApp({ database, log, web, hosts, tokenHash, tls: certifi
 
 // What was being sent when a server was killed.
 await app.get(Uploads).clear();
+void app
+  .get(BakesService)
+  .resume()
+  .catch((error: unknown) => {
+    log.error({ err: error }, 'bakes could not be gone on with');
+  });
 
 /** At the start and every hour; where the disk is full another time will do. */
 const tidy = (): void => {

@@ -12,7 +12,7 @@ import {
   type BakeRecipe,
   type Band,
 } from '@estela/core';
-import { Inject, Injectable, type OnApplicationBootstrap, type OnModuleDestroy } from '@nestjs/common';
+import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Readable } from 'node:stream';
 import { EventsService } from '../events/events.service.ts';
 import type { Content } from '../http/content.ts';
@@ -39,6 +39,8 @@ export const BAKE_THREADS = Symbol('threads that bake');
 const [BAKE_BYTES, PROJECT_BYTES] = [1024 ** 3, 8 * 1024 ** 3];
 /** Most bakes of a project that wait or run. */
 const MOST_WAITING = 100;
+/** Most milliseconds that working a recipe out may take. */
+const PLAN_TIME = 60_000;
 /** Milliseconds between two tellings of how far a bake is. */
 const PAUSE = 400;
 
@@ -59,7 +61,7 @@ interface Known {
 
 /** Bakes of materials: rows, and the work on them. Every change is stored before it is told. */
 @Injectable()
-export class BakesService implements OnApplicationBootstrap, OnModuleDestroy {
+export class BakesService implements OnModuleDestroy {
   readonly #planner = new BakeThreads(1);
   readonly #known = new Map<string, Known>();
   readonly #queue: BakeQueue;
@@ -85,12 +87,12 @@ export class BakesService implements OnApplicationBootstrap, OnModuleDestroy {
     this.#queue = new EmbeddedQueue(sink, threads);
   }
 
-  /** Goes on with what a server that ended had begun. */
-  async onApplicationBootstrap(): Promise<void> {
+  /** Goes on with what a server that ended had begun, once what it left in `uploads` is gone. */
+  async resume(): Promise<void> {
     const rows = await this.database.bakes
       .unscoped()
       .findAll({ where: { state: ['queued', 'running'] }, order: ['createdAt'] });
-    for (const row of rows) await this.#enqueue(row);
+    for (const row of rows) await this.#enqueue(row).catch((error: unknown) => this.#fail(row.id, error));
   }
 
   async onModuleDestroy(): Promise<void> {
@@ -207,7 +209,11 @@ export class BakesService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   #plan(subject: BakeSubject): Promise<Planned> {
-    return this.#planner.run('plan', subject);
+    const signal = AbortSignal.timeout(PLAN_TIME);
+    return this.#planner.run('plan', subject, signal).catch((error: unknown) => {
+      if (signal.aborted) return { refused: 'It takes too long to read.' };
+      throw error;
+    });
   }
 
   /** Hands a bake to the queue, with the chunks of it that are not kept. */
@@ -252,7 +258,11 @@ export class BakesService implements OnApplicationBootstrap, OnModuleDestroy {
     await this.writes.run(() =>
       this.database.transaction(async (transaction) => {
         const row = await this.database.bakes.findByPk(id, { transaction });
-        if (!row || isOver(row)) return;
+        if (!row || isOver(row)) {
+          // Its project was deleted: nobody waits for it.
+          void this.#queue.cancel(id);
+          return;
+        }
         // What comes twice is the same.
         if (await this.database.bands.findOne({ where: { bakeId: id, number: first }, transaction })) return;
         if ((row.size ?? 0) + size > BAKE_BYTES)

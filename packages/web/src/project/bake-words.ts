@@ -30,7 +30,7 @@ export function recipeWords({
   return [
     FORMATS[format],
     `${String(size[0])} x ${String(size[1])}`,
-    `${which}${every !== undefined && every > 1 ? `, every ${String(every)}.` : ''}`,
+    `${which}${every !== undefined && every > 1 ? `, one of every ${String(every)}` : ''}`,
     pack ?? (outputs ?? ['color']).join(', '),
     ...(bits === 16 ? ['16 bit'] : []),
     ...(samples !== undefined && samples > 1 ? [`${String(samples)} x ${String(samples)} samples`] : []),

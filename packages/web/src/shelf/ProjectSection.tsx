@@ -152,7 +152,7 @@ export function ProjectSection({
               <ConfirmDialog
                 title={`Delete ${project.name}?`}
                 verb="Delete project"
-                detail={`Its ${counted(materials.length)}, with every revision, and its sources go with it. This cannot be undone.`}
+                detail={`Its ${counted(materials.length)}, with every revision, and its sources, meshes, sets and bakes go with it. This cannot be undone.`}
                 close={close}
                 act={() => shelfActions.deleteProject(project)}
               />,

@@ -1,0 +1,105 @@
+import { execFileSync, spawn } from 'node:child_process';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { median, type Pair } from './timing.ts';
+
+/** The state before bakes were made in bands. */
+const BEFORE = 'eb499b0';
+
+/** The command line of that state, built from git where it is not yet. */
+function cliBefore(root: string): string {
+  const at = join(root, '.cache', BEFORE);
+  const main = join(at, 'packages/cli/dist/main.js');
+  if (existsSync(main)) return main;
+  rmSync(at, { recursive: true, force: true });
+  mkdirSync(join(at, 'node_modules/@estela'), { recursive: true });
+  const archive = execFileSync('git', ['archive', BEFORE], { cwd: root, maxBuffer: 1e9 });
+  execFileSync('tar', ['x', '-C', at], { input: archive });
+  // Packages of then by their names; all others are those of today.
+  for (const name of readdirSync(join(root, 'node_modules')))
+    if (name !== '@estela') symlinkSync(join(root, 'node_modules', name), join(at, 'node_modules', name));
+  for (const name of ['core', 'codecs'])
+    symlinkSync(join(at, 'packages', name), join(at, 'node_modules/@estela', name));
+  execFileSync(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build'], {
+    cwd: join(at, 'packages/cli'),
+    stdio: 'pipe',
+  });
+  return main;
+}
+
+/** Milliseconds that a command of Estela takes, by the wall. */
+function wall(main: string, args: readonly string[]): number {
+  const out = mkdtempSync(join(tmpdir(), 'estela-bench-'));
+  try {
+    const start = performance.now();
+    execFileSync(process.execPath, [main, 'bake', ...args, '--out', join(out, 'frames')], { stdio: 'pipe' });
+    return performance.now() - start;
+  } finally {
+    rmSync(out, { recursive: true, force: true });
+  }
+}
+
+/** Frames of a demo material as PNG files, against the state before, turn by turn. */
+export function bakeWall(root: string, material: string, frames: number, size: number, turns = 2): Pair {
+  const file = join(root, 'demo/materials', `${material}.wake`);
+  const common = [file, '--size', `${String(size)}x${String(size)}`, '--frames', `0..${String(frames - 1)}`];
+  const before = cliBefore(root);
+  const pairs = Array.from({ length: turns }, () => [
+    wall(join(root, 'packages/cli/dist/main.js'), [...common, '--format', 'sequence']),
+    wall(before, [...common, '--format', 'png']),
+  ]) as [number, number][];
+  return {
+    one: median(pairs.map(([one]) => one)),
+    other: median(pairs.map(([, other]) => other)),
+    ratio: median(pairs.map(([one, other]) => other / one)),
+  };
+}
+
+/** Most memory that is resident while frames of 2048 x 2048 are written, in MB. */
+export async function bakeMemory(root: string, frames: number): Promise<number> {
+  const out = mkdtempSync(join(tmpdir(), 'estela-bench-'));
+  const file = join(out, 'wide.wake');
+  writeFileSync(
+    file,
+    'loop 16s at 16fps\nsurface unlit blend two-sided\nout color = (uv.x, uv.y, phase)\nout opacity = uv.x\n',
+  );
+  const main = join(root, 'packages/cli/dist/main.js');
+  const args = [
+    'bake',
+    file,
+    '--size',
+    '2048x2048',
+    '--frames',
+    `0..${String(frames - 1)}`,
+    '--out',
+    join(out, 'frames'),
+  ];
+  try {
+    const child = spawn(process.execPath, [main, ...args], { stdio: 'ignore' });
+    let most = 0;
+    const watch = setInterval(() => {
+      try {
+        const [, kilobytes] = /VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${String(child.pid)}/status`, 'utf8')) ?? [];
+        most = Math.max(most, Number(kilobytes ?? 0) / 1024);
+      } catch {
+        // It has ended.
+      }
+    }, 50);
+    const code = await new Promise((done) => child.on('exit', done));
+    clearInterval(watch);
+    if (code !== 0) throw new Error(`The bake ended with ${String(code)}.`);
+    return most;
+  } finally {
+    rmSync(out, { recursive: true, force: true });
+  }
+}
