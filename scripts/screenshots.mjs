@@ -122,6 +122,8 @@ try {
   const stageHeight = page.getByRole('separator', { name: 'Height of the Stage' });
   await stageHeight.focus();
   for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowUp');
+  await page.getByRole('separator', { name: 'Height of the Loop deck' }).focus();
+  await page.keyboard.press('End');
   await page.getByRole('button', { name: 'Each frame held' }).first().click();
   await page.getByRole('button', { name: 'Measure', exact: true }).click();
   await page.getByRole('table', { name: /^Differences/ }).waitFor({ timeout: 120_000 });

@@ -54,10 +54,10 @@ export function bakeWall(root: string, material: string, frames: number, size: n
   const file = join(root, 'demo/materials', `${material}.wake`);
   const common = [file, '--size', `${String(size)}x${String(size)}`, '--frames', `0..${String(frames - 1)}`];
   const before = cliBefore(root);
-  const pairs = Array.from({ length: turns }, () => [
+  const pairs = Array.from({ length: turns }, (): [number, number] => [
     wall(join(root, 'packages/cli/dist/main.js'), [...common, '--format', 'sequence']),
     wall(before, [...common, '--format', 'png']),
-  ]) as [number, number][];
+  ]);
   return {
     one: median(pairs.map(([one]) => one)),
     other: median(pairs.map(([, other]) => other)),

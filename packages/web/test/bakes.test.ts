@@ -39,7 +39,7 @@ describe('the bakes of a project', () => {
     globalThis.fetch = (path) =>
       new Promise((resolve) => {
         waiting.push({
-          path: `${path as string}`,
+          path: path as string,
           answer: (status, body) => {
             resolve(status === 204 ? new Response(null, { status }) : Response.json(body, { status }));
           },
