@@ -188,6 +188,8 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     if (!(error instanceof BakeRefused)) throw error;
     return fail(error.message);
   }
+  if (!video && plan.files.length > 1 && /\.(png|webm)$/i.test(options.out))
+    return fail(`These are ${String(plan.files.length)} files: --out takes a folder, or a .zip.`);
   if (video) await needFfmpeg();
 
   const stop = new AbortController();

@@ -475,6 +475,8 @@ describe('estela bake', () => {
     [['--pack', 'orm', '--outputs', 'color'], 'not both'],
     [['--columns', '5', '--format', 'sheet'], 'Columns'],
     [['--jobs', 'many'], '--jobs'],
+    [[], '4 files: --out takes a folder'],
+    [['--spread', '--size', '8192x2100'], 'Take fewer columns'],
     [['--size', '0x4'], 'width'],
     [['--size', '9000x9000'], 'width'],
     [['--frames', '2..1'], 'comes after'],

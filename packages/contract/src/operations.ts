@@ -368,6 +368,7 @@ export const OPERATIONS: readonly Operation[] = [
     does: 'Reads what an engine must know of a bake: rectangles of its frames, rate, packing, memory.',
     status: 200,
     answer: Joi.object().unknown().meta({ className: 'BakeManifest' }),
+    refuses: [422],
   },
   {
     name: 'readBakePicture',

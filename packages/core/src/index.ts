@@ -59,6 +59,7 @@ export { flipbookText } from './exchange/flipbook-text.ts';
 export { bakeManifest, memoryOf, type TextureMemory } from './exchange/bake-manifest.ts';
 export {
   BAKE_FRAME_LIMIT,
+  bandLength,
   bakePlan,
   BakeRefused,
   delayOf,

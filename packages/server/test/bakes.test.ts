@@ -175,6 +175,28 @@ describe('bakes', () => {
     for (const row of kept) expect(rows.find((r) => r.number === row.number)?.get('row')).toBe(row.get('row'));
   }, 60_000);
 
+  it('that another Estela cut otherwise begin anew, and those of a deleted project end', async () => {
+    const ids = await begun();
+    const { id } = await asked(ids, SHEET);
+    await http().delete(`/api/bakes/${id}`);
+    const { bands, bakes } = served.database;
+    await bands.destroy({ where: { bakeId: id } });
+    await bands.create({ bakeId: id, number: 0, adler: 1, length: 7, bytes: Buffer.from('nonsense') });
+    await bakes.update({ state: 'cancelled', done: 5, size: 8, hash: null }, { where: { id } });
+    await http().post(`/api/bakes/${id}/retry`);
+    expect(await over(id)).toMatchObject({ state: 'done', done: 12 });
+    expect(Buffer.compare(await fileOf(id), await bakedHere(TEXT, SHEET))).toBe(0);
+
+    const other = await begun();
+    const large = await asked(other, { format: 'sequence', size: [512, 512], frames: { count: 32 }, samples: 4 });
+    while ((await read(large.id)).state !== 'running') await pause(20);
+    await http().delete(`/api/projects/${other.project}`).set('If-Match', '"1"');
+    expect((await http().get(`/api/bakes/${large.id}`)).status).toBe(404);
+    expect(await bands.count({ where: { bakeId: large.id } })).toBe(0);
+    // What comes after it is not held up.
+    expect(await over((await asked(ids, SHEET)).id)).toMatchObject({ state: 'done' });
+  }, 60_000);
+
   it('that cannot be are refused where they are asked for, in a sentence', async () => {
     const ids = await begun();
     const why = async (recipe: object, of = ids): Promise<string> => {

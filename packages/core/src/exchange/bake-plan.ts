@@ -20,6 +20,9 @@ export const BAKE_WORK_LIMIT = 2 ** 35;
 /** Longest side of a sheet, in pixels. */
 export const SHEET_SIDE_LIMIT = 16384;
 
+/** Most bytes of a row of frames whose colour is spread: it is made at once. */
+const SPREAD_LIMIT = 64 * 1024 ** 2;
+
 /** Samples of a chunk, about: a second or less. */
 const CHUNK_SAMPLES = 2 ** 19;
 
@@ -195,6 +198,11 @@ export function bakePlan(program: Program, recipe: BakeRecipe): BakePlan {
     refuse(
       `This sheet is ${String(width)} x ${String(height)} pixels; ${String(SHEET_SIDE_LIMIT)} a side is the most. Take fewer or smaller frames, or other columns.`,
     );
+  const rowBytes = width * (size[1] + 2 * bleed) * (recipe.bits === 16 ? 8 : 4);
+  if (spread && rowBytes > SPREAD_LIMIT)
+    refuse(
+      `Spreading colour makes a row of frames at once: this one has ${String(Math.round(rowBytes / 1024 ** 2))} MB, ${String(SPREAD_LIMIT / 1024 ** 2)} are the most. Take fewer columns, or smaller frames.`,
+    );
   const bands = images.flatMap(({ options }, image) => bandsOf(pictures, options, cells).map((b) => ({ ...b, image })));
   const chunks: BakeChunk[] = [];
   for (let first = 0, cost = 0, i = 0; i < bands.length; i++) {
@@ -255,6 +263,13 @@ export function bakePlan(program: Program, recipe: BakeRecipe): BakePlan {
 export const framesIn = ({ pictures, images, cells }: BakePlan, { picture, image, first, end }: BakeBand): number => {
   const layout = pictures[picture]!;
   return (layout.frames.length * (end - first)) / pictureSize(layout, images[image]!.options, cells).height;
+};
+
+/** Bytes of a band before it is compressed. */
+export const bandLength = ({ pictures, images, cells }: BakePlan, { picture, image, first, end }: BakeBand): number => {
+  const { options } = images[image]!;
+  const { width } = pictureSize(pictures[picture]!, options, cells);
+  return (width * (options.bits === 16 ? 8 : 4) + 1) * (end - first);
 };
 
 /** Frames of all images. */

@@ -4,6 +4,7 @@ import { zipped } from '@estela/codecs/files';
 import {
   bakeFiles,
   bakePieces,
+  bandLength,
   frameCount,
   framesIn,
   writtenManifest,
@@ -228,10 +229,7 @@ export class BakesService implements OnModuleDestroy {
     const { plan } = planned;
     this.#known.set(id, { plan, began: undefined, told: undefined });
     const images = await this.database.bakeImages.findAll({ where: { bakeId: id } });
-    // A chunk is kept whole or not at all.
-    const kept = new Set(
-      (await this.database.bands.findAll({ where: { bakeId: id }, attributes: ['number'] })).map((b) => b.number),
-    );
+    const kept = await this.#keptBands(id, plan);
     const work: BakeWork = {
       id,
       text,
@@ -241,6 +239,23 @@ export class BakesService implements OnModuleDestroy {
       hasPicture: Boolean(row.picture),
     };
     this.#queue.enqueue(work);
+  }
+
+  /** Which bands are kept: a chunk is so whole or not at all. None where another Estela cut the bake otherwise. */
+  async #keptBands(bakeId: string, plan: BakePlan): Promise<ReadonlySet<number>> {
+    const bands = await this.database.bands.findAll({ where: { bakeId }, attributes: ['number', 'length'] });
+    const fit = bands.every(({ number, length }) => {
+      const band = plan.bands[number];
+      return band && bandLength(plan, band) === length;
+    });
+    if (fit) return new Set(bands.map((b) => b.number));
+    await this.writes.run(() =>
+      this.database.transaction(async (transaction) => {
+        await this.database.bands.destroy({ where: { bakeId }, transaction });
+        await this.database.bakes.update({ done: 0, size: null }, { where: { id: bakeId }, transaction });
+      }),
+    );
+    return new Set();
   }
 
   async #began(id: string): Promise<void> {

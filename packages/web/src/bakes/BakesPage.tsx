@@ -1,13 +1,14 @@
 import { Box, Button, Menu, MenuItem, Typography } from '@mui/material';
-import { useEffect, useState, type ReactElement } from 'react';
+import { useState, type ReactElement } from 'react';
 import { Link, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { api, ApiError, sentence, type Material, type Project } from '../api/client.ts';
+import { api, ApiError } from '../api/client.ts';
 import { BakeRow } from '../project/BakeRow.tsx';
 import { isUnderWay } from '../project/bakes-store.ts';
 import { sourcesOf } from '../project/sources-store.ts';
 import { useBakes } from '../project/use-bakes.ts';
-import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
+import { useOpening } from '../ui/opening.tsx';
+import { Notice, Place, TopBar } from '../ui/Page.tsx';
 import { useTitle } from '../ui/title.ts';
 
 /** All bakes of a project: those that run, and what came of the others. */
@@ -15,34 +16,26 @@ export function BakesPage(): ReactElement {
   const { projectId = '' } = useParams();
   const store = useBakes(projectId);
   const { bakes, status, message } = useStore(store);
-  const [opened, setOpened] = useState<{ readonly project: Project; readonly materials: readonly Material[] }>();
-  const [problem, setProblem] = useState<{ readonly missing: boolean; readonly message: string }>();
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   useTitle('Bakes');
-  useEffect(() => {
-    Promise.all([api.project(projectId), api.materials(projectId)]).then(
-      ([project, materials]) => {
-        setOpened({ project, materials });
-      },
-      (error: unknown) => {
-        setProblem({
-          missing: error instanceof ApiError && (error.status === 404 || error.status === 400),
-          message: sentence(error),
-        });
-      },
-    );
-  }, [projectId]);
-  if (problem?.missing) return <NotFoundPage />;
-  const failed = problem?.message ?? (status === 'failed' ? message : undefined);
-  if (failed !== undefined || !opened || status === 'loading')
+  const { opened, page } = useOpening('bakes', projectId, async () => {
+    const project = await api.project(projectId).catch((error: unknown) => {
+      if (error instanceof ApiError && (error.status === 404 || error.status === 400)) return undefined;
+      throw error;
+    });
+    return project && { project, materials: await api.materials(projectId) };
+  });
+  if (!opened) return page;
+  if (status !== 'ready')
     return (
       <>
         <TopBar />
-        {failed === undefined ? (
-          <Notice busy title="Opening the bakes" />
-        ) : (
-          <Notice alert title="The bakes cannot be opened" detail={failed} />
-        )}
+        <Notice
+          alert={status === 'failed'}
+          busy={status === 'loading'}
+          title={status === 'failed' ? 'The bakes cannot be opened' : 'Opening the bakes'}
+          detail={message}
+        />
       </>
     );
   const { project, materials } = opened;

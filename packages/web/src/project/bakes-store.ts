@@ -1,7 +1,7 @@
 import type { BakeRecipe } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { api, ApiError, sentence, type Bake } from '../api/client.ts';
-import { followed, isBehind } from './followed.ts';
+import { followed, isBehind, whileHeard } from './followed.ts';
 
 export interface BakesState {
   readonly status: 'loading' | 'ready' | 'failed';
@@ -70,10 +70,17 @@ function createBakesStore(projectId: string): BakesStore {
     }
   };
   const versionOf = (id: string): number | undefined => store.getState().bakes.find((b) => b.id === id)?.version;
-  let listeners = 0;
-  let end: (() => void) | undefined;
+  const heard = whileHeard(store, () => {
+    // What happened before this is read once; after it each by itself, as it goes on.
+    void load();
+    return followed(projectId, (events) => {
+      if (events.includes(undefined)) void load();
+      const told = events.filter((e) => e?.kind === 'bake' && isBehind(e, versionOf(e.id)));
+      for (const id of new Set(told.map((e) => e!.id))) void look(id);
+    });
+  });
   return {
-    ...store,
+    ...heard,
     load,
     create: async (materialId, recipe) => put(await api.createBake(materialId, recipe)),
     async retry(bake) {
@@ -82,25 +89,6 @@ function createBakesStore(projectId: string): BakesStore {
     async remove(bake) {
       await api.deleteBake(bake.id);
       await look(bake.id);
-    },
-    subscribe(listener) {
-      if (listeners++ === 0) {
-        // What happened before this is read once; after it each by itself, as it goes on.
-        void load();
-        end = followed(projectId, (events) => {
-          if (events.includes(undefined)) void load();
-          const told = events.filter((e) => e?.kind === 'bake' && isBehind(e, versionOf(e.id)));
-          for (const id of new Set(told.map((e) => e!.id))) void look(id);
-        });
-      }
-      const stop = store.subscribe(listener);
-      let over = false;
-      return () => {
-        if (over) return;
-        over = true;
-        stop();
-        if (--listeners === 0) end?.();
-      };
     },
   };
 }

@@ -60,17 +60,22 @@ export function followedWhileHeard<T>(
   load: () => Promise<void>,
 ): StoreApi<T> {
   const versionOf = (id: string): number | undefined => things(store.getState()).find((t) => t.id === id)?.version;
+  let before = false;
+  return whileHeard(store, () => {
+    if (before) void load();
+    before = true;
+    return followKind(projectId, kind, versionOf, () => void load());
+  });
+}
+
+/** A store that something goes on for while anybody listens to it: `begin` gives the function that ends it. */
+export function whileHeard<T>(store: StoreApi<T>, begin: () => () => void): StoreApi<T> {
   let listeners = 0;
   let end: (() => void) | undefined;
-  let before = false;
   return {
     ...store,
     subscribe(listener) {
-      if (listeners++ === 0) {
-        end = followKind(projectId, kind, versionOf, () => void load());
-        if (before) void load();
-        before = true;
-      }
+      if (listeners++ === 0) end = begin();
       const stop = store.subscribe(listener);
       let over = false;
       return () => {

@@ -1,6 +1,6 @@
 import { CHANNELS, columnsFor, type Channel } from '@estela/core';
 import { Box, Button, Checkbox, FormControlLabel, TextField } from '@mui/material';
-import { useState, type ReactElement } from 'react';
+import { useState, type ComponentProps, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { Choice, Line } from '../../ui/fields.tsx';
 import { NumberField } from '../../ui/NumberField.tsx';
@@ -30,25 +30,25 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
     <Box sx={{ display: 'grid', gap: 0.25 }}>
       <Line name="Frame">
         <Box sx={row}>
-          <NumberField
+          <Whole
             label="Width of a frame in pixels"
             value={draft.width}
             step={16}
             min={1}
             max={8192}
             set={(width) => {
-              set({ width: Math.round(width) });
+              set({ width });
             }}
           />
           x
-          <NumberField
+          <Whole
             label="Height of a frame in pixels"
             value={draft.height}
             step={16}
             min={1}
             max={8192}
             set={(height) => {
-              set({ height: Math.round(height) });
+              set({ height });
             }}
           />
           {([0.5, 2] as const).map((by) => {
@@ -85,51 +85,47 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
             }}
           />
           {taking === 'count' && (
-            <NumberField
+            <Whole
               label="How many frames"
               value={draft.count}
-              step={1}
               min={1}
               max={4096}
-              set={(next) => {
-                set({ count: Math.round(next) });
+              set={(count) => {
+                set({ count });
               }}
             />
           )}
           {taking === 'every' && (
-            <NumberField
+            <Whole
               label="Every so many frames one"
               value={draft.every}
-              step={1}
               min={1}
               max={count}
               set={(every) => {
-                set({ every: Math.round(every) });
+                set({ every });
               }}
             />
           )}
           {taking === 'range' && (
             <>
-              <NumberField
+              <Whole
                 label="First frame"
                 value={draft.first}
-                step={1}
                 min={0}
                 max={count - 1}
                 width={52}
                 set={(first) => {
-                  set({ first: Math.round(first) });
+                  set({ first });
                 }}
               />
-              <NumberField
+              <Whole
                 label="Last frame"
                 value={draft.last}
-                step={1}
                 min={0}
                 max={count - 1}
                 width={52}
                 set={(last) => {
-                  set({ last: Math.round(last) });
+                  set({ last });
                 }}
               />
             </>
@@ -139,14 +135,13 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
       {sheet && (
         <Line name="Columns">
           <Box sx={row}>
-            <NumberField
+            <Whole
               label="Columns of the sheet"
               value={draft.columns ?? columnsFor(frames ?? 1)}
-              step={1}
               min={1}
               max={4096}
               set={(columns) => {
-                set({ columns: Math.round(columns) });
+                set({ columns });
               }}
             />
             {draft.columns !== undefined && (
@@ -217,6 +212,19 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
   );
 }
 
+/** A whole number. */
+function Whole({ set, step = 1, ...rest }: ComponentProps<typeof NumberField>): ReactElement {
+  return (
+    <NumberField
+      {...rest}
+      step={step}
+      set={(value) => {
+        set(Math.round(value));
+      }}
+    />
+  );
+}
+
 function MoreSettings({
   draft,
   set,
@@ -253,14 +261,13 @@ function MoreSettings({
     <>
       <Line name="Samples">
         <Box sx={row}>
-          <NumberField
+          <Whole
             label="Samples along each side of a pixel"
             value={draft.samples}
-            step={1}
             min={1}
             max={8}
             set={(samples) => {
-              set({ samples: Math.round(samples) });
+              set({ samples });
             }}
           />
           <Box sx={{ color: 'text.secondary' }}>squared a pixel</Box>
@@ -297,14 +304,13 @@ function MoreSettings({
       {sheet && (
         <Line name="Bleed">
           <Box sx={row}>
-            <NumberField
+            <Whole
               label="Bleed in pixels"
               value={draft.bleed}
-              step={1}
               min={0}
               max={64}
               set={(bleed) => {
-                set({ bleed: Math.round(bleed) });
+                set({ bleed });
               }}
             />
             <Box sx={{ color: 'text.secondary' }}>px around each frame</Box>

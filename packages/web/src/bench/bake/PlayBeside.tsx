@@ -83,6 +83,7 @@ export function PlayBeside({ subject }: { readonly subject: BakedSubject }): Rea
           disabled={large}
           aria-pressed={beside?.blended === blended && beside.key === key}
           title={large ? 'This sheet is too large to play here' : 'Plays on the Stage, right of the wipe'}
+          sx={{ '&[aria-pressed=true]': { bgcolor: tokens.select } }}
           onClick={() => {
             play(blended);
           }}
