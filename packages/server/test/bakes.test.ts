@@ -3,11 +3,23 @@ import { createHash, randomInt } from 'node:crypto';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { constants, deflateRawSync } from 'node:zlib';
 import { setTimeout as pause } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
 import type { Bake } from '@estela/contract';
 import { deflateBand, zipped } from '@estela/codecs/files';
-import { bakeFiles, bakePieces, bakePlan, bandMaker, check, parse, type BakeRecipe } from '@estela/core';
+import {
+  bakeFiles,
+  bakePieces,
+  bakePlan,
+  bandMaker,
+  check,
+  parse,
+  type BakePlan,
+  type BakeRecipe,
+  type Band,
+  type DeflateBand,
+} from '@estela/core';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import request from 'supertest';
@@ -32,8 +44,12 @@ async function bakedHere(text: string, recipe: BakeRecipe): Promise<Buffer> {
   const program = check(parse(text));
   const plan = bakePlan(program, recipe);
   const make = bandMaker(program, plan, () => undefined, deflateBand);
+  return fileOfBands(plan, [...plan.bands.keys()].map(make));
+}
+
+async function fileOfBands(plan: BakePlan, made: readonly Band[]): Promise<Buffer> {
   const bands = (async function* () {
-    for (const index of plan.bands.keys()) yield Promise.resolve(make(index));
+    for (const band of made) yield Promise.resolve(band);
   })();
   const parts: Uint8Array[] = [];
   if (plan.files.length === 1) for await (const { bytes } of bakeFiles(plan, bands)) parts.push(bytes);
@@ -251,6 +267,10 @@ describe('bakes', () => {
   });
 });
 
+/** As bands are compressed, but at another level. */
+const coarseBand: DeflateBand = (bytes, last) =>
+  new Uint8Array(deflateRawSync(bytes, { level: 1, finishFlush: last ? constants.Z_FINISH : constants.Z_SYNC_FLUSH }));
+
 describe('a server that is killed', () => {
   beforeAll(build, 240_000);
   afterAll(endAll);
@@ -295,18 +315,31 @@ describe('a server that is killed', () => {
     expect(Buffer.compare(bytes, await bakedHere(TEXT, recipe))).toBe(0);
     expect(Object.keys(unzipSync(bytes))).toHaveLength(41);
 
-    // Killed while the file was made of the bands: some parts of it are kept, and it is made anew.
+    // Killed while the file was made of its bands: all of them are kept, and the first parts of the file.
     const again = await post(one.address, `/materials/${material.id}/bakes`, recipe);
     await one.end('SIGKILL');
+    // Compressed otherwise than a server does it: none of them may be made anew.
+    const program = check(parse(TEXT));
+    const plan = bakePlan(program, recipe);
+    const own = bandMaker(program, plan, () => undefined, coarseBand);
+    const bands = [...plan.bands.keys()].map((number) => own(number));
+    const expected = await fileOfBands(plan, bands);
+    const hash = createHash('sha256').update(expected).digest('hex');
     const database = await openDatabase(join(data, 'estela.sqlite'));
-    await database.parts.destroy({ where: { hash: createHash('sha256').update(bytes).digest('hex') } });
+    await database.bands.destroy({ where: { bakeId: again.id } });
+    for (const [number, { adler, length, bytes: packed }] of bands.entries())
+      await database.bands.create({ bakeId: again.id, number, adler, length, bytes: Buffer.from(packed) });
+    await database.bakes.update({ state: 'running', done: 40 }, { where: { id: again.id } });
+    await database.blobs.create({ hash, size: expected.length });
+    await database.parts.create({ hash, number: 0, bytes: expected.subarray(0, 1024 * 1024) });
     await database.close();
     one = await ready(data);
     const { address } = one;
     const last = async (): Promise<Bake> => (await (await fetch(`${address}/bakes/${again.id}`)).json()) as Bake;
-    while ((await last()).state !== 'done') await pause(50);
+    while ((await last()).state === 'running') await pause(50);
+    expect(await last()).toMatchObject({ state: 'done', file: { hash, size: expected.length } });
     const second = Buffer.from(await (await fetch(`${address}/bakes/${again.id}/file`)).arrayBuffer());
-    expect(Buffer.compare(second, bytes)).toBe(0);
+    expect(Buffer.compare(second, expected)).toBe(0);
     await one.end('SIGTERM');
   }, 180_000);
 
