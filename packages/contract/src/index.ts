@@ -19,5 +19,6 @@ export { startBody, startImageName, startName, type Start, type StartBody } from
 export type { Health } from './health.ts';
 export type { ProjectEvent } from './events.ts';
 export { pageQuery, type PageQuery } from './pages.ts';
-export { OPERATIONS, PARAMETERS, type Operation } from './operations.ts';
+export type { Operation } from './operation.ts';
+export { OPERATIONS, PARAMETERS } from './operations.ts';
 export { problemAnswer } from './problems.ts';

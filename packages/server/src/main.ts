@@ -116,7 +116,7 @@ server.keepAliveTimeout = 120_000;
 console.log(`Estela is at ${tls ? 'https' : 'http'}://${host}:${String(port)}`);
 
 /** Most milliseconds that what is under way gets to end. */
-const PATIENCE = 9000;
+const PATIENCE = 8000;
 
 let closing = false;
 /** Takes no more requests, lets those under way and their writes end, and closes the database. */

@@ -159,6 +159,7 @@ describe('bakes', () => {
     expect((await http().delete(`/api/bakes/${id}`)).status).toBe(204);
     expect((await http().get(`/api/bakes/${id}`)).status).toBe(404);
     expect(await served.database.bakes.count({ where: { id } })).toBe(0);
+    expect(await served.database.blobs.count({ where: { hash: file!.hash } })).toBe(0);
   });
 
   it('are cancelled within a second, and gone on with from where they were', async () => {

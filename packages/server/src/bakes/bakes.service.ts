@@ -4,7 +4,6 @@ import { zipped } from '@estela/codecs/files';
 import {
   bakeFiles,
   bakePieces,
-  bandLength,
   frameCount,
   framesIn,
   writtenManifest,
@@ -32,12 +31,13 @@ import { BakeThreads } from './bake-threads.ts';
 import type { BakeQueue, BakeSink, BakeWork } from './bake-queue.ts';
 import type { BakeSubject, Planned } from './bake-worker.ts';
 import { EmbeddedQueue } from './embedded-queue.ts';
+import { isOver, KeptBands } from './kept-bands.ts';
 
 /** What names the number of threads that bake. */
 export const BAKE_THREADS = Symbol('threads that bake');
 
-/** Most bytes that one bake may come to, and those of a project together. */
-const [BAKE_BYTES, PROJECT_BYTES] = [1024 ** 3, 8 * 1024 ** 3];
+/** Most bytes that the bakes of a project may come to. */
+const PROJECT_BYTES = 8 * 1024 ** 3;
 /** Most bakes of a project that wait or run. */
 const MOST_WAITING = 100;
 /** Most milliseconds that working a recipe out may take. */
@@ -45,7 +45,6 @@ const PLAN_TIME = 60_000;
 /** Milliseconds between two tellings of how far a bake is. */
 const PAUSE = 400;
 
-const isOver = ({ state }: Pick<BakeRow, 'state'>): boolean => state !== 'queued' && state !== 'running';
 const written = (plan: BakePlan): { name: string; mime: string } =>
   plan.files.length === 1
     ? { name: plan.files[0]!.name, mime: 'image/png' }
@@ -66,6 +65,7 @@ export class BakesService implements OnModuleDestroy {
   readonly #planner = new BakeThreads(1);
   readonly #known = new Map<string, Known>();
   readonly #queue: BakeQueue;
+  readonly #bands: KeptBands;
 
   constructor(
     @Inject(Database) readonly database: Database,
@@ -86,6 +86,7 @@ export class BakesService implements OnModuleDestroy {
       failed: (id, error) => this.#fail(id, error),
     };
     this.#queue = new EmbeddedQueue(sink, threads);
+    this.#bands = new KeptBands(database, writes);
   }
 
   /** Goes on with what a server that ended had begun, once what it left in `uploads` is gone. */
@@ -169,7 +170,17 @@ export class BakesService implements OnModuleDestroy {
   async remove(id: string): Promise<void> {
     const row = await this.#row(id);
     if (isOver(row)) {
-      await this.writes.run(() => this.database.bakes.destroy({ where: { id } }));
+      await this.writes.run(() =>
+        this.database.transaction(async (transaction) => {
+          await row.destroy({ transaction });
+          // Large, and soon made again: no week is waited, where nothing else uses its bytes.
+          if (row.hash !== null)
+            await this.database.sequelize.query('DELETE FROM blobs WHERE hash = ? AND unusedSince IS NOT NULL', {
+              replacements: [row.hash],
+              transaction,
+            });
+        }),
+      );
       this.#forget(id);
       this.#tell(row, 'deleted');
       return;
@@ -229,7 +240,7 @@ export class BakesService implements OnModuleDestroy {
     const { plan } = planned;
     this.#known.set(id, { plan, began: undefined, told: undefined });
     const images = await this.database.bakeImages.findAll({ where: { bakeId: id } });
-    const kept = await this.#keptBands(id, plan);
+    const kept = await this.#bands.numbers(id, plan);
     const work: BakeWork = {
       id,
       text,
@@ -241,23 +252,6 @@ export class BakesService implements OnModuleDestroy {
     this.#queue.enqueue(work);
   }
 
-  /** Which bands are kept: a chunk is so whole or not at all. None where another Estela cut the bake otherwise. */
-  async #keptBands(bakeId: string, plan: BakePlan): Promise<ReadonlySet<number>> {
-    const bands = await this.database.bands.findAll({ where: { bakeId }, attributes: ['number', 'length'] });
-    const fit = bands.every(({ number, length }) => {
-      const band = plan.bands[number];
-      return band && bandLength(plan, band) === length;
-    });
-    if (fit) return new Set(bands.map((b) => b.number));
-    await this.writes.run(() =>
-      this.database.transaction(async (transaction) => {
-        await this.database.bands.destroy({ where: { bakeId }, transaction });
-        await this.database.bakes.update({ done: 0, size: null }, { where: { id: bakeId }, transaction });
-      }),
-    );
-    return new Set();
-  }
-
   async #began(id: string): Promise<void> {
     const { done } = await this.#row(id);
     const known = this.#known.get(id);
@@ -265,40 +259,16 @@ export class BakesService implements OnModuleDestroy {
     await this.#change(id, { state: 'running', startedAt: new Date(), problem: null });
   }
 
-  async #keep(id: string, { first, end }: BakeChunk, bands: readonly Band[]): Promise<void> {
+  async #keep(id: string, { first, end }: BakeChunk, made: readonly Band[]): Promise<void> {
     const known = this.#known.get(id);
     if (!known) return;
-    const frames = known.plan.bands.slice(first, end).reduce((sum, band) => sum + framesIn(known.plan, band), 0);
-    const size = bands.reduce((sum, { bytes }) => sum + bytes.length, 0);
-    await this.writes.run(() =>
-      this.database.transaction(async (transaction) => {
-        const row = await this.database.bakes.findByPk(id, { transaction });
-        if (!row || isOver(row)) {
-          // Its project was deleted: nobody waits for it.
-          void this.#queue.cancel(id);
-          return;
-        }
-        // What comes twice is the same.
-        if (await this.database.bands.findOne({ where: { bakeId: id, number: first }, transaction })) return;
-        if ((row.size ?? 0) + size > BAKE_BYTES)
-          throw new Error('It comes to more than 1 GB, which is the most. Take fewer or smaller frames.');
-        for (const [i, { adler, length, bytes }] of bands.entries())
-          await this.database.bands.create(
-            {
-              bakeId: id,
-              number: first + i,
-              adler,
-              length,
-              bytes: Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length),
-            },
-            { transaction },
-          );
-        await row.update(
-          { done: row.done + frames, size: (row.size ?? 0) + size, version: row.version + 1 },
-          { transaction },
-        );
-      }),
-    );
+    const { plan } = known;
+    const frames = plan.bands.slice(first, end).reduce((sum, band) => sum + framesIn(plan, band), 0);
+    if (!(await this.#bands.keep(id, first, made, frames))) {
+      // Its project was deleted: nobody waits for it. Not waited for, as this is part of it.
+      void this.#queue.cancel(id);
+      return;
+    }
     known.told ??= setTimeout(() => {
       known.told = undefined;
       void this.#row(id).then(
@@ -315,7 +285,7 @@ export class BakesService implements OnModuleDestroy {
     const known = this.#known.get(id);
     if (!known) return;
     const { plan } = known;
-    const bands = this.#bandsOf(id, plan.bands.length);
+    const bands = this.#bands.all(id, plan.bands.length);
     const bytes = plan.files.length === 1 ? bytesOf(bakeFiles(plan, bands)) : zipped(bakePieces(plan, bands, utf8));
     const file = await this.uploads.take(Readable.from(bytes, { signal: stop }));
     try {
@@ -324,14 +294,6 @@ export class BakesService implements OnModuleDestroy {
       await this.#end(id, { state: 'done', hash, size, done: frameCount(plan) });
     } finally {
       await this.uploads.drop(file);
-    }
-  }
-
-  async *#bandsOf(bakeId: string, count: number): AsyncGenerator<Band> {
-    for (let number = 0; number < count; number++) {
-      const row = await this.database.bands.findOne({ where: { bakeId, number } });
-      if (!row) throw new Error('Some of what was computed is gone. Try again.');
-      yield { adler: row.adler, length: row.length, bytes: new Uint8Array(row.bytes) };
     }
   }
 

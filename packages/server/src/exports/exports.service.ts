@@ -1,5 +1,4 @@
 import type { ExportQuery, ExportsQuery } from '@estela/contract';
-import { zipOf } from '@estela/codecs/files';
 import { check, packageName, parse } from '@estela/core';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { notExported, notFound } from '../http/problem.ts';
@@ -7,9 +6,8 @@ import { MaterialsService } from '../materials/materials.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
 import { Recent } from '../recent.ts';
 import { threadsOf } from '../threads.ts';
-import type { Packaged, PackageJob } from './package-worker.ts';
+import type { Files, Packaged, PackageJob } from './package-worker.ts';
 
-type Files = ReadonlyMap<string, Uint8Array>;
 /** A zip, and what it is called. */
 export interface Exported {
   readonly name: string;
@@ -35,7 +33,7 @@ export class ExportsService implements OnModuleDestroy {
   /** A material's package as a zip. Throws a Problem where it cannot be written. */
   async zip(id: string, how: ExportQuery): Promise<Exported> {
     const { title } = await this.materials.get(id);
-    return { name: packageName(title).file, bytes: zipOf(await this.files(id, how)) };
+    return { name: packageName(title).file, bytes: await this.#zip(await this.files(id, how)) };
   }
 
   /** Several materials of a project in one zip, each in a folder of its own. */
@@ -52,7 +50,7 @@ export class ExportsService implements OnModuleDestroy {
       folders.add(folder);
       for (const [name, bytes] of await this.files(id, how)) all.set(`${folder}/${name}`, bytes);
     }
-    return { name: 'materials', bytes: zipOf(all) };
+    return { name: 'materials', bytes: await this.#zip(all) };
   }
 
   /** The files of a material's package. Throws a Problem where it cannot be written. */
@@ -70,6 +68,10 @@ export class ExportsService implements OnModuleDestroy {
       });
       return made;
     });
+  }
+
+  #zip(files: Files): Promise<Uint8Array> {
+    return this.#pool.run({ zip: files }) as Promise<Uint8Array>;
   }
 
   async #bytes(

@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { zipOf } from '@estela/codecs/files';
 import { nodeDecoder, packageHost, packageImage } from '@estela/codecs/node';
 import { check, materialPackage, parse, TARGETS, type NormalY, type PackageImage, type Target } from '@estela/core';
 
@@ -15,17 +16,22 @@ export interface PackageJob {
   readonly images: ReadonlyMap<string, Uint8Array>;
 }
 
+/** Files by name. */
+export type Files = ReadonlyMap<string, Uint8Array>;
+
 /** Files by name, or why there are none: a sentence, and the images that are missing, if that is why. */
-export type Packaged =
-  | { readonly files: ReadonlyMap<string, Uint8Array> }
-  | { readonly refused: string; readonly missing?: readonly string[] };
+export type Packaged = { readonly files: Files } | { readonly refused: string; readonly missing?: readonly string[] };
 
 const fromSource = import.meta.filename.endsWith('.ts');
 const PLAYER = join(import.meta.dirname, fromSource ? '../../..' : '../..', 'player/dist/index.html');
 const decoder = nodeDecoder();
 
-/** Makes a package, in a thread of its own. */
-export default async function write(job: PackageJob): Promise<Packaged> {
+/** Makes a package, or a zip of files that are made, in a thread of its own. */
+export default function work(job: PackageJob | { readonly zip: Files }): Promise<Packaged> | Uint8Array {
+  return 'zip' in job ? zipOf(job.zip) : write(job);
+}
+
+async function write(job: PackageJob): Promise<Packaged> {
   const { text, revision, targets = TARGETS, variant, normalY, leaveOutMissing } = job;
   const program = check(parse(text));
   const [error] = program.diagnostics.filter((d) => d.severity === 'error');
