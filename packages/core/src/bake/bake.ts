@@ -13,7 +13,7 @@ import type { SettingValues } from '../check/values.ts';
 import { compileOrThrow } from '../compile.ts';
 import { widthOf, type Node } from '../ir/node.ts';
 import { toSrgb } from '../ops/value-type.ts';
-import { isColor, outputsOf, plainPack, type Pack } from './pack.ts';
+import { isColor, isSrgb, outputsOf, plainPack, type Pack } from './pack.ts';
 
 /** Longest side of a baked picture, in pixels. */
 export const BAKE_SIDE_LIMIT = 8192;
@@ -112,7 +112,7 @@ export class Baker {
         ? { at: constant++, srgb: false }
         : {
             at: outputs.indexOf(pick.output) * 4 + pick.component,
-            srgb: isColor(pick.output) && pick.component < 3 && !(options.linear ?? []).includes(pick.output),
+            srgb: isSrgb(pick, options.linear),
           },
     );
     this.#clears = typeof options.output === 'string' && isColor(options.output);
@@ -144,7 +144,7 @@ export class Baker {
       };
     });
     const clear = this.#clears ? covers[0]?.byteOffset : undefined;
-    const module = encodeByteStore({ channels: channels as never, clear, out, table });
+    const module = encodeByteStore({ channels, clear, out, table });
     const { bytes } = this.#evaluator;
     bytes.set(srgbTable(), table);
     return { run: this.#evaluator.beside(module), out: bytes.subarray(out, out + BLOCK * 4) };

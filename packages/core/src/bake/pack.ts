@@ -81,5 +81,9 @@ export const writtenPick = (pick: PackPick): string => {
   return letter === undefined ? pick.output : `${pick.output}.${letter}`;
 };
 
+/** Whether a channel is stored as sRGB: colours are, but for their alpha and those that are kept as linear light. */
+export const isSrgb = (pick: PackPick, linear: readonly Channel[] = []): boolean =>
+  'output' in pick && isColor(pick.output) && pick.component < 3 && !linear.includes(pick.output);
+
 /** Whether an output is a colour, which is stored as sRGB unless something else is asked for. */
 export const isColor = (output: Channel): boolean => LETTERS[output] === 'rgba';

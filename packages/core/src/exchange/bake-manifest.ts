@@ -1,5 +1,5 @@
 import { frameAt } from '../bake/bands.ts';
-import { isColor, writtenPick } from '../bake/pack.ts';
+import { isSrgb, writtenPick } from '../bake/pack.ts';
 import { isLinear, type BakeFile, type BakeImage, type BakePlan } from './bake-plan.ts';
 
 /** Bytes of a picture on a graphics card, without mipmaps: as it is, and in blocks of 4 x 4 texels of 16 bytes each. */
@@ -19,11 +19,10 @@ export function memoryOf(
 
 const encodingOf = ({ pack, options }: BakeImage): object =>
   Object.fromEntries(
-    pack.map((pick, i) => {
-      const srgb =
-        'output' in pick && isColor(pick.output) && pick.component < 3 && !(options.linear ?? []).includes(pick.output);
-      return ['rgba'[i]!, { holds: writtenPick(pick), encoding: srgb ? 'srgb' : 'linear' }];
-    }),
+    pack.map((pick, i) => [
+      'rgba'[i]!,
+      { holds: writtenPick(pick), encoding: isSrgb(pick, options.linear) ? 'srgb' : 'linear' },
+    ]),
   );
 
 /** What an engine must know of a bake, as docs/flipbook.schema.json says it. */

@@ -10,7 +10,7 @@ import { EventsService } from './events.service.ts';
 
 /** A thing of a project that has a name of its own there. */
 type NamedRow = SourceRow | MeshRow | SetRow;
-type NamedKind = Exclude<ProjectEvent['kind'], 'project' | 'material'>;
+type NamedKind = Exclude<ProjectEvent['kind'], 'project' | 'material' | 'bake'>;
 
 /** Writes named things in their turn, and tells of what was done. */
 @Injectable()

@@ -52,16 +52,26 @@ export async function storedIn(database: Database, hash: string): Promise<Incomi
 }
 
 /** Keeps bytes under their SHA-256, once, however often they are used. */
-export async function keepBytes(
+export async function keepBytes(database: Database, incoming: Incoming, transaction: Transaction): Promise<void> {
+  await keepSome(database, incoming, transaction, Infinity);
+}
+
+/**
+ * Keeps so many parts more of some bytes, from where it had come to; says whether all are kept. A server may have been
+ * killed in between.
+ */
+async function keepSome(
   { blobs, parts }: Database,
   { hash, size, read }: Incoming,
   transaction: Transaction,
-): Promise<void> {
+  most: number,
+): Promise<boolean> {
   if (!(await blobs.findByPk(hash, { transaction }))) await blobs.create({ hash, size }, { transaction });
-  // Behind where a server that was killed had come to.
   const kept = await parts.count({ where: { hash }, transaction });
-  for (let number = kept; number * PART < size; number++)
+  const end = Math.min(Math.ceil(size / PART), kept + most);
+  for (let number = kept; number < end; number++)
     await parts.create({ hash, number, bytes: await read(number * PART, PART) }, { transaction });
+  return end * PART >= size;
 }
 
 /** Parts that are kept in one write: others have their turn after some milliseconds. */
@@ -74,19 +84,10 @@ export async function keepLarge(
   incoming: Incoming,
   stop: AbortSignal,
 ): Promise<void> {
-  const { hash, size, read } = incoming;
-  const known = await database.blobs.findByPk(hash);
-  if (!known) await queue.run(() => database.blobs.create({ hash, size }));
-  const kept = await database.parts.count({ where: { hash } });
-  const count = Math.ceil(size / PART);
-  for (let first = kept; first < count; first += AT_ONCE) {
+  let whole = false;
+  while (!whole) {
     stop.throwIfAborted();
-    await queue.run(() =>
-      database.transaction(async (transaction) => {
-        for (let number = first; number < Math.min(count, first + AT_ONCE); number++)
-          await database.parts.create({ hash, number, bytes: await read(number * PART, PART) }, { transaction });
-      }),
-    );
+    whole = await queue.run(() => database.transaction((t) => keepSome(database, incoming, t, AT_ONCE)));
   }
 }
 

@@ -39,6 +39,10 @@ export class ApiError extends Error {
   }
 }
 
+/** Whether there is no such thing, or its address is none. */
+export const isMissing = (error: unknown): boolean =>
+  error instanceof ApiError && (error.status === 404 || error.status === 400);
+
 /** What a source is made or changed by: a file, or the hash of one that the server has. */
 export interface SourceChange {
   readonly name?: string;

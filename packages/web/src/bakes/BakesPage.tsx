@@ -2,7 +2,7 @@ import { Box, Button, Menu, MenuItem, Typography } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { Link, useParams } from 'react-router';
 import { useStore } from 'zustand';
-import { api, ApiError } from '../api/client.ts';
+import { api, isMissing } from '../api/client.ts';
 import { BakeRow } from '../project/BakeRow.tsx';
 import { isUnderWay } from '../project/bakes-store.ts';
 import { sourcesOf } from '../project/sources-store.ts';
@@ -20,7 +20,7 @@ export function BakesPage(): ReactElement {
   useTitle('Bakes');
   const { opened, page } = useOpening('bakes', projectId, async () => {
     const project = await api.project(projectId).catch((error: unknown) => {
-      if (error instanceof ApiError && (error.status === 404 || error.status === 400)) return undefined;
+      if (isMissing(error)) return undefined;
       throw error;
     });
     return project && { project, materials: await api.materials(projectId) };

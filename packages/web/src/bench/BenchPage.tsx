@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useEffect, useState, type ReactElement } from 'react';
 import { useParams } from 'react-router';
-import { api, ApiError, sentence } from '../api/client.ts';
+import { api, isMissing, sentence } from '../api/client.ts';
 import { findDrafts, type Draft } from '../history/drafts.ts';
 import { holdOpen, stillOpen } from '../ui/held-open.ts';
 import { NotFoundPage, Notice, TopBar } from '../ui/Page.tsx';
@@ -49,7 +49,7 @@ export function BenchPage(): ReactElement {
           });
       } catch (error) {
         if (abort.signal.aborted) return;
-        const missing = error instanceof ApiError && (error.status === 404 || error.status === 400);
+        const missing = isMissing(error);
         setOpening(
           missing ? { state: 'missing', drafts: await finding } : { state: 'failed', message: sentence(error) },
         );

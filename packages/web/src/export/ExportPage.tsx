@@ -3,7 +3,7 @@ import { Box, Button, Checkbox, FormControlLabel, LinearProgress, Typography } f
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { useTitle } from '../ui/title.ts';
-import { api, ApiError, sentence, type Material, type Project, type Source } from '../api/client.ts';
+import { api, isMissing, sentence, type Material, type Project, type Source } from '../api/client.ts';
 import { download } from '../project/project-zip.ts';
 import { supplyOf } from '../project/supply.ts';
 import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
@@ -41,7 +41,7 @@ export function ExportPage(): ReactElement {
       },
       (error: unknown) => {
         if (gone) return;
-        const missing = error instanceof ApiError && (error.status === 404 || error.status === 400);
+        const missing = isMissing(error);
         setProblem({ missing, message: sentence(error) });
       },
     );

@@ -1,7 +1,7 @@
 import type { BakeRecipe } from '@estela/core';
 import type { Bake } from '../api/client.ts';
 
-const FORMATS: Readonly<Record<BakeRecipe['format'], string>> = {
+export const FORMAT_WORDS: Readonly<Record<BakeRecipe['format'], string>> = {
   sheet: 'Sheet',
   sequence: 'Sequence',
   apng: 'Animated PNG',
@@ -28,7 +28,7 @@ export function recipeWords({
           ? `${String(frames.list.length)} frames by number`
           : `frames ${String(frames[0])} to ${String(frames[1])}`;
   return [
-    FORMATS[format],
+    FORMAT_WORDS[format],
     `${String(size[0])} x ${String(size[1])}`,
     `${which}${every !== undefined && every > 1 ? `, one of every ${String(every)}` : ''}`,
     pack ?? (outputs ?? ['color']).join(', '),

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
-import { api, ApiError, sentence, type Material, type Project } from '../api/client.ts';
+import { api, isMissing, sentence, type Material, type Project } from '../api/client.ts';
 import { sourcesOf, type SourcesState, type SourcesStore } from './sources-store.ts';
 import { freshnessOf, readMaterials, type Freshness, type ReadMaterial } from './usage.ts';
 
@@ -38,7 +38,7 @@ export function useProject(projectId: string): ProjectSources {
       } catch (error) {
         if (!abort.signal.aborted)
           setProblem({
-            missing: error instanceof ApiError && (error.status === 404 || error.status === 400),
+            missing: isMissing(error),
             message: sentence(error),
           });
       }

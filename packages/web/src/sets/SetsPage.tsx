@@ -3,7 +3,7 @@ import { useEffect, useState, type ReactElement } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { useTitle } from '../ui/title.ts';
-import { api, ApiError, sentence, type Material, type Project } from '../api/client.ts';
+import { api, isMissing, sentence, type Material, type Project } from '../api/client.ts';
 import { CardItem } from '../ui/CardItem.tsx';
 import { NotFoundPage, Notice, Place, TopBar } from '../ui/Page.tsx';
 import { tokens } from '../ui/tokens.ts';
@@ -32,7 +32,7 @@ export function SetsPage(): ReactElement {
       },
       (error: unknown) => {
         setProblem({
-          missing: error instanceof ApiError && (error.status === 404 || error.status === 400),
+          missing: isMissing(error),
           message: sentence(error),
         });
       },

@@ -146,7 +146,7 @@ class Compiler {
         code.memory('v128.store', (outputs[r] ?? 0) + i * this.#plane);
       }
     });
-    code.get(offset).i32(16).plain('i32.add').set(offset).get(offset).get(0).plain('i32.lt_u').branchIf(0).plain('end');
+    code.nextFour(offset, 0);
     return code;
   }
 

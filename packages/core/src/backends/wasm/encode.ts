@@ -210,6 +210,12 @@ export class Code {
     return this;
   }
 
+  /** Ends a loop over planes: it goes on with the next four pixels while the local `offset` is below the local `bytes`. */
+  nextFour(offset: number, bytes: number): this {
+    this.get(offset).i32(16).plain('i32.add').set(offset);
+    return this.get(offset).get(bytes).plain('i32.lt_u').branchIf(0).plain('end');
+  }
+
   call(index: number): this {
     this.body.byte(PLAIN.call).u32(index);
     return this;

@@ -59,8 +59,7 @@ export interface BlockInputs {
 /** Graphs compiled to WebAssembly, with memory and images: computes all roots for many pixels. */
 export class WasmEvaluator {
   readonly #module: WasmModule;
-  readonly #memory: ArrayBuffer;
-  readonly #shared: object;
+  readonly #memory: { readonly buffer: ArrayBuffer };
   /** All of the module's memory. */
   readonly floats: Float32Array;
   readonly #run: (bytes: number) => void;
@@ -91,10 +90,9 @@ export class WasmEvaluator {
     this.reserved = end;
     end += reserve;
     const memory = new host.Memory({ initial: Math.ceil(end / PAGE) });
-    this.#memory = memory.buffer;
-    this.#shared = memory;
-    this.floats = new Float32Array(this.#memory);
-    const words = new Int32Array(this.#memory);
+    this.#memory = memory;
+    this.floats = new Float32Array(memory.buffer);
+    const words = new Int32Array(memory.buffer);
     for (const { bits, address } of layout.constants) words.fill(bits, address / 4, address / 4 + 4);
     loaded.forEach(({ header, image, texels }, i) => {
       words.set([starts[i]!, image.width, image.height], header / 4);
@@ -105,12 +103,12 @@ export class WasmEvaluator {
 
   /** Another module over the same memory, which exports `run`. */
   beside(module: Uint8Array<ArrayBuffer>): (bytes: number) => void {
-    return new host.Instance(new host.Module(module), { host: { memory: this.#shared } }).exports.run;
+    return new host.Instance(new host.Module(module), { host: { memory: this.#memory } }).exports.run;
   }
 
   /** All of the memory, in bytes. */
   get bytes(): Uint8Array<ArrayBuffer> {
-    return new Uint8Array(this.#memory);
+    return new Uint8Array(this.#memory.buffer);
   }
 
   /** Size of the compiled module in bytes. */
@@ -122,7 +120,7 @@ export class WasmEvaluator {
   setFrame(frame: FrameInputs): void {
     const { layout } = this.#module;
     const values = evaluateFrame([...layout.frame.keys()], frame);
-    const words = new Int32Array(this.#memory);
+    const words = new Int32Array(this.#memory.buffer);
     for (const [node, at] of layout.frame) {
       (values.get(node) ?? []).forEach((value, i) => {
         const place = at / 4 + i * 4;

@@ -13,7 +13,8 @@ export type ByteChannel =
 
 /** What is stored of each pixel, and where. */
 export interface ByteStore {
-  readonly channels: readonly [ByteChannel, ByteChannel, ByteChannel, ByteChannel];
+  /** Red, green, blue and alpha. */
+  readonly channels: readonly ByteChannel[];
   /** A plane; where it is 0 or less, the whole pixel is 0. */
   readonly clear: number | undefined;
   /** Where the pixels go, four bytes each. */
@@ -134,6 +135,6 @@ export function encodeByteStore({ channels, clear, out, table }: ByteStore): Uin
     load(clear).simd('f32x4.lt').simd('v128.and');
   }
   code.memory('v128.store', out);
-  code.get(offset).i32(16).plain('i32.add').set(offset).get(offset).get(0).plain('i32.lt_u').branchIf(0).plain('end');
+  code.nextFour(offset, 0);
   return encodeModule([code]);
 }

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import { sentence } from '../../api/client.ts';
 import { BakeRow } from '../../project/BakeRow.tsx';
-import { bytesWords } from '../../project/bake-words.ts';
+import { bytesWords, FORMAT_WORDS } from '../../project/bake-words.ts';
 import { bakesOf, isUnderWay } from '../../project/bakes-store.ts';
 import { download } from '../../project/project-zip.ts';
 import { refsOf } from '../../project/supply.ts';
@@ -21,19 +21,15 @@ import { SheetPreview } from './SheetPreview.tsx';
 const Enough = lazy(async () => ({ default: (await import('./Enough.tsx')).Enough }));
 const BakeDialog = lazy(async () => ({ default: (await import('../BakeDialog.tsx')).BakeDialog }));
 
-const PRODUCT_WORDS: Readonly<Record<Product, string>> = {
-  sheet: 'Sheet',
-  sequence: 'Sequence',
-  apng: 'Animated PNG',
-  webm: 'Video',
-};
+const PRODUCT_WORDS: Readonly<Record<Product, string>> = { ...FORMAT_WORDS, webm: 'Video' };
 
 /** What can be baked of the material: set, seen, measured, begun, and how far it is. */
 export function BakePanel(): ReactElement {
   const session = useSession();
   const { desk, debounced, shown, sources, material, project, saver } = session;
   const draft = useStore(desk.draft);
-  const text = useStore(debounced, (s) => s.look.program.tree.text);
+  const program = useStore(debounced, (s) => s.look.program);
+  const { text } = program.tree;
   const broken = useStore(debounced, (s) => !s.derived.ok);
   const variant = useStore(shown, (s) => s.variant);
   const pictures = useStore(sources, (s) => s.sources);
@@ -46,7 +42,7 @@ export function BakePanel(): ReactElement {
     () => ({ text, recipe: recipeOf(draft, variant), pictures: refsOf(pictures) }),
     [text, draft, variant, pictures],
   );
-  const plan = useMemo(() => planOf(subject), [subject]);
+  const plan = useMemo(() => planOf(program, subject.recipe), [program, subject.recipe]);
   const video = draft.product === 'webm';
   const encoding = useStore(desk.video);
   const refused =
@@ -55,7 +51,7 @@ export function BakePanel(): ReactElement {
     if (typeof plan === 'string') return;
     setProblem('');
     if (video) {
-      desk.encode(subject, `${packageName(debounced.getState().look.program.title).file}.webm`, frameCount(plan));
+      desk.encode(subject, `${packageName(program.title).file}.webm`, frameCount(plan));
       return;
     }
     setBusy(true);
@@ -137,7 +133,7 @@ export function BakePanel(): ReactElement {
         </Box>
         <Box sx={{ flex: '1 1 300px', minWidth: 0 }}>
           {typeof plan !== 'string' && <SheetPreview plan={plan} subject={subject} />}
-          {typeof plan !== 'string' && plan.rate !== undefined && <PlayBeside subject={subject} />}
+          {typeof plan !== 'string' && plan.rate !== undefined && <PlayBeside program={program} subject={subject} />}
         </Box>
       </Box>
       <Suspense>

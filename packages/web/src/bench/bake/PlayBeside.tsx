@@ -1,5 +1,6 @@
+import type { BakeRecipe, Program } from '@estela/core';
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
-import { useEffect, type ReactElement } from 'react';
+import { useEffect, useMemo, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { tokens } from '../../ui/tokens.ts';
 import type { BakedSubject } from '../../workers/baking.worker.ts';
@@ -9,24 +10,34 @@ import { planOf, type Flipbook } from './desk.ts';
 /** Longest side of a sheet that plays here. */
 const MOST = 8192;
 
-/** Plays the flipbook beside the live material, under the wipe of the Stage. */
-export function PlayBeside({ subject }: { readonly subject: BakedSubject }): ReactElement | null {
-  const { desk, shown } = useSession();
-  const flipbook = useStore(desk.flipbook);
-  const beside = useStore(shown, (s) => (s.beside?.kind === 'flipbook' ? s.beside : undefined));
-  // Whatever is made, it is a sheet that plays here: of the colour, as it will be.
-  const { bleed, powerOfTwo, columns, pack: _, outputs: __, ...rest } = subject.recipe;
-  const sheet = {
-    ...rest,
+/** What a picture of the colour as it is shown has nothing of. */
+const LEFT_OUT: ReadonlySet<string> = new Set<keyof BakeRecipe>(['pack', 'premultiply', 'linear']);
+
+/** Whatever is made, it is a sheet that plays here: of the colour, as it is shown. */
+function sheetOf(recipe: BakeRecipe): BakeRecipe {
+  const rest = Object.entries(recipe).filter(([key]) => !LEFT_OUT.has(key));
+  return {
+    bleed: 1,
+    ...(Object.fromEntries(rest) as unknown as BakeRecipe),
     format: 'sheet',
     outputs: ['color'],
     bits: 8,
-    bleed: bleed ?? 1,
-    ...(powerOfTwo ? { powerOfTwo } : {}),
-    ...(columns === undefined ? {} : { columns }),
-  } as const;
-  const { premultiply: ___, linear: ____, ...recipe } = sheet;
-  const plan = planOf({ text: subject.text, recipe });
+  };
+}
+
+/** Plays the flipbook beside the live material, under the wipe of the Stage. */
+export function PlayBeside({
+  program,
+  subject,
+}: {
+  readonly program: Program;
+  readonly subject: BakedSubject;
+}): ReactElement | null {
+  const { desk, shown } = useSession();
+  const flipbook = useStore(desk.flipbook);
+  const beside = useStore(shown, (s) => (s.beside?.kind === 'flipbook' ? s.beside : undefined));
+  const recipe = useMemo(() => sheetOf(subject.recipe), [subject.recipe]);
+  const plan = useMemo(() => planOf(program, recipe), [program, recipe]);
   const file = typeof plan === 'string' ? undefined : plan.files[0];
   const large = file === undefined || Math.max(file.width, file.height) > MOST;
   const key = JSON.stringify([subject.text, recipe]);

@@ -1,4 +1,4 @@
-import { bakePlan, check, parse, type BakePlan } from '@estela/core';
+import { bakePlan, type BakePlan, type BakeRecipe, type Program } from '@estela/core';
 import { proxy } from 'comlink';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../../api/client.ts';
@@ -130,10 +130,10 @@ export function createDesk(): BakeDesk {
   };
 }
 
-/** A recipe worked out for a text, or why it cannot be baked. */
-export function planOf({ text, recipe }: Pick<BakedSubject, 'text' | 'recipe'>): BakePlan | string {
+/** A recipe worked out for a material, or why it cannot be baked. */
+export function planOf(program: Program, recipe: BakeRecipe): BakePlan | string {
   try {
-    return bakePlan(check(parse(text)), recipe);
+    return bakePlan(program, recipe);
   } catch (error) {
     return sentence(error);
   }
