@@ -88,6 +88,15 @@ describe('a packing', () => {
       ]);
   });
 
+  it('of alpha alone is no picture of sRGB', () => {
+    const imagesOf = (pack: string): unknown => {
+      const recipe: BakeRecipe = { format: 'sheet', size: [4, 4], frames: 'all', pack };
+      return (bakeManifest(bakePlan(program, recipe)) as { images: unknown }).images;
+    };
+    expect(imagesOf('r=color.a g=color.a')).toMatchObject([{ srgb: false, channels: { r: { encoding: 'linear' } } }]);
+    expect(imagesOf('r=color.r a=color.a')).toMatchObject([{ srgb: true, channels: { r: { encoding: 'srgb' } } }]);
+  });
+
   it.each([
     '',
     'r',

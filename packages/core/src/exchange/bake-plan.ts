@@ -2,7 +2,7 @@ import { BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from '../bake/bake.ts
 import { bandsOf, pictureSize, type BandPlace, type Layout } from '../bake/bands.ts';
 import { columnsFor } from '../bake/columns.ts';
 import { BLEED_LIMIT, type CellOptions } from '../bake/cells.ts';
-import { isColor, outputsOf, plainPack, readPack, type Pack } from '../bake/pack.ts';
+import { isSrgb, outputsOf, plainPack, readPack, type Pack } from '../bake/pack.ts';
 import type { Delay } from '../bake/png-chunks.ts';
 import type { BakeRecipe } from '../bake/recipe.ts';
 import { CHANNELS, type Channel, type Loop, type Program, type Surface } from '../check/program.ts';
@@ -277,6 +277,6 @@ export const frameCount = ({ frames, images }: BakePlan): number => frames.lengt
 
 /** Whether all of an image is stored as it is: nothing in it is sRGB. */
 export const isLinear = ({ pack, options: { linear = [] } }: BakeImage): boolean =>
-  !pack.slice(0, 3).some((pick) => 'output' in pick && isColor(pick.output) && !linear.includes(pick.output)) ||
+  !pack.some((pick) => isSrgb(pick, linear)) ||
   // A packing of several outputs is data, whatever is in it.
   outputsOf(pack).length > 1;
