@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { brotliCompress, gzip } from 'node:zlib';
@@ -41,10 +41,46 @@ async function compress(folder) {
   }
 }
 
+/** Whether a process is there; 0 where it has not said yet which it is. */
+function runs(pid) {
+  if (pid === 0) return true;
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return error.code === 'EPERM';
+  }
+}
+
+/** Keeps the builds to this process: two terminals may start at once. */
+async function alone(cache, act) {
+  const lock = join(cache, 'building');
+  for (;;) {
+    try {
+      writeFileSync(lock, String(process.pid), { flag: 'wx' });
+      break;
+    } catch (error) {
+      if (error.code !== 'EEXIST') throw error;
+      // One that was killed left it.
+      if (!runs(Number(existsSync(lock) ? readFileSync(lock, 'utf8') : 0))) rmSync(lock, { force: true });
+      else await new Promise((go) => setTimeout(go, 200));
+    }
+  }
+  try {
+    await act();
+  } finally {
+    rmSync(lock, { force: true });
+  }
+}
+
 /** Builds those packages whose files have changed since their last build. */
 export async function build(names = Object.keys(INPUTS)) {
   const cache = join(root, '.cache');
   mkdirSync(cache, { recursive: true });
+  await alone(cache, () => buildStale(cache, names));
+}
+
+async function buildStale(cache, names) {
   for (const name of names) {
     const now = contentHash(INPUTS[name]);
     const stamp = join(cache, `${name}.built`);
@@ -58,6 +94,8 @@ export async function build(names = Object.keys(INPUTS)) {
       '--config',
       join(root, 'packages', name, 'vite.config.ts'),
     ]);
+    // Server and workers tell by it that they are built alike.
+    if (name === 'server') writeFileSync(join(root, 'packages/server/dist/build-id.txt'), `${now}\n`);
     if (name === 'web') await compress(join(root, 'packages/web/dist/assets'));
     writeFileSync(stamp, now);
   }

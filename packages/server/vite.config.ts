@@ -10,13 +10,15 @@ export default defineConfig({
     rolldownOptions: {
       input: {
         main: 'src/main.ts',
+        worker: 'src/worker/main.ts',
         backup: 'src/backup.ts',
         'mesh-worker': 'src/meshes/mesh-worker.ts',
         'start-worker': 'src/starts/start-worker.ts',
         'bake-worker': 'src/bakes/bake-worker.ts',
         'package-worker': 'src/exports/package-worker.ts',
       },
-      output: { entryFileNames: '[name].js' },
+      // Beside each other, as they find threads and files by where they are.
+      output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
     },
   },
 });

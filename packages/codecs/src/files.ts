@@ -1,10 +1,26 @@
-import { constants, deflateRawSync } from 'node:zlib';
-import type { DeflateBand, NamedPiece } from '@estela/core';
+import { constants, deflateRawSync, inflateRawSync } from 'node:zlib';
+import { adlerOf, type Band, type DeflateBand, type NamedPiece } from '@estela/core';
 import { Zip, ZipPassThrough, zipSync } from 'fflate';
 
 /** Compresses the bands of bakes, at the level at which time and size are in balance. */
 export const deflateBand: DeflateBand = (bytes, last) =>
   new Uint8Array(deflateRawSync(bytes, { level: 6, finishFlush: last ? constants.Z_FINISH : constants.Z_SYNC_FLUSH }));
+
+/** How a stretch ends that more may follow (RFC 1951, an empty stored block). */
+const FLUSHED = [0x00, 0x00, 0xff, 0xff];
+
+/** What is wrong with a band, in words that follow it; undefined where it is whole. `last` as it was compressed. */
+export function bandFault({ bytes, length, adler }: Band, last: boolean): string | undefined {
+  if (!last && !FLUSHED.every((byte, i) => bytes.at(i - FLUSHED.length) === byte)) return 'is cut off';
+  const finishFlush = last ? constants.Z_FINISH : constants.Z_SYNC_FLUSH;
+  try {
+    const plain = inflateRawSync(bytes, { finishFlush, maxOutputLength: length + 1 });
+    if (plain.length !== length) return `has ${String(plain.length)} bytes, not ${String(length)}`;
+    return adlerOf(plain) === adler ? undefined : 'is not what its checksum says';
+  } catch {
+    return 'cannot be decompressed';
+  }
+}
 
 // The format keeps the time of day without a zone: this is the first it can tell.
 const MOMENT = new Date(1980, 0, 1);

@@ -23,6 +23,8 @@ export interface Bake {
   /** Frames a second, and seconds that are left; null unless it runs. */
   readonly rate: number | null;
   readonly left: number | null;
+  /** What it waits for: the server, a worker or Redis; null where it goes on. */
+  readonly waits: string | null;
   /** Why it failed. */
   readonly problem: string | null;
   /** Its result, when it is done. */
@@ -94,6 +96,7 @@ export const bakeAnswer = answer<Bake>('Bake', {
   total: Joi.number().integer().min(1),
   rate: Joi.number().min(0).allow(null),
   left: Joi.number().min(0).allow(null),
+  waits: Joi.string().allow(null),
   problem: Joi.string().allow(null),
   file: Joi.alternatives(
     object<BakedFile>({

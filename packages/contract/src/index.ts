@@ -1,5 +1,16 @@
 export { bakeBody, type Bake, type BakedFile, type BakeState } from './bakes.ts';
-export { identifier } from './object.ts';
+export { contentHash, identifier } from './object.ts';
+export {
+  bandNumber,
+  chunkFailure,
+  workerHello,
+  type ChunkAnswer,
+  type ChunkFailure,
+  type ChunkPlace,
+  type Worker,
+  type WorkerHello,
+  type WorkerWelcome,
+} from './workers.ts';
 export { changedProject, newProject, type Project, type ProjectBody, type ProjectChange } from './projects.ts';
 export {
   materialBody,

@@ -14,6 +14,8 @@ export interface Operation {
   readonly body?: Joi.ObjectSchema;
   /** The body is a form that may bring a file of its own, `file`. */
   readonly file?: string;
+  /** Its body is bytes, which `Content-Digest` must fit: what they are. */
+  readonly bytes?: string;
   /** Changes only what still is as it was read, by `If-Match`. */
   readonly match?: boolean;
   /** Of its success. */

@@ -4,13 +4,15 @@ import { exportQuery, exportsQuery } from './exports.ts';
 import { healthAnswer } from './health.ts';
 import { materialAnswer, materialBody, revisionAnswer, revisionBody, revisionNumber } from './materials.ts';
 import { changedMesh, meshAnswer, newMesh } from './meshes.ts';
-import { identifier } from './object.ts';
+import { contentHash, identifier } from './object.ts';
 import { pageQuery } from './pages.ts';
 import { changedProject, newProject, projectAnswer } from './projects.ts';
 import { setAnswer, setBody } from './sets.ts';
 import { changedSource, newSource, sourceAnswer } from './sources.ts';
 import { list, things, type Operation } from './operation.ts';
 import { startAnswer, startBody, startImageName, startName } from './starts.ts';
+import { WORKER_OPERATIONS } from './worker-operations.ts';
+import { bandNumber } from './workers.ts';
 
 /** What stands in braces in paths. */
 export const PARAMETERS: Readonly<Record<string, Joi.Schema>> = {
@@ -20,6 +22,9 @@ export const PARAMETERS: Readonly<Record<string, Joi.Schema>> = {
   meshId: identifier,
   setId: identifier,
   bakeId: identifier,
+  workerId: identifier.example('6b7f2a6e-58c4-4b0a-9d3e-2f1c7a9b0d11'),
+  first: bandNumber.example(0),
+  hash: contentHash.required(),
   number: revisionNumber.example(1),
   start: startName.example('ember-cloud'),
   picture: startImageName.example('mist-a.png'),
@@ -307,6 +312,7 @@ export const OPERATIONS: readonly Operation[] = [
     does: 'Cancels a bake that is queued or runs; deletes any other.',
     status: 204,
   },
+  ...WORKER_OPERATIONS,
   {
     name: 'listStarts',
     method: 'get',

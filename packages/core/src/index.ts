@@ -65,13 +65,14 @@ export {
   delayOf,
   frameCount,
   framesIn,
+  framesOfChunk,
   SHEET_SIDE_LIMIT,
   type BakeBand,
   type BakeChunk,
   type BakeFile,
   type BakePlan,
 } from './exchange/bake-plan.ts';
-export { PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
+export { adlerOf, PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
 export { firstPicture, stageShader, type FirstPicture } from './exchange/stage-shader.ts';

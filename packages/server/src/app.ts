@@ -12,6 +12,8 @@ import { availableParallelism } from 'node:os';
 import { access, type AccessOptions } from './access/access.ts';
 import { ApplicationPage } from './application-page.ts';
 import { BakesModule } from './bakes/bakes.module.ts';
+import type { BakedBy } from './bakes/bakes.service.ts';
+import type { RedisQueue } from './bakes/queue/redis-engine.ts';
 import { EventsModule } from './events/events.module.ts';
 import { ExportsModule } from './exports/exports.module.ts';
 import { HealthModule } from './health/health.module.ts';
@@ -31,7 +33,8 @@ import { UploadsModule } from './uploads/uploads.module.ts';
 
 @Module({})
 class AppModule {
-  static of(database: Database, jobs: number): DynamicModule {
+  static of(database: Database, by: BakedBy): DynamicModule {
+    const bakes = BakesModule.by(by);
     return {
       module: AppModule,
       imports: [
@@ -44,8 +47,8 @@ class AppModule {
         UploadsModule,
         EventsModule,
         ExportsModule,
-        BakesModule.withThreads(jobs),
-        HealthModule,
+        bakes,
+        HealthModule.of(bakes),
         StartsModule,
       ],
     };
@@ -68,6 +71,8 @@ export interface AppOptions {
   readonly requests?: number | undefined;
   /** Threads that bake; as many as there are cores. */
   readonly jobs?: number | undefined;
+  /** The queue in Redis whose workers bake instead. */
+  readonly redis?: RedisQueue | undefined;
   /** Certificate and key in PEM, for https. */
   readonly tls?: { readonly cert: Buffer; readonly key: Buffer } | undefined;
 }
@@ -82,8 +87,9 @@ export async function createApp({
   tls,
   requests = REQUESTS,
   jobs = availableParallelism(),
+  redis,
 }: AppOptions): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.of(database, jobs), {
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.of(database, redis ?? { jobs }), {
     logger: false,
     bodyParser: false,
     abortOnError: false,

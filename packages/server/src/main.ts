@@ -16,6 +16,7 @@ import { DATABASE, faultIn } from './storage/backup.ts';
 import { openDatabase } from './storage/database.ts';
 import { WriteQueue } from './storage/write-queue.ts';
 import { BakesService } from './bakes/bakes.service.ts';
+import { connectRedis, queueName, shownAddress } from './bakes/queue/redis.ts';
 import { Uploads } from './uploads/uploads.ts';
 
 function stop(message: string): never {
@@ -31,7 +32,7 @@ function options(): ServerOptions {
   }
 }
 
-const { port, data, host, allowHosts, token, tls, requests, jobs } = options();
+const { port, data, host, allowHosts, token, tls, requests, jobs, redis } = options();
 const folder = resolve(data);
 await mkdir(folder, { recursive: true }).catch((error: unknown) =>
   stop(`The data directory ${folder} cannot be made: ${String(error)}`),
@@ -72,10 +73,26 @@ const tokenHash = open
 const pem = (path: string): Promise<Buffer> =>
   readFile(path).catch((error: unknown) => stop(`${path} cannot be read: ${String(error)}`));
 const certificate = tls && { cert: await pem(tls.cert), key: await pem(tls.key) };
+/** Connects to Redis, or says what to do. */
+const connected = (url: string): ReturnType<typeof connectRedis> =>
+  connectRedis(url, false).catch((error: unknown) =>
+    stop(
+      `${error instanceof Error ? error.message : String(error)} Start it (redis-server), or start Estela without --redis: its own threads bake then.`,
+    ),
+  );
+const queue = redis === undefined ? undefined : { redis: await connected(redis), queue: await queueName(folder), log };
 const hosts = [...LOOPBACK, host, ...allowHosts];
-const app = await createApp({ database, log, web, hosts, tokenHash, tls: certificate, requests, jobs }).catch(
-  (error: unknown) => stop(`The server cannot start: ${String(error)}`),
-);
+const app = await createApp({
+  database,
+  log,
+  web,
+  hosts,
+  tokenHash,
+  tls: certificate,
+  requests,
+  jobs,
+  redis: queue,
+}).catch((error: unknown) => stop(`The server cannot start: ${String(error)}`));
 
 // What was being sent when a server was killed.
 await app.get(Uploads).clear();
@@ -114,6 +131,7 @@ const server = app.getHttpServer();
 // sent.
 server.keepAliveTimeout = 120_000;
 console.log(`Estela is at ${tls ? 'https' : 'http'}://${host}:${String(port)}`);
+if (redis !== undefined) console.log(`Bakes wait for workers, by way of ${shownAddress(redis)}.`);
 
 /** Most milliseconds that what is under way gets to end. */
 const PATIENCE = 8000;

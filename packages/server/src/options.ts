@@ -13,6 +13,8 @@ export interface ServerOptions {
   readonly requests: number | undefined;
   /** Threads that bake; as many as there are cores where it is not given. */
   readonly jobs: number | undefined;
+  /** Address of the Redis by way of which workers bake; threads of the server do where it is not given. */
+  readonly redis: string | undefined;
   /** Paths of certificate and key in PEM, for https. */
   readonly tls: { readonly cert: string; readonly key: string } | undefined;
 }
@@ -28,7 +30,7 @@ const SHORTEST_TOKEN = 16;
 
 /**
  * What the server is started with, from flags, else from ESTELA_PORT, ESTELA_DATA, ESTELA_HOST, ESTELA_ALLOW_HOST (names
- * with commas between) and ESTELA_TOKEN. Throws an Error with a plain sentence.
+ * with commas between), ESTELA_TOKEN and ESTELA_REDIS. Throws an Error with a plain sentence.
  */
 export function readOptions(
   args: readonly string[],
@@ -46,6 +48,7 @@ export function readOptions(
       'tls-key': { type: 'string' },
       requests: { type: 'string' },
       jobs: { type: 'string' },
+      redis: { type: 'string' },
     },
   });
   const portText = values.port ?? environment.ESTELA_PORT ?? '4600';
@@ -67,6 +70,10 @@ export function readOptions(
   return {
     requests,
     jobs,
+    redis:
+      values.redis === undefined && !environment.ESTELA_REDIS
+        ? undefined
+        : redisAddress(values.redis ?? environment.ESTELA_REDIS ?? ''),
     port,
     data: values.data ?? environment.ESTELA_DATA ?? 'data',
     host: values.host ?? environment.ESTELA_HOST ?? '127.0.0.1',
@@ -76,8 +83,15 @@ export function readOptions(
   };
 }
 
+/** The address of a Redis. Throws where it is none. */
+export function redisAddress(text: string): string {
+  if (!URL.canParse(text) || !/^rediss?:\/\/[^/]/.test(text))
+    throw new Error(`--redis takes an address such as redis://127.0.0.1:6379, not '${text}'.`);
+  return text;
+}
+
 /** A number from 1 up; undefined where nothing is given. Throws with what it is for. */
-function wholeNumber(text: string | undefined, purpose: string): number | undefined {
+export function wholeNumber(text: string | undefined, purpose: string): number | undefined {
   if (text === undefined) return undefined;
   if (!/^[1-9]\d{0,8}$/.test(text)) throw new Error(`${purpose}, not '${text}'.`);
   return Number(text);

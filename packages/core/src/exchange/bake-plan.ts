@@ -265,6 +265,10 @@ export const framesIn = ({ pictures, images, cells }: BakePlan, { picture, image
   return (layout.frames.length * (end - first)) / pictureSize(layout, images[image]!.options, cells).height;
 };
 
+/** How many frames a chunk is worth. */
+export const framesOfChunk = (plan: BakePlan, { first, end }: BakeChunk): number =>
+  plan.bands.slice(first, end).reduce((sum, band) => sum + framesIn(plan, band), 0);
+
 /** Bytes of a band before it is compressed. */
 export const bandLength = ({ pictures, images, cells }: BakePlan, { picture, image, first, end }: BakeBand): number => {
   const { options } = images[image]!;

@@ -1,6 +1,9 @@
 import { threadsOf } from '../threads.ts';
 import type { BakeTasks } from './bake-worker.ts';
 
+/** Most milliseconds of one task. */
+const MOST_TIME = 15 * 60_000;
+
 /** Threads that do what bakes need, by the name of the task. */
 export class BakeThreads {
   readonly #pool;
@@ -9,13 +12,21 @@ export class BakeThreads {
     this.#pool = threadsOf(import.meta, 'bake-worker', { threads });
   }
 
-  /** Throws what the task throws, and an AbortError where the signal ends it first. */
+  /**
+   * Throws what the task throws, an AbortError where the signal ends it first, and a sentence where it takes more than 15
+   * minutes: a thread that hangs is ended.
+   */
   run<K extends keyof BakeTasks>(
     kind: K,
-    of: Parameters<BakeTasks[K]>[0],
+    of?: Parameters<BakeTasks[K]>[0],
     signal?: AbortSignal,
   ): Promise<Awaited<ReturnType<BakeTasks[K]>>> {
-    return this.#pool.run({ kind, of }, { signal: signal ?? null }) as Promise<Awaited<ReturnType<BakeTasks[K]>>>;
+    const late = AbortSignal.timeout(MOST_TIME);
+    const ends = signal ? AbortSignal.any([signal, late]) : late;
+    const done = this.#pool.run({ kind, of }, { signal: ends }) as Promise<Awaited<ReturnType<BakeTasks[K]>>>;
+    return done.catch((error: unknown) => {
+      throw late.aborted ? new Error('One part of it took more than 15 minutes.') : error;
+    });
   }
 
   end(): Promise<void> {

@@ -12,11 +12,13 @@ import {
   check,
   encodePng,
   parse,
+  type BakeChunk,
   type BakePlan,
   type BakeRecipe,
   type Band,
   type PixelImage,
 } from '@estela/core';
+import { unpackBands, type ExpectedBand } from './workers/chunk-body.ts';
 
 /** A material as it was when a bake of it was asked for. */
 export interface BakeSubject {
@@ -65,33 +67,73 @@ export interface Drawn extends BakeSubject {
   readonly images: ReadonlyMap<string, PixelImage>;
 }
 
-let kept: { readonly id: string; readonly make: (index: number) => Band } | undefined;
+/** Bakes that a thread has begun, the last used at the end: chunks come in turn between bakes. */
+const begun = new Map<string, (index: number) => Band>();
+const MOST_BEGUN = 4;
 
-/** Bands of a bake, from `first` up to `end`. */
-function bands({
-  id,
-  text,
-  recipe,
-  images,
-  first,
-  end,
-}: Drawn & { readonly first: number; readonly end: number }): readonly Band[] {
-  if (kept?.id !== id) {
+/** Makes the bands of a bake. */
+function makerOf({ id, text, recipe, images }: Drawn): (index: number) => Band {
+  let make = begun.get(id);
+  if (!make) {
     const program = check(parse(text));
-    const make = bandMaker(program, bakePlan(program, recipe), (slot) => images.get(slot.source), deflateBand);
-    kept = { id, make };
+    make = bandMaker(program, bakePlan(program, recipe), (slot) => images.get(slot.source), deflateBand);
   }
-  const { make } = kept;
-  const made = Array.from({ length: end - first }, (_, i) => make(first + i));
-  // Their bytes are handed over, not copied.
-  return move({
+  begun.delete(id);
+  begun.set(id, make);
+  for (const oldest of begun.keys()) if (begun.size > MOST_BEGUN) begun.delete(oldest);
+  return make;
+}
+
+/** Hands a value over to who asked, with the memory of its bands, which is not copied. */
+const handedOver = <T extends object>(value: T, made: readonly Band[]): T =>
+  move({
     get [transferableSymbol]() {
       return made.map((band) => band.bytes.buffer);
     },
     get [valueSymbol]() {
-      return made;
+      return value;
     },
-  }) as unknown as readonly Band[];
+  }) as unknown as T;
+
+/** Bands of a bake, from `first` up to `end`. */
+function bands({ first, end, ...drawn }: Drawn & BakeChunk): readonly Band[] {
+  const make = makerOf(drawn);
+  const made = Array.from({ length: end - first }, (_, i) => make(first + i));
+  return handedOver(made, made);
+}
+
+/** Reads a chunk as it came over the wire, or says what is wrong with it. */
+function unpack({
+  packed,
+  expected,
+}: {
+  readonly packed: Uint8Array;
+  readonly expected: readonly ExpectedBand[];
+}): { readonly bands: readonly Band[] } | { readonly wrong: string } {
+  try {
+    const read = unpackBands(packed, expected);
+    return handedOver({ bands: read }, read);
+  } catch (error) {
+    return { wrong: error instanceof Error ? error.message : String(error) };
+  }
+}
+
+/** A material whose bands two machines must make alike, to the byte, for a bake to be shared between them. */
+const TRIAL = `loop 2s at 30fps
+turned = uv |> spin(1 laps) |> tile(2)
+cloud = uv |> pan(1 laps, heading: 30deg) |> fbm(4, octaves: 4)
+out color = (sin(turned.x * 9) * 0.5 + 0.5, cloud, exp(cloud - 2))
+out opacity = power(cloud, 2.2)
+`;
+
+/** SHA-256 of what this machine makes of the trial. */
+function trial(): string {
+  const program = check(parse(TRIAL));
+  const plan = bakePlan(program, { format: 'sheet', size: [48, 48], frames: { count: 4 }, samples: 2, bits: 16 });
+  const make = bandMaker(program, plan, () => undefined, deflateBand);
+  const hash = createHash('sha256');
+  for (const number of plan.bands.keys()) hash.update(make(number).bytes);
+  return hash.digest('hex');
 }
 
 /** Longest side of the picture of a bake, in pixels. */
@@ -110,7 +152,7 @@ function picture({ text, recipe, images }: Drawn): Uint8Array {
   return encodePng({ ...size, data: baker.frame(frames[0]!) }, (bytes) => deflateSync(bytes));
 }
 
-const tasks = { plan, signature, image, bands, picture };
+const tasks = { plan, signature, image, bands, picture, unpack, trial };
 export type BakeTasks = typeof tasks;
 
 /** One piece of work for a thread. */

@@ -5,12 +5,13 @@ import {
   bakeFiles,
   bakePieces,
   frameCount,
-  framesIn,
+  framesOfChunk,
   writtenManifest,
   type BakeChunk,
   type BakePlan,
   type BakeRecipe,
   type Band,
+  type PixelImage,
 } from '@estela/core';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Readable } from 'node:stream';
@@ -28,13 +29,19 @@ import { pageOf } from '../storage/pages.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 import { Uploads } from '../uploads/uploads.ts';
 import { BakeThreads } from './bake-threads.ts';
-import type { BakeQueue, BakeSink, BakeWork } from './bake-queue.ts';
 import type { BakeSubject, Planned } from './bake-worker.ts';
-import { EmbeddedQueue } from './embedded-queue.ts';
 import { isOver, KeptBands } from './kept-bands.ts';
+import type { BakeEngine, BakeSink, ReadImage } from './queue/bake-queue.ts';
+import { RedisEngine, type RedisQueue } from './queue/redis-engine.ts';
+import { ThreadEngine } from './queue/thread-engine.ts';
+import { BakeTurns } from './queue/turns.ts';
+import { AwaitedChunks } from './workers/awaited-chunks.ts';
+import { WorkersService } from './workers/workers.service.ts';
 
-/** What names the number of threads that bake. */
-export const BAKE_THREADS = Symbol('threads that bake');
+/** What names who computes bakes. */
+export const BAKED_BY = Symbol('who computes bakes');
+/** So many threads of this server, or the workers of a queue in Redis. */
+export type BakedBy = { readonly jobs: number } | RedisQueue;
 
 /** Most bytes that the bakes of a project may come to. */
 const PROJECT_BYTES = 8 * 1024 ** 3;
@@ -54,6 +61,8 @@ const utf8 = (text: string): Uint8Array<ArrayBuffer> => new Uint8Array(Buffer.fr
 /** A bake that is worked on, as this server knows it. */
 interface Known {
   readonly plan: BakePlan;
+  readonly projectId: string;
+  readonly title: string;
   /** When work on it began here, and how many frames were done by then. */
   began: { readonly at: number; readonly done: number } | undefined;
   told: NodeJS.Timeout | undefined;
@@ -62,10 +71,14 @@ interface Known {
 /** Bakes of materials: rows, and the work on them. Every change is stored before it is told. */
 @Injectable()
 export class BakesService implements OnModuleDestroy {
-  readonly #planner = new BakeThreads(1);
+  readonly #planner = new BakeThreads(2);
   readonly #known = new Map<string, Known>();
-  readonly #queue: BakeQueue;
+  readonly engine: BakeEngine;
+  readonly #queue: BakeTurns;
   readonly #bands: KeptBands;
+  readonly awaited: AwaitedChunks;
+  #resuming = false;
+  #trial: Promise<string> | undefined;
 
   constructor(
     @Inject(Database) readonly database: Database,
@@ -75,32 +88,64 @@ export class BakesService implements OnModuleDestroy {
     @Inject(ProjectsService) readonly projects: ProjectsService,
     @Inject(MaterialsService) readonly materials: MaterialsService,
     @Inject(SourcesService) readonly sources: SourcesService,
-    @Inject(BAKE_THREADS) threads: number,
+    @Inject(WorkersService) readonly workers: WorkersService,
+    @Inject(BAKED_BY) by: BakedBy,
   ) {
     const sink: BakeSink = {
       file: (hash) => readBytes(database, hash),
       began: (id) => this.#began(id),
-      pictured: (id, png) => this.#change(id, { picture: Buffer.from(png) }),
       kept: (id, chunk, bands) => this.#keep(id, chunk, bands),
       finished: (id, stop) => this.#finish(id, stop),
       failed: (id, error) => this.#fail(id, error),
     };
-    this.#queue = new EmbeddedQueue(sink, threads);
+    this.awaited = new AwaitedChunks(sink, workers);
+    this.engine = 'jobs' in by ? new ThreadEngine(sink, workers, by.jobs) : new RedisEngine(this.awaited, workers, by);
+    this.#queue = new BakeTurns(sink, this.engine);
     this.#bands = new KeptBands(database, writes);
+    this.engine.changed = () => {
+      this.#queue.next();
+      for (const id of this.#known.keys()) void this.#change(id, {});
+    };
   }
 
   /** Goes on with what a server that ended had begun, once what it left in `uploads` is gone. */
   async resume(): Promise<void> {
-    const rows = await this.database.bakes
-      .unscoped()
-      .findAll({ where: { state: ['queued', 'running'] }, order: ['createdAt'] });
-    for (const row of rows) await this.#enqueue(row).catch((error: unknown) => this.#fail(row.id, error));
+    this.#resuming = true;
+    try {
+      const rows = await this.database.bakes
+        .unscoped()
+        .findAll({ where: { state: ['queued', 'running'] }, order: ['createdAt'] });
+      for (const row of rows) await this.#enqueue(row).catch((error: unknown) => this.#fail(row.id, error));
+    } finally {
+      this.#resuming = false;
+    }
+  }
+
+  /** Whether it is still finding out which chunks are to be computed. */
+  get isResuming(): boolean {
+    return this.#resuming;
   }
 
   async onModuleDestroy(): Promise<void> {
     for (const { told } of this.#known.values()) clearTimeout(told);
     await this.#queue.end();
+    await this.awaited.end();
     await this.#planner.end();
+  }
+
+  /** What a worker must make of the small bake by which it is tried. */
+  trial(): Promise<string> {
+    return (this.#trial ??= this.#planner.run('trial'));
+  }
+
+  /** What is known of a bake that is under way. */
+  about(id: string): { readonly projectId: string; readonly title: string } | undefined {
+    return this.#known.get(id);
+  }
+
+  /** Bakes that wait or run. */
+  get underWay(): number {
+    return this.#known.size;
   }
 
   async page(projectId: string, query: PageQuery): Promise<Page<Bake>> {
@@ -145,7 +190,7 @@ export class BakesService implements OnModuleDestroy {
       }),
     );
     this.#tell(row, 'made');
-    await this.#enqueue(row, plan);
+    void this.#enqueue(row, plan).catch((error: unknown) => this.#fail(row.id, error));
     return this.#view(row);
   }
 
@@ -161,7 +206,7 @@ export class BakesService implements OnModuleDestroy {
     if (!row) throw notFound('bake');
     if (changed > 0) {
       await this.#change(id, {});
-      await this.#enqueue(row);
+      void this.#enqueue(row).catch((error: unknown) => this.#fail(id, error));
     }
     return this.get(id);
   }
@@ -229,27 +274,40 @@ export class BakesService implements OnModuleDestroy {
   }
 
   /** Hands a bake to the queue, with the chunks of it that are not kept. */
-  async #enqueue(row: BakeRow, known?: BakePlan): Promise<void> {
-    const { id, text } = row;
+  async #enqueue(row: BakeRow, given?: BakePlan): Promise<void> {
+    const { id, text, projectId, title } = row;
     const recipe = JSON.parse(row.recipe) as BakeRecipe;
-    const planned = known ? { plan: known } : await this.#plan({ text, recipe });
-    if ('refused' in planned) {
-      await this.#fail(id, new Error(planned.refused));
-      return;
-    }
+    const planned = given ? { plan: given } : await this.#plan({ text, recipe });
+    if ('refused' in planned) throw new Error(planned.refused);
     const { plan } = planned;
-    this.#known.set(id, { plan, began: undefined, told: undefined });
+    const known: Known = { plan, projectId, title, began: undefined, told: undefined };
+    this.#known.set(id, known);
     const images = await this.database.bakeImages.findAll({ where: { bakeId: id } });
+    if (!row.picture) await this.#draw(row, images);
     const kept = await this.#bands.numbers(id, plan);
-    const work: BakeWork = {
-      id,
-      text,
-      recipe,
+    // Cancelled meanwhile, or even gone on with.
+    if (this.#known.get(id) !== known) return;
+    this.#queue.enqueue({
+      ...{ id, text, recipe, plan },
       images: images.map(({ name, hash }) => ({ name, hash })),
       chunks: plan.chunks.filter(({ first }) => !kept.has(first)),
-      hasPicture: Boolean(row.picture),
-    };
-    this.#queue.enqueue(work);
+    });
+  }
+
+  /** Keeps a small picture of its first frame. */
+  async #draw({ id, text, recipe }: BakeRow, images: readonly ReadImage[]): Promise<void> {
+    const decoded = new Map<string, PixelImage>();
+    for (const { name, hash } of images) {
+      const bytes = await readBytes(this.database, hash);
+      decoded.set(name, await this.#planner.run('image', { name, bytes }));
+    }
+    const drawn = { id, text, recipe: JSON.parse(recipe) as BakeRecipe, images: decoded };
+    const late = AbortSignal.timeout(PLAN_TIME);
+    const png = await this.#planner.run('picture', drawn, late).catch((error: unknown) => {
+      if (late.aborted) return undefined;
+      throw error;
+    });
+    if (png) await this.#change(id, { picture: Buffer.from(png) });
   }
 
   async #began(id: string): Promise<void> {
@@ -259,12 +317,11 @@ export class BakesService implements OnModuleDestroy {
     await this.#change(id, { state: 'running', startedAt: new Date(), problem: null });
   }
 
-  async #keep(id: string, { first, end }: BakeChunk, made: readonly Band[]): Promise<void> {
+  async #keep(id: string, chunk: BakeChunk, made: readonly Band[]): Promise<void> {
     const known = this.#known.get(id);
     if (!known) return;
-    const { plan } = known;
-    const frames = plan.bands.slice(first, end).reduce((sum, band) => sum + framesIn(plan, band), 0);
-    if (!(await this.#bands.keep(id, first, made, frames))) {
+    const frames = framesOfChunk(known.plan, chunk);
+    if (!(await this.#bands.keep(id, chunk.first, made, frames))) {
       // Its project was deleted: nobody waits for it. Not waited for, as this is part of it.
       void this.#queue.cancel(id);
       return;
@@ -350,6 +407,7 @@ export class BakesService implements OnModuleDestroy {
   #view(row: BakeRow): Bake {
     const { id, projectId, materialId, title, revision, signature, state, done, total, problem, version } = row;
     const began = state === 'running' ? this.#known.get(id)?.began : undefined;
+    const waits = isOver(row) ? undefined : this.engine.waits;
     const seconds = began ? (Date.now() - began.at) / 1000 : 0;
     const rate = began && done > began.done && seconds > 0 ? (done - began.done) / seconds : null;
     const moment = (date: Date | null | undefined): string | null => date?.toISOString() ?? null;
@@ -359,6 +417,7 @@ export class BakesService implements OnModuleDestroy {
       // Sums of parts of frames are a hair beside whole ones.
       done: Math.min(total, Math.round(done * 1000) / 1000),
       left: rate === null ? null : Math.max(0, (total - done) / rate),
+      waits: waits ?? null,
       problem: problem ?? null,
       file: row.hash && row.size ? { name: row.name, mime: row.mime, size: row.size, hash: row.hash } : null,
       createdAt: row.createdAt.toISOString(),

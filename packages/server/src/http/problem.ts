@@ -55,6 +55,14 @@ export const notBaked = (title: string, why: string): Problem =>
   new Problem('not-baked', 422, 'Not baked', `"${title}" cannot be baked so. ${why}`);
 export const bakeNotDone = (): Problem =>
   new Problem('not-done', 409, 'Not done', 'This bake is not done: there is no file of it yet.');
+export const tooLarge = (): Problem =>
+  new Problem('too-large', 413, 'Too large', 'This is larger than the server takes.');
+export const wrongDigest = (): Problem =>
+  new Problem('wrong-digest', 400, 'Not what was sent', 'These bytes are not those that Content-Digest tells of.');
+export const wrongChunk = (why: string): Problem => new Problem('wrong-chunk', 422, 'Wrong chunk', why);
+export const workerRefused = (why: string): Problem => new Problem('worker-refused', 409, 'Worker refused', why);
+export const stillStarting = (): Problem =>
+  new Problem('starting', 503, 'Starting', 'The server is finding out which chunks are to be computed. Try again.');
 const REFUSALS = {
   'wrong-type': [415, 'Not an image'],
   broken: [422, 'Broken image'],
@@ -87,13 +95,8 @@ export const tooManyRequests = (): Problem =>
   new Problem('too-many-requests', 429, 'Wait', 'Too many requests came from this address. Try again in some seconds.');
 export const wrongMethod = (allowed: readonly string[]): Problem =>
   new Problem('wrong-method', 405, 'Not this method', `This address takes ${allowed.join(', ')}.`);
-export const wrongType = (form: boolean): Problem =>
-  new Problem(
-    'wrong-type',
-    415,
-    'Not this type',
-    `Send this as ${form ? 'multipart/form-data, or as ' : ''}application/json.`,
-  );
+export const wrongType = (types: string): Problem =>
+  new Problem('wrong-type', 415, 'Not this type', `Send this as ${types}.`);
 
 export const busy = (): Problem =>
   new Problem('busy', 503, 'Too many', 'Too many pages follow what changes. Close some, and try again.');
@@ -161,7 +164,7 @@ export class ProblemFilter implements ExceptionFilter {
       typeof error === 'object' && error !== null && 'status' in error && typeof error.status === 'number'
         ? error.status
         : 500;
-    if (status === 413) return new Problem('too-large', 413, 'Too large', 'This is larger than the server takes.');
+    if (status === 413) return tooLarge();
     if (status >= 400 && status < 500)
       return new Problem(
         'refused',

@@ -1,0 +1,62 @@
+import { randomBytes } from 'node:crypto';
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Redis } from 'ioredis';
+
+/** Milliseconds in which Redis must answer. */
+const PATIENCE = 3000;
+
+/** An address without its password. */
+export const shownAddress = (url: string): string => {
+  const { protocol, host } = new URL(url);
+  return `${protocol}//${host}`;
+};
+
+/**
+ * Connects to Redis; from then on the connection is made anew whenever it is lost. Throws a sentence where Redis cannot
+ * be reached at first. `waits` keeps what is asked meanwhile, else it fails at once.
+ */
+export async function connectRedis(url: string, waits: boolean): Promise<Redis> {
+  const redis = new Redis(url, {
+    maxRetriesPerRequest: null,
+    enableOfflineQueue: waits,
+    lazyConnect: true,
+    connectTimeout: PATIENCE,
+    retryStrategy: (times) => Math.min(times * 100, 1000),
+  });
+  let cause = 'it does not answer';
+  // Without a listener each lost connection would end the process; what it means is told elsewhere.
+  redis.on('error', (error: Error) => (cause = error.message || cause));
+  const late = new Promise<never>((_, no) => setTimeout(no, PATIENCE, new Error('it does not answer')).unref());
+  try {
+    await Promise.race([redis.connect().then(() => redis.ping()), late]);
+  } catch (error) {
+    redis.disconnect();
+    const said = error instanceof Error && !/closed/i.test(error.message) ? error.message : cause;
+    throw new Error(`Redis at ${shownAddress(url)} cannot be reached: ${said}.`);
+  }
+  return redis;
+}
+
+/** Whether Redis answers now. */
+export async function answers(redis: Redis): Promise<boolean> {
+  if (redis.status !== 'ready') return false;
+  const late = new Promise<false>((no) => setTimeout(no, PATIENCE, false).unref());
+  return Promise.race([
+    redis.ping().then(
+      () => true,
+      () => false,
+    ),
+    late,
+  ]);
+}
+
+/** The name of the queue of a server, told by its data folder; made where there is none. */
+export async function queueName(folder: string): Promise<string> {
+  const file = join(folder, 'estela.queue');
+  const kept = await readFile(file, 'utf8').catch(() => '');
+  if (/^estela-[0-9a-f]{16}$/.test(kept.trim())) return kept.trim();
+  const name = `estela-${randomBytes(8).toString('hex')}`;
+  await writeFile(file, `${name}\n`);
+  return name;
+}

@@ -1,0 +1,114 @@
+import { bandLength, framesOfChunk, type BakeChunk } from '@estela/core';
+import { BakeThreads } from '../bake-threads.ts';
+import type { BakeSink, Taken } from '../queue/bake-queue.ts';
+import { mostBytes, type ExpectedBand } from './chunk-body.ts';
+import type { ChunkPlace, WorkersService } from './workers.service.ts';
+
+/** What a worker sent is not what was asked for. */
+export class WrongChunk extends Error {}
+
+/** A chunk that is given out, and not kept yet. */
+export interface AwaitedChunk {
+  readonly bake: Taken;
+  readonly chunk: BakeChunk;
+  /** In milliseconds since 1970. */
+  readonly since: number;
+  readonly kept: () => void;
+  readonly failed: (cause: Error) => void;
+}
+
+export const chunkKey = ({ bakeId, first }: ChunkPlace): string => `${bakeId}-${String(first)}`;
+
+const expectedOf = ({ bake, chunk: { first, end } }: AwaitedChunk): ExpectedBand[] =>
+  bake.work.plan.bands.slice(first, end).map((band) => ({ length: bandLength(bake.work.plan, band), last: band.last }));
+
+/** Chunks that are computed elsewhere: who may begin them, and what is handed in. */
+export class AwaitedChunks {
+  readonly #awaited = new Map<string, AwaitedChunk>();
+  readonly #begun = new WeakSet<Taken>();
+  readonly #judges = new BakeThreads(2);
+
+  constructor(
+    readonly sink: Pick<BakeSink, 'began' | 'kept'>,
+    readonly workers: WorkersService,
+  ) {}
+
+  /** Ends when a chunk is kept, or its bake is stopped. Throws what a worker could not compute it for. */
+  async wait(bake: Taken, chunk: BakeChunk): Promise<void> {
+    const key = chunkKey({ bakeId: bake.work.id, first: chunk.first });
+    const { stop } = bake;
+    let halted: () => void = () => undefined;
+    try {
+      await new Promise<void>((kept, failed) => {
+        halted = kept;
+        this.#awaited.set(key, { bake, chunk, since: Date.now(), kept, failed });
+        stop.addEventListener('abort', halted);
+        if (stop.aborted) kept();
+      });
+    } finally {
+      stop.removeEventListener('abort', halted);
+      this.#awaited.delete(key);
+    }
+  }
+
+  has(place: ChunkPlace): boolean {
+    return this.#awaited.has(chunkKey(place));
+  }
+
+  /** Says of a chunk whether it is still to be computed; if so, that a worker begins it. */
+  async begin(workerId: string, place: ChunkPlace): Promise<boolean> {
+    const awaited = this.#awaited.get(chunkKey(place));
+    if (!awaited) return false;
+    this.workers.took(workerId, place);
+    if (!this.#begun.has(awaited.bake)) {
+      this.#begun.add(awaited.bake);
+      await this.sink.began(place.bakeId);
+    }
+    return true;
+  }
+
+  /** Most bytes that a chunk may come to; none where nobody waits for it. */
+  mostBytes(place: ChunkPlace): number {
+    const awaited = this.#awaited.get(chunkKey(place));
+    return awaited ? mostBytes(expectedOf(awaited)) : 0;
+  }
+
+  /** Keeps what a worker computed; false where nobody waits for it any more. Throws WrongChunk. */
+  async handIn(workerId: string, place: ChunkPlace, packed: Uint8Array): Promise<boolean> {
+    const awaited = this.#awaited.get(chunkKey(place));
+    if (!awaited) {
+      this.workers.ended(workerId, place);
+      return false;
+    }
+    const { chunk, kept, failed } = awaited;
+    const { work } = awaited.bake;
+    const read = await this.#judges.run('unpack', { packed, expected: expectedOf(awaited) });
+    if ('wrong' in read) throw new WrongChunk(read.wrong);
+    // Stopped, or kept from another, meanwhile.
+    if (this.#awaited.get(chunkKey(place)) !== awaited) return false;
+    try {
+      await this.sink.kept(work.id, chunk, read.bands);
+    } catch (error) {
+      failed(error as Error);
+      throw error;
+    }
+    this.workers.ended(workerId, place, framesOfChunk(work.plan, chunk));
+    kept();
+    return true;
+  }
+
+  /** A chunk cannot be computed: its bake fails. */
+  fail(place: ChunkPlace, cause: Error): void {
+    this.#awaited.get(chunkKey(place))?.failed(cause);
+  }
+
+  /** Those that have been waited for so long, in milliseconds. */
+  olderThan(age: number): AwaitedChunk[] {
+    const limit = Date.now() - age;
+    return [...this.#awaited.values()].filter(({ since }) => since <= limit);
+  }
+
+  end(): Promise<void> {
+    return this.#judges.end();
+  }
+}

@@ -1,0 +1,49 @@
+import { bandFault } from '@estela/codecs/files';
+import type { Band } from '@estela/core';
+
+/** Bytes before each band: its Adler-32, its length before it was compressed, and after it, as 32 bits each. */
+const HEAD = 12;
+
+/** A chunk's bands as they go over the wire: in order, each after its head, numbers big-endian. */
+export function packBands(bands: readonly Band[]): Buffer<ArrayBuffer> {
+  const out = Buffer.alloc(bands.reduce((sum, { bytes }) => sum + HEAD + bytes.length, 0));
+  let at = 0;
+  for (const { adler, length, bytes } of bands) {
+    for (const number of [adler, length, bytes.length]) at = out.writeUInt32BE(number, at);
+    out.set(bytes, at);
+    at += bytes.length;
+  }
+  return out;
+}
+
+/** A band as a plan has it: its bytes before it is compressed, and whether it ends a picture. */
+export interface ExpectedBand {
+  readonly length: number;
+  readonly last: boolean;
+}
+
+/** Most bytes that such bands come to: what cannot be compressed grows a little. */
+export const mostBytes = (expected: readonly ExpectedBand[]): number =>
+  expected.reduce((sum, { length }) => sum + HEAD + 64 + length + Math.ceil(length / 1000), 0);
+
+/** Reads the bands that are expected. Throws with what is wrong with them. */
+export function unpackBands(packed: Uint8Array, expected: readonly ExpectedBand[]): Band[] {
+  const view = new DataView(packed.buffer, packed.byteOffset, packed.byteLength);
+  let at = 0;
+  const bands = expected.map(({ length, last }, i): Band => {
+    const wrong = (why: string): Error => new Error(`Band ${String(i)} of this chunk ${why}.`);
+    if (at + HEAD > packed.length) throw wrong('is missing');
+    const [adler, told, size] = [0, 4, 8].map((offset) => view.getUint32(at + offset)) as [number, number, number];
+    if (told !== length) throw wrong(`has ${String(told)} bytes, not ${String(length)}`);
+    at += HEAD;
+    if (at + size > packed.length) throw wrong('is cut off');
+    // Memory of its own, so that it can be handed over.
+    const band = { adler, length, bytes: Uint8Array.from(packed.subarray(at, at + size)) };
+    at += size;
+    const fault = bandFault(band, last);
+    if (fault !== undefined) throw wrong(fault);
+    return band;
+  });
+  if (at !== packed.length) throw new Error('This chunk has bytes after its last band.');
+  return bands;
+}

@@ -1,0 +1,152 @@
+import {
+  bandNumber,
+  chunkFailure,
+  contentHash,
+  identifier,
+  workerHello,
+  type ChunkAnswer,
+  type ChunkFailure,
+  type Worker,
+  type WorkerHello,
+  type WorkerWelcome,
+} from '@estela/contract';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Param, Post, Put, Req, Res } from '@nestjs/common';
+import type { Request, Response } from 'express';
+import { buildId } from '../../build-id.ts';
+import { bytesOf, inTurn, TakesBytes } from '../../http/bytes.ts';
+import { sendContent } from '../../http/content.ts';
+import { notFound, stillStarting, workerRefused, wrongChunk } from '../../http/problem.ts';
+import { Validated } from '../../http/validate.ts';
+import { readParts, storedIn } from '../../storage/blobs.ts';
+import { Database } from '../../storage/database.ts';
+import { BakesService } from '../bakes.service.ts';
+import { WrongChunk } from './awaited-chunks.ts';
+import { refusalOf } from './joining.ts';
+import { WorkersService } from './workers.service.ts';
+
+const id = new Validated(identifier);
+const CHUNK = 'workers/:workerId/bakes/:bakeId/chunks/:first';
+
+/** Workers on other machines: who they are, what they begin and hand in. */
+@Controller('api')
+export class WorkersController {
+  /** Those that have sent wrong bytes. */
+  readonly #wrong = new Set<string>();
+
+  constructor(
+    @Inject(BakesService) readonly bakes: BakesService,
+    @Inject(WorkersService) readonly workers: WorkersService,
+    @Inject(Database) readonly database: Database,
+  ) {}
+
+  @Get('workers')
+  list(): Worker[] {
+    return this.workers.list().map(({ seen, at, ...worker }) => ({
+      ...worker,
+      at: [...at].flatMap(([bakeId, chunks]) => {
+        const about = this.bakes.about(bakeId);
+        return about ? [{ bakeId, chunks, projectId: about.projectId, title: about.title }] : [];
+      }),
+      seenAt: new Date(seen).toISOString(),
+    }));
+  }
+
+  @Put('workers/:workerId')
+  async join(
+    @Param('workerId', id) workerId: string,
+    @Body(new Validated(workerHello)) hello: WorkerHello,
+  ): Promise<WorkerWelcome> {
+    const { name, jobs, at } = hello;
+    const refused = this.#wrong.has(workerId)
+      ? `"${name}" has sent bytes that are none of a picture. See whether its memory is sound, and start it again.`
+      : refusalOf(hello, { build: buildId(), trial: await this.bakes.trial() });
+    if (refused !== undefined) {
+      this.workers.drop(workerId);
+      throw workerRefused(refused);
+    }
+    const { queue } = this.bakes.engine;
+    if (queue !== undefined) {
+      this.workers.put(workerId, { name, jobs });
+      // It may have sent one this moment.
+      this.workers.holds(
+        workerId,
+        at.filter((place) => this.bakes.awaited.has(place)),
+      );
+    }
+    return { queue: queue ?? null };
+  }
+
+  @Delete('workers/:workerId')
+  @HttpCode(204)
+  leave(@Param('workerId', id) workerId: string): void {
+    this.workers.drop(workerId);
+  }
+
+  @Post(CHUNK)
+  @HttpCode(200)
+  async begin(
+    @Param('workerId', id) workerId: string,
+    @Param('bakeId', id) bakeId: string,
+    @Param('first', new Validated(bandNumber)) first: number,
+  ): Promise<ChunkAnswer> {
+    this.#expect(workerId);
+    return { wanted: await this.bakes.awaited.begin(workerId, { bakeId, first }) };
+  }
+
+  @Put(CHUNK)
+  @TakesBytes()
+  async handIn(
+    @Param('workerId', id) workerId: string,
+    @Param('bakeId', id) bakeId: string,
+    @Param('first', new Validated(bandNumber)) first: number,
+    @Req() request: Request,
+  ): Promise<ChunkAnswer> {
+    this.#expect(workerId);
+    const place = { bakeId, first };
+    const { awaited } = this.bakes;
+    return inTurn(async () => {
+      const most = awaited.mostBytes(place);
+      // The body of what nobody waits for is not read.
+      const packed = most === 0 ? new Uint8Array() : await bytesOf(request, most);
+      try {
+        return { wanted: await awaited.handIn(workerId, place, packed) };
+      } catch (error) {
+        if (!(error instanceof WrongChunk)) throw error;
+        this.#wrong.add(workerId);
+        this.workers.drop(workerId);
+        throw wrongChunk(error.message);
+      }
+    });
+  }
+
+  @Post(`${CHUNK}/failure`)
+  @HttpCode(204)
+  fail(
+    @Param('workerId', id) workerId: string,
+    @Param('bakeId', id) bakeId: string,
+    @Param('first', new Validated(bandNumber)) first: number,
+    @Body(new Validated(chunkFailure)) { problem }: ChunkFailure,
+  ): void {
+    this.#expect(workerId);
+    this.workers.ended(workerId, { bakeId, first });
+    this.bakes.awaited.fail({ bakeId, first }, new Error(problem));
+  }
+
+  @Get('blobs/:hash')
+  async blob(
+    @Param('hash', new Validated(contentHash.required())) hash: string,
+    @Req() request: Request,
+    @Res() response: Response,
+  ): Promise<void> {
+    const stored = await storedIn(this.database, hash);
+    if (!stored) throw notFound('file');
+    const read = (first: number, last: number): AsyncIterable<Buffer> => readParts(this.database, hash, first, last);
+    await sendContent(request, response, { hash, size: stored.size, mime: 'application/octet-stream', read });
+  }
+
+  /** Throws where a worker must say first who it is, or come again when the server knows what is to be done. */
+  #expect(workerId: string): void {
+    if (this.bakes.isResuming) throw stillStarting();
+    if (this.bakes.engine.queue !== undefined && !this.workers.has(workerId)) throw notFound('worker');
+  }
+}

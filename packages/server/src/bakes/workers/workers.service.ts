@@ -1,0 +1,121 @@
+import type { BakeChunk } from '@estela/core';
+import { Injectable } from '@nestjs/common';
+
+/** Milliseconds after which a worker that has given no sign is taken for lost. */
+const SILENCE = 15_000;
+/** Milliseconds for which a lost worker is told of. */
+const REMEMBERED = 10 * 60_000;
+/** Milliseconds over which the rate of a worker is measured. */
+const RATE_TIME = 30_000;
+
+/** What a worker says of itself. */
+export interface WorkerFacts {
+  readonly name: string;
+  /** Threads that it computes in. */
+  readonly jobs: number;
+}
+
+/** A chunk of a bake, by the number of its first band. */
+export interface ChunkPlace extends Pick<BakeChunk, 'first'> {
+  readonly bakeId: string;
+}
+
+/** A worker, as it is known now. */
+export interface KnownWorker extends WorkerFacts {
+  readonly id: string;
+  readonly state: 'idle' | 'busy' | 'lost';
+  /** When it gave a sign, in milliseconds since 1970. */
+  readonly seen: number;
+  /** Chunks that were kept of it. */
+  readonly chunks: number;
+  /** Frames a second over the last half minute; null before there is one. */
+  readonly rate: number | null;
+  /** How many chunks of which bakes it has in hand. */
+  readonly at: ReadonlyMap<string, number>;
+}
+
+interface Entry {
+  facts: WorkerFacts;
+  readonly since: number;
+  seen: number;
+  readonly silence: number;
+  /** In hand, by `keyOf`. */
+  readonly at: Map<string, ChunkPlace>;
+  chunks: number;
+  readonly did: { readonly at: number; readonly frames: number }[];
+}
+
+const keyOf = ({ bakeId, first }: ChunkPlace): string => `${bakeId}-${String(first)}`;
+
+/** Who computes bakes, what they have in hand, and how fast they are. In memory alone: workers say who they are again. */
+@Injectable()
+export class WorkersService {
+  readonly #entries = new Map<string, Entry>();
+
+  /** Takes down a worker, or that it is still there. */
+  put(id: string, facts: WorkerFacts, silence = SILENCE): void {
+    const now = Date.now();
+    const known = this.#entries.get(id);
+    if (known) Object.assign(known, { facts, seen: now });
+    else this.#entries.set(id, { facts, since: now, seen: now, silence, at: new Map(), chunks: 0, did: [] });
+  }
+
+  has(id: string): boolean {
+    return this.#entries.has(id);
+  }
+
+  drop(id: string): void {
+    this.#entries.delete(id);
+  }
+
+  /** Takes down all that a worker has in hand. */
+  holds(id: string, places: readonly ChunkPlace[]): void {
+    const at = this.#entries.get(id)?.at;
+    at?.clear();
+    for (const place of places) at?.set(keyOf(place), place);
+  }
+
+  took(id: string, place: ChunkPlace): void {
+    const entry = this.#entries.get(id);
+    if (!entry) return;
+    entry.seen = Date.now();
+    entry.at.set(keyOf(place), place);
+  }
+
+  /** A worker is done with a chunk, of which so many frames were kept. */
+  ended(id: string, place: ChunkPlace, frames = 0): void {
+    const entry = this.#entries.get(id);
+    if (!entry) return;
+    const now = Date.now();
+    entry.seen = now;
+    entry.at.delete(keyOf(place));
+    if (frames === 0) return;
+    entry.chunks++;
+    entry.did.push({ at: now, frames });
+    while (now - entry.did[0]!.at > RATE_TIME) entry.did.shift();
+  }
+
+  /** Threads of those that are there. */
+  get jobs(): number {
+    return this.list().reduce((sum, { state, jobs }) => sum + (state === 'lost' ? 0 : jobs), 0);
+  }
+
+  /** In the order in which they came. */
+  list(): KnownWorker[] {
+    const now = Date.now();
+    for (const [id, { seen, silence }] of this.#entries)
+      if (now - seen > silence + REMEMBERED) this.#entries.delete(id);
+    return [...this.#entries].map(([id, { facts, since, seen, silence, at, chunks, did }]) => {
+      const isLost = now - seen > silence;
+      const frames = did.reduce((sum, d) => sum + (now - d.at > RATE_TIME ? 0 : d.frames), 0);
+      const counts = new Map<string, number>();
+      for (const { bakeId } of at.values()) counts.set(bakeId, (counts.get(bakeId) ?? 0) + 1);
+      const seconds = Math.min(RATE_TIME, Math.max(now - since, 1000)) / 1000;
+      return {
+        ...{ id, ...facts, seen, chunks, at: counts },
+        state: isLost ? 'lost' : at.size > 0 ? 'busy' : 'idle',
+        rate: isLost || chunks === 0 ? null : frames / seconds,
+      };
+    });
+  }
+}
