@@ -17,7 +17,16 @@ async function timed(name, act) {
 
 await timed('Install', () => {
   needPackages();
-  needCommands({ ...JUDGES, pngcheck: 'pngcheck', ffprobe: 'ffmpeg', 'convert-im6.q16': 'imagemagick' }, 'The tests');
+  needCommands(
+    {
+      ...JUDGES,
+      pngcheck: 'pngcheck',
+      ffprobe: 'ffmpeg',
+      'convert-im6.q16': 'imagemagick',
+      'redis-server': 'redis-server',
+    },
+    'The tests',
+  );
 });
 
 const cache = join(root, '.cache');

@@ -44,6 +44,14 @@ const unlock = await lockFolder(folder).catch((error: unknown) =>
 );
 const logFile = new LogFile(join(folder, 'estela.log'));
 const log = pino({ level: process.env.ESTELA_LOG ?? 'info' }, logFile);
+/** Connects to Redis, or says what to do. */
+const connected = (url: string): ReturnType<typeof connectRedis> =>
+  connectRedis(url, false).catch((error: unknown) =>
+    stop(
+      `${error instanceof Error ? error.message : String(error)} Start it (redis-server), or start Estela without --redis: its own threads bake then.`,
+    ),
+  );
+const queue = redis === undefined ? undefined : { redis: await connected(redis), queue: await queueName(folder), log };
 const file = join(folder, DATABASE);
 // Stands while the server runs: who finds it at a start follows one that did not end by itself.
 const running = join(folder, 'estela.running');
@@ -73,14 +81,6 @@ const tokenHash = open
 const pem = (path: string): Promise<Buffer> =>
   readFile(path).catch((error: unknown) => stop(`${path} cannot be read: ${String(error)}`));
 const certificate = tls && { cert: await pem(tls.cert), key: await pem(tls.key) };
-/** Connects to Redis, or says what to do. */
-const connected = (url: string): ReturnType<typeof connectRedis> =>
-  connectRedis(url, false).catch((error: unknown) =>
-    stop(
-      `${error instanceof Error ? error.message : String(error)} Start it (redis-server), or start Estela without --redis: its own threads bake then.`,
-    ),
-  );
-const queue = redis === undefined ? undefined : { redis: await connected(redis), queue: await queueName(folder), log };
 const hosts = [...LOOPBACK, host, ...allowHosts];
 const app = await createApp({
   database,

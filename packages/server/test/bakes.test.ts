@@ -7,56 +7,14 @@ import { constants, deflateRawSync } from 'node:zlib';
 import { setTimeout as pause } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
 import type { Bake } from '@estela/contract';
-import { deflateBand, zipped } from '@estela/codecs/files';
-import {
-  bakeFiles,
-  bakePieces,
-  bakePlan,
-  bandMaker,
-  check,
-  parse,
-  type BakePlan,
-  type BakeRecipe,
-  type Band,
-  type DeflateBand,
-} from '@estela/core';
+import { bakePlan, bandMaker, check, parse, type BakeRecipe, type DeflateBand } from '@estela/core';
 import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import request from 'supertest';
 import { openDatabase } from '../src/storage/database.ts';
+import { bakedHere, fileOfBands, SHEET, TEXT } from './baking.ts';
 import { build, endAll, folder, ready, ROOT } from './running.ts';
 import { newFile, serve, type Served } from './support.ts';
-
-const TEXT = `material "Drifting haze"
-loop 2s at 16fps
-surface unlit blend two-sided
-
-haze = uv |> pan(1 laps, heading: 90deg) |> fbm(4, octaves: 3)
-glow = uv |> pan(-1 laps) |> fbm(3)
-out color = (haze, glow, 0.5)
-out opacity = haze
-out roughness = glow
-`;
-const SHEET: BakeRecipe = { format: 'sheet', size: [96, 64], frames: { count: 12 }, columns: 4, bleed: 2, samples: 2 };
-
-/** The same work, done here. */
-async function bakedHere(text: string, recipe: BakeRecipe): Promise<Buffer> {
-  const program = check(parse(text));
-  const plan = bakePlan(program, recipe);
-  const make = bandMaker(program, plan, () => undefined, deflateBand);
-  return fileOfBands(plan, [...plan.bands.keys()].map(make));
-}
-
-async function fileOfBands(plan: BakePlan, made: readonly Band[]): Promise<Buffer> {
-  const bands = (async function* () {
-    for (const band of made) yield Promise.resolve(band);
-  })();
-  const parts: Uint8Array[] = [];
-  if (plan.files.length === 1) for await (const { bytes } of bakeFiles(plan, bands)) parts.push(bytes);
-  else
-    for await (const bytes of zipped(bakePieces(plan, bands, (t) => new Uint8Array(Buffer.from(t))))) parts.push(bytes);
-  return Buffer.concat(parts);
-}
 
 interface Ids {
   readonly project: string;
@@ -273,7 +231,7 @@ const coarseBand: DeflateBand = (bytes, last) =>
   new Uint8Array(deflateRawSync(bytes, { level: 1, finishFlush: last ? constants.Z_FINISH : constants.Z_SYNC_FLUSH }));
 
 describe('a server that is killed', () => {
-  beforeAll(build, 240_000);
+  beforeAll(() => build('cli'), 240_000);
   afterAll(endAll);
 
   it('goes on with its bakes, and computes nothing twice that was kept', async () => {
@@ -345,10 +303,6 @@ describe('a server that is killed', () => {
   }, 180_000);
 
   it('gives the same bytes as the command line', async () => {
-    const { build: run } = (await import(join(ROOT, 'scripts/build.mjs'))) as {
-      build: (names: string[]) => Promise<void>;
-    };
-    await run(['cli']);
     const at = mkdtempSync(join(tmpdir(), 'estela-baked-'));
     const { writeFileSync } = await import('node:fs');
     writeFileSync(join(at, 'haze.wake'), TEXT);

@@ -122,7 +122,7 @@ describe('a server process', () => {
   it('goes on reading where its disk is full, says that nothing is saved, and saves once there is room', async () => {
     const disk = limitedDisk();
     try {
-      const one = await ready(disk.data, disk.before);
+      const one = await ready(disk.data, { before: disk.before });
       const [material, other] = await materials(one);
       disk.fill(one);
       const large = `out color = 0.25 // ${'x'.repeat(150_000)}\n`;

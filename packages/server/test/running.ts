@@ -11,16 +11,21 @@ export const ROOT = join(import.meta.dirname, '../../..');
 export const folder = mkdtempSync(join(tmpdir(), 'estela-process-'));
 export const seeded = join(folder, 'seeded');
 
-export interface Running {
+/** A program that runs. */
+export interface Spawned {
   readonly process: ChildProcess;
-  readonly address: string;
   /** What it has said so far. */
   readonly said: () => string;
+  /** Ends it, where it has not ended; gives its exit code. */
   readonly end: (signal: NodeJS.Signals) => Promise<number | null>;
 }
-const running = new Set<Running>();
+export interface Running extends Spawned {
+  readonly address: string;
+  readonly port: number;
+}
+const running = new Set<Spawned>();
 
-async function freePort(): Promise<number> {
+export async function freePort(): Promise<number> {
   const server = createServer().listen(0, '127.0.0.1');
   await once(server, 'listening');
   const { port } = server.address() as AddressInfo;
@@ -28,33 +33,18 @@ async function freePort(): Promise<number> {
   return port;
 }
 
-/** Starts a server on a folder; `before` is a line of shell that is run in its process first. */
-export async function start(data: string, before = ':'): Promise<Running> {
-  const port = await freePort();
-  const child = spawn(
-    'bash',
-    [
-      '-c',
-      `${before}; exec "$0" "$@"`,
-      process.execPath,
-      join(ROOT, 'packages/server/dist/main.js'),
-      '--port',
-      String(port),
-      '--data',
-      data,
-    ],
-    {
-      env: { ...process.env, ESTELA_LOG: 'debug' },
-    },
-  );
+/** Starts a program; `before` is a line of shell that is run in its process first. */
+export function spawned(command: string, args: readonly string[], env: NodeJS.ProcessEnv = {}, before = ':'): Spawned {
+  const child = spawn('bash', ['-c', `${before}; exec "$0" "$@"`, command, ...args], {
+    env: { ...process.env, ...env },
+  });
   let words = '';
   for (const stream of [child.stdout, child.stderr])
     stream.on('data', (chunk: Buffer) => {
       words += chunk.toString();
     });
-  const one: Running = {
+  const one: Spawned = {
     process: child,
-    address: `http://127.0.0.1:${String(port)}/api`,
     said: () => words,
     async end(signal) {
       running.delete(one);
@@ -68,12 +58,31 @@ export async function start(data: string, before = ':'): Promise<Running> {
   return one;
 }
 
+const built = (program: string): string => join(ROOT, 'packages/server/dist', `${program}.js`);
+
+export interface ServerStart {
+  readonly port?: number;
+  readonly args?: readonly string[];
+  /** A line of shell that is run in its process first. */
+  readonly before?: string;
+}
+/** Starts a server on a folder. */
+export async function start(data: string, { port, args = [], before }: ServerStart = {}): Promise<Running> {
+  const own = port ?? (await freePort());
+  const all = [built('main'), '--port', String(own), '--data', data, ...args];
+  const one = spawned(process.execPath, all, { ESTELA_LOG: 'debug' }, before);
+  return { ...one, port: own, address: `http://127.0.0.1:${String(own)}/api` };
+}
+/** Starts a worker of a server. */
+export const startWorker = (args: readonly string[], env: NodeJS.ProcessEnv = {}, before?: string): Spawned =>
+  spawned(process.execPath, [built('worker'), ...args], env, before);
+
 /** Asks again and again until it is so; the runner ends what never is. */
 export async function until(so: () => boolean): Promise<void> {
   while (!so()) await pause(20);
 }
-export async function ready(data: string, before?: string): Promise<Running> {
-  const one = await start(data, before);
+export async function ready(data: string, how: ServerStart = {}): Promise<Running> {
+  const one = await start(data, how);
   await until(() => one.said().includes('Estela is at') || one.process.exitCode !== null);
   if (one.process.exitCode !== null) throw new Error(one.said());
   return one;
@@ -91,23 +100,28 @@ export interface Material {
   readonly revision: number;
   readonly text: string;
 }
-export const materials = async ({ address }: Running): Promise<Material[]> => {
+export const materials = async ({ address }: Pick<Running, 'address'>): Promise<Material[]> => {
   const [project] = (await (await fetch(`${address}/projects`)).json()) as { id: string }[];
   return (await (await fetch(`${address}/projects/${project!.id}/materials`)).json()) as Material[];
 };
-export const save = ({ address }: Running, id: string, revision: number, text: string): Promise<Response> =>
+export const save = (
+  { address }: Pick<Running, 'address'>,
+  id: string,
+  revision: number,
+  text: string,
+): Promise<Response> =>
   fetch(`${address}/materials/${id}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/json', 'if-match': `"${String(revision)}"` },
     body: JSON.stringify({ text }),
   });
 
-/** Builds what is started, where it is not built already. */
-export async function build(): Promise<void> {
+/** Builds the server, and what else is started, where it is not built already. */
+export async function build(...others: readonly string[]): Promise<void> {
   const { build: run } = (await import(join(ROOT, 'scripts/build.mjs'))) as {
     build: (names: string[]) => Promise<void>;
   };
-  await run(['server']);
+  await run(['server', ...others]);
 }
 /** Ends every process that still runs, and drops the folders. */
 export async function endAll(): Promise<void> {

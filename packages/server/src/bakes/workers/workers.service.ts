@@ -36,13 +36,13 @@ export interface KnownWorker extends WorkerFacts {
 
 interface Entry {
   facts: WorkerFacts;
-  readonly since: number;
   seen: number;
   readonly silence: number;
-  /** In hand, by `keyOf`. */
-  readonly at: Map<string, ChunkPlace>;
+  /** In hand, by `keyOf`, and since when. */
+  readonly at: Map<string, ChunkPlace & { readonly began: number }>;
   chunks: number;
-  readonly did: { readonly at: number; readonly frames: number }[];
+  /** What was kept of it in the last half minute. */
+  did: { readonly began: number; readonly at: number; readonly frames: number }[];
 }
 
 const keyOf = ({ bakeId, first }: ChunkPlace): string => `${bakeId}-${String(first)}`;
@@ -57,7 +57,7 @@ export class WorkersService {
     const now = Date.now();
     const known = this.#entries.get(id);
     if (known) Object.assign(known, { facts, seen: now });
-    else this.#entries.set(id, { facts, since: now, seen: now, silence, at: new Map(), chunks: 0, did: [] });
+    else this.#entries.set(id, { facts, seen: now, silence, at: new Map(), chunks: 0, did: [] });
   }
 
   has(id: string): boolean {
@@ -71,15 +71,16 @@ export class WorkersService {
   /** Takes down all that a worker has in hand. */
   holds(id: string, places: readonly ChunkPlace[]): void {
     const at = this.#entries.get(id)?.at;
-    at?.clear();
-    for (const place of places) at?.set(keyOf(place), place);
+    const held = new Map(places.map((place) => [keyOf(place), place]));
+    for (const key of at?.keys() ?? []) if (!held.has(key)) at?.delete(key);
+    for (const [key, place] of held) if (!at?.has(key)) at?.set(key, { ...place, began: Date.now() });
   }
 
   took(id: string, place: ChunkPlace): void {
     const entry = this.#entries.get(id);
     if (!entry) return;
     entry.seen = Date.now();
-    entry.at.set(keyOf(place), place);
+    entry.at.set(keyOf(place), { ...place, began: entry.seen });
   }
 
   /** A worker is done with a chunk, of which so many frames were kept. */
@@ -87,12 +88,12 @@ export class WorkersService {
     const entry = this.#entries.get(id);
     if (!entry) return;
     const now = Date.now();
+    const { began = now } = entry.at.get(keyOf(place)) ?? {};
     entry.seen = now;
     entry.at.delete(keyOf(place));
     if (frames === 0) return;
     entry.chunks++;
-    entry.did.push({ at: now, frames });
-    while (now - entry.did[0]!.at > RATE_TIME) entry.did.shift();
+    entry.did = [...entry.did.filter(({ at }) => now - at < RATE_TIME), { began, at: now, frames }];
   }
 
   /** Threads of those that are there. */
@@ -105,16 +106,17 @@ export class WorkersService {
     const now = Date.now();
     for (const [id, { seen, silence }] of this.#entries)
       if (now - seen > silence + REMEMBERED) this.#entries.delete(id);
-    return [...this.#entries].map(([id, { facts, since, seen, silence, at, chunks, did }]) => {
+    return [...this.#entries].map(([id, { facts, seen, silence, at, chunks, did }]) => {
       const isLost = now - seen > silence;
-      const frames = did.reduce((sum, d) => sum + (now - d.at > RATE_TIME ? 0 : d.frames), 0);
+      const recent = did.filter((d) => now - d.at < RATE_TIME);
+      const frames = recent.reduce((sum, d) => sum + d.frames, 0);
+      const seconds = (now - Math.min(...recent.map((d) => d.began))) / 1000;
       const counts = new Map<string, number>();
       for (const { bakeId } of at.values()) counts.set(bakeId, (counts.get(bakeId) ?? 0) + 1);
-      const seconds = Math.min(RATE_TIME, Math.max(now - since, 1000)) / 1000;
       return {
         ...{ id, ...facts, seen, chunks, at: counts },
         state: isLost ? 'lost' : at.size > 0 ? 'busy' : 'idle',
-        rate: isLost || chunks === 0 ? null : frames / seconds,
+        rate: isLost || recent.length === 0 || seconds <= 0 ? null : frames / seconds,
       };
     });
   }
