@@ -7,7 +7,7 @@ export {
   type ChunkAnswer,
   type ChunkFailure,
   type ChunkPlace,
-  type Worker,
+  type BakeWorker,
   type WorkerHello,
   type WorkerWelcome,
 } from './workers.ts';

@@ -19,6 +19,7 @@ export const WORKER_OPERATIONS: readonly Operation[] = [
     path: '/api/workers/{workerId}',
     does: 'Takes a worker on, or tells that it is still there; refuses one that would compute otherwise.',
     body: workerHello,
+    example: { name: 'alder', jobs: 8, build: 'a1', trial: '0'.repeat(64), clock: '2026-11-29T12:00:00Z', at: [] },
     status: 200,
     answer: welcomeAnswer,
     refuses: [409],

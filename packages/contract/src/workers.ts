@@ -5,7 +5,7 @@ export const WORKER_STATES = ['idle', 'busy', 'lost'] as const;
 export type WorkerState = (typeof WORKER_STATES)[number];
 
 /** Who computes bakes: the server itself, or a machine that has come to help. */
-export interface Worker {
+export interface BakeWorker {
   readonly id: string;
   readonly name: string;
   /** Threads that it computes in. */
@@ -84,7 +84,7 @@ export const chunkFailure = object<ChunkFailure>({ problem: Joi.string().max(200
 
 export const welcomeAnswer = answer<WorkerWelcome>('WorkerWelcome', { queue: Joi.string().allow(null) });
 export const chunkAnswer = answer<ChunkAnswer>('ChunkAnswer', { wanted: Joi.boolean() });
-export const workerAnswer = answer<Worker>('Worker', {
+export const workerAnswer = answer<BakeWorker>('BakeWorker', {
   id: uuid,
   name: Joi.string(),
   jobs: Joi.number().integer().min(1),

@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals';
 import { PNG } from 'pngjs';
 import request from 'supertest';
@@ -395,9 +396,10 @@ describe('the server itself', () => {
   it('says whether it can work, and that it cannot once its database is gone', async () => {
     const other = await serve();
     const ask = () => request(other.app.getHttpServer()).get('/api/health');
-    expect((await ask().expect(200)).body).toEqual({ status: 'ok', database: 'up' });
+    const queue = { kind: 'threads', state: 'up', workers: 1, jobs: availableParallelism(), bakes: 0 };
+    expect((await ask().expect(200)).body).toEqual({ status: 'ok', database: 'up', queue });
     await other.database.close();
-    expect((await ask().expect(503)).body).toEqual({ status: 'failing', database: 'down' });
+    expect((await ask().expect(503)).body).toEqual({ status: 'failing', database: 'down', queue });
     await other.app.close();
   });
 

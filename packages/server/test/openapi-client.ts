@@ -39,7 +39,12 @@ function valueOf({ name, schema }: Parameter, id: string): string {
     : JSON.stringify(schema.example);
 }
 
-function callOf(path: string, method: string, operation: Described['paths'][string][string]): string {
+function callOf(
+  path: string,
+  method: string,
+  operation: Described['paths'][string][string],
+  bodies: Readonly<Record<string, string>>,
+): string {
   const { operationId: name, parameters, requestBody, responses } = operation;
   const [last = ''] = /\w+(?=\}[^{]*$)/.exec(path) ?? [];
   const id = `told(${JSON.stringify(last)})`;
@@ -49,12 +54,14 @@ function callOf(path: string, method: string, operation: Described['paths'][stri
     return own.length === 0 ? '' : `${group}: { ${values} }`;
   });
   const params = groups.filter((g) => g !== '').join(', ');
-  const example = JSON.stringify(requestBody?.content['application/json']?.example);
+  const example = bodies[name] ?? JSON.stringify(requestBody?.content['application/json']?.example);
+  const bytes = requestBody?.content['application/octet-stream'] !== undefined;
   const form = requestBody?.content['multipart/form-data'] !== undefined;
   const [media = ''] = Object.keys(responses['200']?.content ?? {});
   const options = [
     params === '' ? '' : `params: { ${params} }`,
-    requestBody ? `body: ${example}` : '',
+    requestBody ? `body: ${bytes ? "''" : example}` : '',
+    bytes ? "bodySerializer: () => new Uint8Array(), headers: { 'Content-Type': 'application/octet-stream' }" : '',
     form ? `bodySerializer: (body: object) => formOf(body, ${JSON.stringify(path)})` : '',
     media === 'text/event-stream' ? "parseAs: 'stream'" : '',
     media !== '' && !/json|event/.test(media) ? "parseAs: 'arrayBuffer'" : '',
@@ -64,9 +71,12 @@ function callOf(path: string, method: string, operation: Described['paths'][stri
 
 /**
  * The files of a program in TypeScript that is made from the document alone, and calls each of its operations with the
- * example it gives: those that delete at the end, the innermost first.
+ * example it gives, or with what `bodies` has for it: those that delete at the end, the innermost first.
  */
-export async function clientOf(described: Described): Promise<Readonly<Record<string, string>>> {
+export async function clientOf(
+  described: Described,
+  bodies: Readonly<Record<string, string>>,
+): Promise<Readonly<Record<string, string>>> {
   const types = astToString(await openapiTS(described as unknown as OpenAPI3));
   const calls = Object.entries(described.paths).flatMap(([path, methods]) =>
     Object.entries(methods).map(([method, operation]) => ({ path, method, operation })),
@@ -140,6 +150,7 @@ const call = async (
   const etag = response.headers.get('etag');
   const [id] = /[0-9a-f-]{36}$/.exec(location ?? response.url) ?? [];
   if (etag !== null && id !== undefined) etags.set(id, etag);
+  if (typeof data === 'object' && data !== null && 'hash' in data) known.set('hash', String(data.hash));
   if (data instanceof ReadableStream) await data.cancel();
   const bytes = data instanceof ReadableStream || data instanceof ArrayBuffer;
   answers.push({
@@ -150,7 +161,7 @@ const call = async (
     body: bytes ? null : (data ?? error ?? null),
   });
 };
-${ordered.map(({ path, method, operation }) => `${callOf(path, method, operation)}${operation.operationId === 'createBake' ? '\nawait baked();' : ''}`).join('\n')}
+${ordered.map(({ path, method, operation }) => `${callOf(path, method, operation, bodies)}${operation.operationId === 'createBake' ? '\nawait baked();' : ''}`).join('\n')}
 writeFileSync('answers.json', JSON.stringify(answers));
 process.exit(0);
 `,

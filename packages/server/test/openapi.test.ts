@@ -13,6 +13,7 @@ import formats from 'ajv-formats';
 import { PNG } from 'pngjs';
 import type { Validated } from '../src/http/validate.ts';
 import { hashOf } from '../src/access/token.ts';
+import { BakesService } from '../src/bakes/bakes.service.ts';
 import { EventsService } from '../src/events/events.service.ts';
 import { clientOf, type Described } from './openapi-client.ts';
 import { newFile, serve, type Served } from './support.ts';
@@ -111,8 +112,14 @@ describe('the description of the API', () => {
     const folder = mkdtempSync(join(cache, 'estela-client-'));
     try {
       writeFileSync(join(folder, 'image'), PNG.sync.write(new PNG({ width: 4, height: 2 })));
+      const trial = await served.app.get(BakesService).trial();
+      // Only a worker that computes as the server does, at the same time, is taken on.
+      const bodies = {
+        joinWorkers: `{ name: 'alder', jobs: 2, build: 'sources', trial: '${trial}', clock: new Date().toISOString(), at: [] }`,
+      };
       writeFileSync(join(folder, 'mesh'), await glbOf(shapeMesh('plane', 2), 'plane'));
-      for (const [name, text] of Object.entries(await clientOf(described))) writeFileSync(join(folder, name), text);
+      for (const [name, text] of Object.entries(await clientOf(described, bodies)))
+        writeFileSync(join(folder, name), text);
       const run = (...args: string[]): string =>
         execFileSync(process.execPath, args, { cwd: folder, encoding: 'utf8', stdio: 'pipe' });
       run(join(ROOT, 'node_modules/typescript7/bin/tsc'), '-p', '.');
@@ -153,6 +160,8 @@ describe('the description of the API', () => {
         .replace('{number}', '1')
         .replace('{start}', 'ember-cloud')
         .replace('{picture}', 'mist-a.png')
+        .replace('{first}', '0')
+        .replace('{hash}', 'ab'.repeat(32))
         .replaceAll(/\{\w+\}/g, id);
     const nobody = '00000000-0000-4000-8000-000000000000';
     const json = (body: string, more = {}): RequestInit => ({
@@ -177,14 +186,17 @@ describe('the description of the API', () => {
         true,
       ]);
       expect(await wrong.json()).toMatchObject({ type: '/problems/wrong-method', status: 405 });
+      const bytes = requestBody?.content['application/octet-stream'] !== undefined;
       const example = JSON.stringify(requestBody?.content['application/json']?.example ?? {});
       if (here.includes(nobody)) {
         const body = requestBody ? json(example) : { headers: { 'if-match': '"1"' } };
-        tries.push([404, here, body], [400, here.replace(nobody, 'nonsense'), body]);
+        if (!bytes && name !== 'joinWorkers') tries.push([404, here, body]);
+        if (!bytes) tries.push([400, here.replace(nobody, 'nonsense'), body]);
       }
+      if (bytes) tries.push([415, here, json('{}')]);
       if (operation.parameters.some((p) => p.in === 'query' && p.name === 'limit'))
         tries.push([400, `${here}?limit=0`], [400, `${here}?cursor=bm9uc2Vuc2U`], [400, `${here}?unknown=1`]);
-      if (requestBody) {
+      if (requestBody && !bytes) {
         tries.push([400, here, json('{"nonsense": 1}')], [400, here, json('{"name": ')], [400, here, json('[]')]);
         tries.push([413, here, json(`{"name": "${'x'.repeat(3 * 1024 * 1024)}"}`)]);
         tries.push([415, here, json(example, { 'content-type': 'text/plain' })]);

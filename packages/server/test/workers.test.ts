@@ -5,7 +5,7 @@ import { connect, createServer, type AddressInfo, type Server } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { afterAll, afterEach, beforeAll, expect, it } from '@jest/globals';
-import type { Bake, Health, Worker } from '@estela/contract';
+import type { Bake, Health, BakeWorker } from '@estela/contract';
 import { deflateBand } from '@estela/codecs/files';
 import { bakePlan, bandMaker, check, parse, type BakeRecipe, type Band } from '@estela/core';
 import { Queue } from 'bullmq';
@@ -16,6 +16,7 @@ import { FileCache } from '../src/worker/image-cache.ts';
 import { ServerClient } from '../src/worker/server-client.ts';
 import type { ChunkJob } from '../src/bakes/queue/chunk-job.ts';
 import { connectRedis } from '../src/bakes/queue/redis.ts';
+import { digestOf } from '../src/http/bytes.ts';
 import { openDatabase } from '../src/storage/database.ts';
 import { bakedHere, SHEET, TEXT } from './baking.ts';
 import {
@@ -223,7 +224,7 @@ out color = near.rgb * (uv |> fbm(4))
   expect((await bake(server, haze.id, isDone)).file?.hash).toBe(
     bakedByCli('--format sheet --size 96x64 --count 12 --columns 4 --bleed 2 --samples 2', 'haze.png'),
   );
-  const workers = await read<Worker[]>(server, '/workers');
+  const workers = await read<BakeWorker[]>(server, '/workers');
   expect(workers.map((w) => w.name).sort()).toEqual(['worker 1', 'worker 2', 'worker 3']);
   expect(workers.reduce((sum, w) => sum + w.chunks, 0)).toBeGreaterThanOrEqual(10);
   expect(await read<Health>(server, '/health')).toMatchObject({
@@ -281,7 +282,7 @@ it('whatever is killed, a bake ends as it should, and nothing that was kept is c
   await goesOn();
   const { file } = await bake(server, id, isDone);
   expect(file?.hash).toBe(bakedByCli('--format sequence --size 192x192 --count 96 --samples 2', 'haze.zip'));
-  const names = (await read<Worker[]>(server, '/workers')).map((w) => w.name).sort();
+  const names = (await read<BakeWorker[]>(server, '/workers')).map((w) => w.name).sort();
   expect(names).toEqual(['alder', 'birch']);
 }, 240_000);
 
@@ -337,7 +338,34 @@ it('a worker that is told to end gives back what it has begun, within ten second
   const stopped = Date.now();
   expect(await one.end('SIGTERM')).toBe(0);
   expect(Date.now() - stopped).toBeLessThan(10_000);
-  expect(await read<Worker[]>(server, '/workers')).toEqual([]);
+  expect(await read<BakeWorker[]>(server, '/workers')).toEqual([]);
+}, 120_000);
+
+it('bytes that are not what was asked for are refused, and nothing of them is kept', async () => {
+  const redis = await startRedis();
+  const server = await started('bytes', redis);
+  const one = await ownWorker(redis, served(server), () => new Promise(() => undefined));
+  const { id } = await asked(server, await material(server), SHEET);
+  await bake(server, id, ({ state }) => state === 'running');
+  const [{ id: workerId }] = (await read<BakeWorker[]>(server, '/workers')) as [BakeWorker];
+  const put = async (path: string, body: Uint8Array<ArrayBuffer>, digest = digestOf(body)): Promise<string> => {
+    const headers = { 'content-type': 'application/octet-stream', 'content-digest': digest };
+    const answer = await fetch(`${server.address}${path}`, { method: 'PUT', headers, body });
+    const { detail, wanted } = (await answer.json()) as { detail?: string; wanted?: boolean };
+    return `${String(answer.status)} ${detail ?? String(wanted)}`;
+  };
+  const chunk = (first: number, of = id, by = workerId): string => `/workers/${by}/bakes/${of}/chunks/${String(first)}`;
+  const bytes = new Uint8Array(300);
+  expect(await put(chunk(0), bytes, 'sha-256=:AAAA:')).toMatch(/^400 .*Content-Digest/);
+  expect(await put(chunk(0), new Uint8Array(1e6))).toMatch(/^413 /);
+  expect(await put(chunk(77), bytes)).toBe('200 false');
+  expect(await put(chunk(0, randomUUID()), new Uint8Array(1e6))).toBe('200 false');
+  expect(await put(chunk(0, id, randomUUID()), bytes)).toMatch(/^404 .*no such worker/);
+  expect(await put(chunk(0), bytes)).toMatch(/^422 Band 0 of this chunk has 0 bytes/);
+  // From then on it is not taken on again, and ends.
+  expect(await put(chunk(0), bytes)).toMatch(/^404 /);
+  expect(await one.over).toMatch(/bytes that are none of a picture/);
+  expect(await read<Bake>(server, `/bakes/${id}`)).toMatchObject({ done: 0, waits: 'no worker is there' });
 }, 120_000);
 
 it('what cannot work together is told so at once, in a sentence', async () => {

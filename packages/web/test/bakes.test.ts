@@ -17,6 +17,7 @@ const bake = (id: string, version: number, more: Partial<Bake> = {}): Bake => ({
   total: 8,
   rate: null,
   left: null,
+  waits: null,
   problem: null,
   file: null,
   version,

@@ -11,7 +11,7 @@ const REFUSALS: Readonly<Record<number, string>> = {
   401: 'The token of this server is needed.',
   403: 'Under this host name, or from this page, the server may not be used.',
   404: 'There is no such thing; it may have been deleted.',
-  409: 'The name is taken, or its state does not allow it.',
+  409: 'The name is taken, its state does not allow it, or this worker would compute otherwise.',
   412: 'Changed elsewhere since it was read; nothing was overwritten. `current` is its version.',
   413: 'Too large.',
   415: 'Not a type that is taken.',
@@ -20,14 +20,26 @@ const REFUSALS: Readonly<Record<number, string>> = {
   428: '`If-Match` is needed.',
   429: 'Too many requests, or wrong tokens: `Retry-After` says when to try again.',
   500: 'Something broke; it is in the log, under this `X-Request-Id`.',
-  503: 'Too many follow what changes.',
+  503: 'Too many follow what changes, or the server is still starting.',
   507: 'The disk is full: nothing of this was saved.',
 };
+
+/** Of no bytes at all (RFC 9530). */
+const DIGEST = 'sha-256=:47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU=:';
 
 const namesIn = (path: string): string[] => [...path.matchAll(/\{(\w+)\}/g)].map(([, name = '']) => name);
 
 /** Every status that a call may refuse with. */
-export function refusalsOf({ method, path, query, body, match, ranged, refuses = [] }: Operation): readonly number[] {
+export function refusalsOf({
+  method,
+  path,
+  query,
+  body,
+  bytes,
+  match,
+  ranged,
+  refuses = [],
+}: Operation): readonly number[] {
   const named = namesIn(path).length > 0;
   return [
     ...new Set([
@@ -35,7 +47,7 @@ export function refusalsOf({ method, path, query, body, match, ranged, refuses =
       ...[401, 403, 429, 500],
       ...(named ? [404] : []),
       ...(match ? [412, 428] : []),
-      ...(body ? [413, 415] : []),
+      ...(body || bytes ? [413, 415] : []),
       ...(ranged ? [416] : []),
       ...(method === 'get' ? [] : [507]),
       ...refuses,
@@ -84,7 +96,7 @@ export function openApiDocument(): OpenAPIObject {
     };
   };
 
-  const parametersOf = ({ path, query, match, name, ranged }: Operation): readonly Json[] => {
+  const parametersOf = ({ path, query, match, name, bytes, ranged }: Operation): readonly Json[] => {
     const { properties = {}, required = [] } = (query ? schemaOf(query) : {}) as {
       properties?: Record<string, Json>;
       required?: readonly string[];
@@ -100,6 +112,9 @@ export function openApiDocument(): OpenAPIObject {
       ...(match
         ? [{ name: 'If-Match', in: 'header', required: true, schema: { type: 'string' }, example: '"1"' }]
         : []),
+      ...(bytes
+        ? [{ name: 'Content-Digest', in: 'header', required: true, schema: { type: 'string', example: DIGEST } }]
+        : []),
       ...(ranged ? [{ name: 'v', in: 'query', required: false, schema: { type: 'string' } }] : []),
       ...(ranged ? ['Range', 'If-None-Match', 'If-Range'] : name.startsWith('follow') ? ['Last-Event-ID'] : []).map(
         (at) => ({ name: at, in: 'header', required: false, schema: { type: 'string' } }),
@@ -107,7 +122,15 @@ export function openApiDocument(): OpenAPIObject {
     ];
   };
 
-  const bodyOf = ({ body, file, example }: Operation): Json => {
+  const bodyOf = ({ body, bytes, file, example }: Operation): Json => {
+    if (bytes !== undefined)
+      return {
+        requestBody: {
+          required: true,
+          description: bytes,
+          content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } },
+        },
+      };
     if (!body) return {};
     const schema = schemaOf(body);
     const json = { 'application/json': { schema, example } };

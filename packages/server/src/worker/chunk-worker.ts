@@ -88,9 +88,9 @@ export class ChunkWorker {
   async #join(): Promise<string> {
     const { client, facts } = this.#parts;
     const { queue } = await client.join({ ...facts, clock: new Date(), at: [...this.#at.values()] });
-    if (queue === null)
-      throw new Refused(409, 'This server bakes with its own threads. Start it with --redis, and this worker again.');
-    return queue;
+    if (queue !== null) return queue;
+    await client.leave().catch(() => undefined);
+    throw new Refused(409, 'This server bakes with its own threads. Start it with --redis, and this worker again.');
   }
 
   /** Gives a sign of life. */

@@ -2,6 +2,7 @@ import { takeEarly } from './early.ts';
 import type { BakeRecipe } from '@estela/core';
 import type {
   Bake,
+  BakeWorker,
   Material,
   Project,
   ProjectChange,
@@ -16,6 +17,7 @@ import type {
 
 export type {
   Bake,
+  BakeWorker,
   Material,
   PickRecipe,
   Project,
@@ -157,6 +159,7 @@ export const api = {
   changeSet: (set: Omit<StoredSet, 'updatedAt'>) =>
     request<StoredSet>(`sets/${set.id}`, { method: 'PUT', body: bodyOf(set), match: set.version }),
   deleteSet: (set: StoredSet) => request<undefined>(`sets/${set.id}`, { method: 'DELETE', match: set.version }),
+  workers: () => request<BakeWorker[]>('workers'),
   bakes: (projectId: string) => request<Bake[]>(`projects/${projectId}/bakes`),
   bake: (id: string) => request<Bake>(`bakes/${id}`),
   createBake: (materialId: string, recipe: BakeRecipe) =>

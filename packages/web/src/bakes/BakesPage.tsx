@@ -10,6 +10,7 @@ import { useBakes } from '../project/use-bakes.ts';
 import { useOpening } from '../ui/opening.tsx';
 import { Notice, Place, TopBar } from '../ui/Page.tsx';
 import { useTitle } from '../ui/title.ts';
+import { Workers } from './Workers.tsx';
 
 /** All bakes of a project: those that run, and what came of the others. */
 export function BakesPage(): ReactElement {
@@ -91,6 +92,7 @@ export function BakesPage(): ReactElement {
           </Menu>
         </Box>
         {list('Under way', running)}
+        <Workers />
         {list('Baked', over)}
         {bakes.length === 0 && (
           <Notice

@@ -56,8 +56,9 @@ export function secondsWords(seconds: number): string {
 }
 
 /** How far a bake is, in a line. */
-export function progressWords({ state, done, total, rate, left, problem }: Bake): string {
+export function progressWords({ state, done, total, rate, left, problem, waits }: Bake): string {
   const frames = `${String(Math.floor(done))} of ${String(total)} frames`;
+  if (waits !== null) return `waits: ${waits}${done > 0 ? `, ${frames} done` : ''}`;
   switch (state) {
     case 'queued':
       return done > 0 ? `waits, ${frames} done` : 'waits for its turn';

@@ -6,7 +6,8 @@ import {
   workerHello,
   type ChunkAnswer,
   type ChunkFailure,
-  type Worker,
+  type ChunkPlace,
+  type BakeWorker,
   type WorkerHello,
   type WorkerWelcome,
 } from '@estela/contract';
@@ -40,7 +41,7 @@ export class WorkersController {
   ) {}
 
   @Get('workers')
-  list(): Worker[] {
+  list(): BakeWorker[] {
     return this.workers.list().map(({ seen, at, ...worker }) => ({
       ...worker,
       at: [...at].flatMap(([bakeId, chunks]) => {
@@ -65,21 +66,19 @@ export class WorkersController {
       throw workerRefused(refused);
     }
     const { queue } = this.bakes.engine;
-    if (queue !== undefined) {
-      this.workers.put(workerId, { name, jobs });
-      // It may have sent one this moment.
-      this.workers.holds(
-        workerId,
-        at.filter((place) => this.bakes.awaited.has(place)),
-      );
-    }
+    this.workers.put(workerId, { name, jobs });
+    // It may have sent one this moment.
+    this.workers.holds(
+      workerId,
+      at.filter((place) => this.bakes.awaited.has(place)),
+    );
     return { queue: queue ?? null };
   }
 
   @Delete('workers/:workerId')
   @HttpCode(204)
   leave(@Param('workerId', id) workerId: string): void {
-    this.workers.drop(workerId);
+    if (!this.workers.drop(workerId)) throw notFound('worker');
   }
 
   @Post(CHUNK)
@@ -101,22 +100,13 @@ export class WorkersController {
     @Param('first', new Validated(bandNumber)) first: number,
     @Req() request: Request,
   ): Promise<ChunkAnswer> {
-    this.#expect(workerId);
-    const place = { bakeId, first };
-    const { awaited } = this.bakes;
-    return inTurn(async () => {
-      const most = awaited.mostBytes(place);
-      // The body of what nobody waits for is not read.
-      const packed = most === 0 ? new Uint8Array() : await bytesOf(request, most);
-      try {
-        return { wanted: await awaited.handIn(workerId, place, packed) };
-      } catch (error) {
-        if (!(error instanceof WrongChunk)) throw error;
-        this.#wrong.add(workerId);
-        this.workers.drop(workerId);
-        throw wrongChunk(error.message);
-      }
-    });
+    try {
+      this.#expect(workerId);
+      return { wanted: await inTurn(() => this.#take(request, workerId, { bakeId, first })) };
+    } finally {
+      // What was not read, as nobody waits for it, goes by: who sends it can only then read the answer.
+      request.resume();
+    }
   }
 
   @Post(`${CHUNK}/failure`)
@@ -144,9 +134,24 @@ export class WorkersController {
     await sendContent(request, response, { hash, size: stored.size, mime: 'application/octet-stream', read });
   }
 
+  /** Reads and keeps a chunk; false where nobody waits for it. */
+  async #take(request: Request, workerId: string, place: ChunkPlace): Promise<boolean> {
+    const { awaited } = this.bakes;
+    const most = awaited.mostBytes(place);
+    const packed = most === 0 ? new Uint8Array() : await bytesOf(request, most);
+    try {
+      return await awaited.handIn(workerId, place, packed);
+    } catch (error) {
+      if (!(error instanceof WrongChunk)) throw error;
+      this.#wrong.add(workerId);
+      this.workers.drop(workerId);
+      throw wrongChunk(error.message);
+    }
+  }
+
   /** Throws where a worker must say first who it is, or come again when the server knows what is to be done. */
   #expect(workerId: string): void {
     if (this.bakes.isResuming) throw stillStarting();
-    if (this.bakes.engine.queue !== undefined && !this.workers.has(workerId)) throw notFound('worker');
+    if (!this.workers.has(workerId)) throw notFound('worker');
   }
 }

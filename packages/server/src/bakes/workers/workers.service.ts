@@ -64,8 +64,9 @@ export class WorkersService {
     return this.#entries.has(id);
   }
 
-  drop(id: string): void {
-    this.#entries.delete(id);
+  /** Forgets a worker; false where it was not known. */
+  drop(id: string): boolean {
+    return this.#entries.delete(id);
   }
 
   /** Takes down all that a worker has in hand. */
