@@ -24,6 +24,7 @@ await timed('Install', () => {
       ffprobe: 'ffmpeg',
       'convert-im6.q16': 'imagemagick',
       'redis-server': 'redis-server',
+      ip: 'iproute2',
     },
     'The tests',
   );

@@ -1,3 +1,7 @@
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { deflateBand, zipped } from '@estela/codecs/files';
 import {
   bakeFiles,
@@ -10,6 +14,7 @@ import {
   type BakeRecipe,
   type Band,
 } from '@estela/core';
+import { folder, ROOT } from './running.ts';
 
 export const TEXT = `material "Drifting haze"
 loop 2s at 16fps
@@ -47,4 +52,15 @@ export async function fileOfBands(plan: BakePlan, made: readonly Band[]): Promis
   else
     for await (const bytes of zipped(bakePieces(plan, bands, (t) => new Uint8Array(Buffer.from(t))))) parts.push(bytes);
   return Buffer.concat(parts);
+}
+
+export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+/** SHA-256 of what the command line makes of the haze. */
+export function bakedByCli(how: string, out: string): string {
+  const [wake, file] = [join(folder, 'haze.wake'), join(folder, out)];
+  writeFileSync(wake, TEXT);
+  const cli = join(ROOT, 'packages/cli/dist/main.js');
+  execFileSync(process.execPath, [cli, 'bake', wake, ...how.split(' '), '--out', file]);
+  return sha256(readFileSync(file));
 }

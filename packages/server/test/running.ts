@@ -1,4 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
@@ -93,6 +94,34 @@ export function withDemo(name: string): string {
   mkdirSync(data, { recursive: true });
   copyFileSync(join(seeded, 'estela.sqlite'), join(data, 'estela.sqlite'));
   return data;
+}
+
+/** A Redis that writes down each change before it answers. */
+export async function startRedis(
+  port?: number,
+  name: string = randomUUID(),
+  more: readonly string[] = [],
+  before?: string,
+): Promise<Spawned & { url: string; port: number }> {
+  const own = port ?? (await freePort());
+  const dir = join(folder, `redis-${name}`);
+  mkdirSync(dir, { recursive: true });
+  const args = [
+    '--port',
+    String(own),
+    '--dir',
+    dir,
+    '--save',
+    '',
+    '--appendonly',
+    'yes',
+    '--appendfsync',
+    'always',
+    ...more,
+  ];
+  const one = spawned('redis-server', args, {}, before);
+  await until(() => one.said().includes('Ready to accept connections') || one.process.exitCode !== null);
+  return { ...one, port: own, url: `redis://127.0.0.1:${String(own)}` };
 }
 
 export interface Material {

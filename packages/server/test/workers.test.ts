@@ -1,6 +1,5 @@
-import { execFileSync } from 'node:child_process';
-import { createHash, randomBytes, randomUUID } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { randomBytes, randomUUID } from 'node:crypto';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { connect, createServer, type AddressInfo, type Server } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -18,7 +17,7 @@ import type { ChunkJob } from '../src/bakes/queue/chunk-job.ts';
 import { connectRedis } from '../src/bakes/queue/redis.ts';
 import { digestOf } from '../src/http/bytes.ts';
 import { openDatabase } from '../src/storage/database.ts';
-import { bakedHere, SHEET, TEXT } from './baking.ts';
+import { bakedByCli, bakedHere, sha256, SHEET, TEXT } from './baking.ts';
 import {
   build,
   endAll,
@@ -27,8 +26,8 @@ import {
   ready,
   seeded,
   ROOT,
-  spawned,
   start,
+  startRedis,
   startWorker,
   until,
   withDemo,
@@ -47,21 +46,6 @@ afterEach(async () => {
   for (const end of ends.splice(0).reverse()) await end();
 });
 
-/** A Redis that writes down each change before it answers. */
-async function startRedis(
-  port?: number,
-  name: string = randomUUID(),
-): Promise<Spawned & { url: string; port: number }> {
-  const own = port ?? (await freePort());
-  const dir = join(folder, `redis-${name}`);
-  mkdirSync(dir, { recursive: true });
-  const args = ['--port', String(own), '--dir', dir, '--save', '', '--appendonly', 'yes', '--appendfsync', 'always'];
-  const one = spawned('redis-server', args);
-  await until(() => one.said().includes('Ready to accept connections') || one.process.exitCode !== null);
-  ends.push(() => one.end('SIGKILL'));
-  return { ...one, port: own, url: `redis://127.0.0.1:${String(own)}` };
-}
-
 /** A line to a port: so many bytes a second of what is sent, for each connection. */
 async function line(port: number, rate: number): Promise<string> {
   const server: Server = createServer((from) => {
@@ -78,6 +62,13 @@ async function line(port: number, rate: number): Promise<string> {
   await until(() => server.listening);
   ends.push(() => server.close());
   return `http://127.0.0.1:${String((server.address() as AddressInfo).port)}`;
+}
+
+/** A Redis that ends with the test. */
+async function redisServer(port?: number, name?: string): ReturnType<typeof startRedis> {
+  const one = await startRedis(port, name);
+  ends.push(() => one.end('SIGKILL'));
+  return one;
 }
 
 const json = { 'content-type': 'application/json' };
@@ -110,7 +101,6 @@ async function bake(server: Running, id: string, so: (bake: Bake) => boolean): P
   }
 }
 const isDone = ({ state }: Bake): boolean => state === 'done';
-const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 const served = (server: Running): string => server.address.replace('/api', '');
 
 /** A server that bakes by way of a new Redis. */
@@ -188,15 +178,6 @@ const wrongWorker = (redis: { url: string }, server: string): Promise<ChunkWorke
     return [{ ...first!, bytes }, ...others];
   });
 
-/** SHA-256 of what the command line makes of the haze. */
-function bakedByCli(how: string, out: string): string {
-  const [wake, file] = [join(folder, 'haze.wake'), join(folder, out)];
-  writeFileSync(wake, TEXT);
-  const cli = join(ROOT, 'packages/cli/dist/main.js');
-  execFileSync(process.execPath, [cli, 'bake', wake, ...how.split(' '), '--out', file]);
-  return sha256(readFileSync(file));
-}
-
 const LONG: BakeRecipe = { format: 'sequence', size: [192, 192], frames: { count: 96 }, samples: 2 };
 
 it('bakes are the same with one worker, two and three, and as a server bakes them itself', async () => {
@@ -208,7 +189,7 @@ loop 2s at 16fps
 near = uv |> pan(1 laps) |> sample(a)
 out color = near.rgb * (uv |> fbm(4))
 `;
-  const redis = await startRedis();
+  const redis = await redisServer();
   const server = await started('alike', redis);
   const embedded = await ready(withDemo('embedded'), { args: ['--jobs', '2'] });
   ends.push(() => embedded.end('SIGKILL'));
@@ -235,7 +216,7 @@ out color = near.rgb * (uv |> fbm(4))
 
 it('whatever is killed, a bake ends as it should, and nothing that was kept is computed again', async () => {
   const port = await freePort();
-  let redis = await startRedis(undefined, 'killed');
+  let redis = await redisServer(undefined, 'killed');
   const data = withDemo('workers-killed');
   let server = await ready(data, { port, args: ['--redis', redis.url] });
   const slow = await line(port, 120_000);
@@ -271,7 +252,7 @@ it('whatever is killed, a bake ends as it should, and nothing that was kept is c
   await bake(server, id, (b) => b.waits === 'Redis cannot be reached');
   expect((await fetch(`${server.address}/health`)).status).toBe(503);
   await kept();
-  redis = await startRedis(redis.port, 'killed');
+  redis = await redisServer(redis.port, 'killed');
   await bake(server, id, (b) => b.waits === null);
   await goesOn();
   await server.end('SIGKILL');
@@ -287,7 +268,7 @@ it('whatever is killed, a bake ends as it should, and nothing that was kept is c
 }, 240_000);
 
 it('a server that is killed while it makes the file needs no worker to go on', async () => {
-  const redis = await startRedis();
+  const redis = await redisServer();
   const data = withDemo('workers-made');
   const server = await ready(data, { args: ['--redis', redis.url] });
   const { id, waits } = await asked(server, await material(server), SHEET);
@@ -309,7 +290,7 @@ it('a server that is killed while it makes the file needs no worker to go on', a
 }, 120_000);
 
 it('a worker that is told to end gives back what it has begun, within ten seconds', async () => {
-  const redis = await startRedis();
+  const redis = await redisServer();
   const server = await started('ended', redis);
   const never = await ownWorker(
     redis,
@@ -342,7 +323,7 @@ it('a worker that is told to end gives back what it has begun, within ten second
 }, 120_000);
 
 it('bytes that are not what was asked for are refused, and nothing of them is kept', async () => {
-  const redis = await startRedis();
+  const redis = await redisServer();
   const server = await started('bytes', redis);
   const one = await ownWorker(redis, served(server), () => new Promise(() => undefined));
   const { id } = await asked(server, await material(server), SHEET);
@@ -382,7 +363,7 @@ it('what cannot work together is told so at once, in a sentence', async () => {
     /^1 Redis at .* cannot be reached/,
   );
   expect(await ended(worker({ url: 'nonsense' }, 'http://127.0.0.1:1', 'lone'))).toMatch(/^1 --redis takes an address/);
-  const redis = await startRedis();
+  const redis = await redisServer();
   expect(await ended(worker(redis, 'http://127.0.0.1:1', 'lone'))).toMatch(/^1 The server at .* cannot be reached/);
 
   const server = await started('picky', redis, ['--host', '0.0.0.0', '--token', 'a-token-of-the-house']);

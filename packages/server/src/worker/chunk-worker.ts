@@ -60,7 +60,9 @@ export class ChunkWorker {
     // What it means is told by what comes of it: chunks are computed again by whoever is there.
     this.#queue.on('error', () => undefined);
     this.#timer = setInterval(() => void this.#sign(), HEARTBEAT);
-    say(`"${facts.name}" bakes for ${client.server} with ${String(facts.jobs)} threads.`);
+    say(
+      `"${facts.name}" bakes for ${client.server} with ${String(facts.jobs)} ${facts.jobs === 1 ? 'thread' : 'threads'}.`,
+    );
   }
 
   /** Ends when the worker has, with the reason where it was not asked to. */

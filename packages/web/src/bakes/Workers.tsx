@@ -60,7 +60,8 @@ export function Workers(): ReactElement | null {
             borderCollapse: 'collapse',
             'th, td': { textAlign: 'left', py: 0.75, pr: 2, borderTop: 1, borderColor: 'divider', fontWeight: 400 },
             thead: { color: 'text.secondary' },
-            '.figure': { textAlign: 'right', fontFamily: faces.figures, whiteSpace: 'nowrap' },
+            '.figure': { textAlign: 'right', whiteSpace: 'nowrap' },
+            'td.figure': { fontFamily: faces.figures },
           }}
         >
           <thead>
