@@ -5,10 +5,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { startServer } from '../../packages/e2e/server.ts';
+import { workersAtWork } from './workers.ts';
 
 /** Seconds of each kind of work, and the most that may be asked. */
 const SECONDS = Math.min(60, Number(process.argv[2] ?? 8));
 const WRITERS = 32;
+/** Workers that sleep instead of computing. */
+const SLEEPERS = 200;
 const PORT = 4699;
 
 interface Row {
@@ -69,7 +72,7 @@ async function formOf(name: string, bytes: Uint8Array<ArrayBuffer>): Promise<{ b
 
 const folder = mkdtempSync(join(tmpdir(), 'estela-load-'));
 try {
-  const server = await startServer(folder, PORT, undefined, ['--requests', '1000000000']);
+  const server = await startServer(folder, PORT, undefined, ['--requests', '100000000']);
   const api = `${server.address}/api`;
   const project = await made<{ id: string }>(`${api}/projects`, { name: 'Load' });
   const materials: Material[] = [];
@@ -145,7 +148,8 @@ try {
     console.log(
       `| ${what} | ${rate.toFixed(0)} | ${String(median)} ms | ${String(p99)} ms | ${statuses} | ${String(wrong)} |`,
     );
-  if (rows.some((row) => row.wrong > 0)) process.exitCode = 1;
+  const whole = await workersAtWork(SLEEPERS);
+  if (!whole || rows.some((row) => row.wrong > 0)) process.exitCode = 1;
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }

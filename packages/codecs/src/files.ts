@@ -1,24 +1,30 @@
-import { constants, deflateRawSync, inflateRawSync } from 'node:zlib';
-import { adlerOf, type Band, type DeflateBand, type NamedPiece } from '@estela/core';
+import { constants, deflateRawSync, inflateSync } from 'node:zlib';
+import type { Band, DeflateBand, NamedPiece } from '@estela/core';
 import { Zip, ZipPassThrough, zipSync } from 'fflate';
 
 /** Compresses the bands of bakes, at the level at which time and size are in balance. */
 export const deflateBand: DeflateBand = (bytes, last) =>
   new Uint8Array(deflateRawSync(bytes, { level: 6, finishFlush: last ? constants.Z_FINISH : constants.Z_SYNC_FLUSH }));
 
-/** How a stretch ends that more may follow (RFC 1951, an empty stored block). */
-const FLUSHED = [0x00, 0x00, 0xff, 0xff];
+/** An empty block at a byte's edge (RFC 1951): ends a stream to which more could be added. */
+const END = [0x01, 0x00, 0x00, 0xff, 0xff];
 
-/** What is wrong with a band, in words that follow it; undefined where it is whole. `last` as it was compressed. */
+/**
+ * What is wrong with a band, in words that follow it; undefined where it is whole. `last` as it was compressed. It is
+ * read as a zlib stream (RFC 1950) of itself alone, whose checksum it then must have.
+ */
 export function bandFault({ bytes, length, adler }: Band, last: boolean): string | undefined {
-  if (!last && !FLUSHED.every((byte, i) => bytes.at(i - FLUSHED.length) === byte)) return 'is cut off';
-  const finishFlush = last ? constants.Z_FINISH : constants.Z_SYNC_FLUSH;
+  const checksum = [24, 16, 8, 0].map((shift) => (adler >>> shift) & 0xff);
+  const stream = Buffer.concat([
+    Uint8Array.of(0x78, 0x9c),
+    bytes,
+    Uint8Array.from(last ? checksum : [...END, ...checksum]),
+  ]);
   try {
-    const plain = inflateRawSync(bytes, { finishFlush, maxOutputLength: length + 1 });
-    if (plain.length !== length) return `has ${String(plain.length)} bytes, not ${String(length)}`;
-    return adlerOf(plain) === adler ? undefined : 'is not what its checksum says';
+    const plain = inflateSync(stream, { maxOutputLength: length + 1 });
+    return plain.length === length ? undefined : `has ${String(plain.length)} bytes, not ${String(length)}`;
   } catch {
-    return 'cannot be decompressed';
+    return 'is not what its checksum says';
   }
 }
 

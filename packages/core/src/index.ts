@@ -72,7 +72,7 @@ export {
   type BakeFile,
   type BakePlan,
 } from './exchange/bake-plan.ts';
-export { adlerOf, PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
+export { PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
 export { firstPicture, stageShader, type FirstPicture } from './exchange/stage-shader.ts';

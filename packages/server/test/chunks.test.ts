@@ -117,10 +117,10 @@ it('the register tells who has what in hand, and how fast they are', async () =>
   workers.ended('a', { bakeId: 'x', first: 4 }, 3);
   workers.ended('a', { bakeId: 'y', first: 1 });
   const [one] = workers.list();
-  expect([one!.state, one!.chunks, workers.jobs]).toEqual(['idle', 1, 2]);
+  expect([one!.state, one!.chunks, workers.there]).toEqual(['idle', 1, { workers: 1, jobs: 2 }]);
   expect(one!.rate).toBeGreaterThan(10);
   await pause(60);
-  expect([workers.list()[0]!.state, workers.jobs]).toEqual(['lost', 0]);
+  expect([workers.list()[0]!.state, workers.there]).toEqual(['lost', { workers: 0, jobs: 0 }]);
 });
 
 it('files are kept by their hash: fetched once, read through, and the oldest go', async () => {

@@ -15,7 +15,7 @@ import { FileCache } from '../src/worker/image-cache.ts';
 import { ServerClient } from '../src/worker/server-client.ts';
 import type { ChunkJob } from '../src/bakes/queue/chunk-job.ts';
 import { connectRedis } from '../src/bakes/queue/redis.ts';
-import { digestOf } from '../src/http/bytes.ts';
+import { digestOf } from '../src/bakes/workers/chunk-body.ts';
 import { openDatabase } from '../src/storage/database.ts';
 import { bakedByCli, bakedHere, sha256, SHEET, TEXT } from './baking.ts';
 import {

@@ -28,8 +28,7 @@ export interface Band {
 
 const MODULUS = 65521;
 
-/** Adler-32 (RFC 1950) of bytes. */
-export function adlerOf(bytes: Uint8Array): number {
+function adlerOf(bytes: Uint8Array): number {
   let [a, b] = [1, 0];
   // As many as can be added before the sums pass 32 bits.
   for (let start = 0; start < bytes.length; start += 3800) {

@@ -18,7 +18,7 @@ import {
   type Band,
   type PixelImage,
 } from '@estela/core';
-import { unpackBands, type ExpectedBand } from './workers/chunk-body.ts';
+import { digestOf, unpackBands, type ExpectedBand } from './workers/chunk-body.ts';
 
 /** A material as it was when a bake of it was asked for. */
 export interface BakeSubject {
@@ -102,14 +102,18 @@ function bands({ first, end, ...drawn }: Drawn & BakeChunk): readonly Band[] {
   return handedOver(made, made);
 }
 
-/** Reads a chunk as it came over the wire, or says what is wrong with it. */
-function unpack({
-  packed,
-  expected,
-}: {
+/** A chunk as it came over the wire. */
+export interface PackedChunk {
   readonly packed: Uint8Array;
+  /** Its `Content-Digest`. */
+  readonly digest: string;
   readonly expected: readonly ExpectedBand[];
-}): { readonly bands: readonly Band[] } | { readonly wrong: string } {
+}
+/** Its bands; or that it came otherwise than it was sent, or what is wrong with it. */
+export type UnpackedChunk = { readonly bands: readonly Band[] } | { readonly torn: true } | { readonly wrong: string };
+
+function unpack({ packed, digest, expected }: PackedChunk): UnpackedChunk {
+  if (digestOf(packed) !== digest) return { torn: true };
   try {
     const read = unpackBands(packed, expected);
     return handedOver({ bands: read }, read);

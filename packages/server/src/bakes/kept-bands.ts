@@ -7,6 +7,9 @@ import type { WriteQueue } from '../storage/write-queue.ts';
 /** Most bytes that one bake may come to. */
 const BAKE_BYTES = 1024 ** 3;
 
+/** Bands that one statement stores. */
+const AT_ONCE = 200;
+
 export const isOver = ({ state }: Pick<BakeRow, 'state'>): boolean => state !== 'queued' && state !== 'running';
 
 /** The bands of bakes that are computed, until their files are made of them. */
@@ -29,17 +32,8 @@ export class KeptBands {
       if (await bands.findOne({ where: { bakeId, number: first }, transaction })) return true;
       if ((row.size ?? 0) + size > BAKE_BYTES)
         throw new Error('It comes to more than 1 GB, which is the most. Take fewer or smaller frames.');
-      for (const [i, { adler, length, bytes }] of made.entries())
-        await bands.create(
-          {
-            bakeId,
-            number: first + i,
-            adler,
-            length,
-            bytes: Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length),
-          },
-          { transaction },
-        );
+      for (let i = 0; i < made.length; i += AT_ONCE)
+        await this.#insert(bakeId, first + i, made.slice(i, i + AT_ONCE), transaction);
       await row.update(
         { done: row.done + frames, size: (row.size ?? 0) + size, version: row.version + 1 },
         { transaction },
@@ -70,6 +64,19 @@ export class KeptBands {
       if (!row) throw new Error('Some of what was computed is gone. Try again.');
       yield { adler: row.adler, length: row.length, bytes: new Uint8Array(row.bytes) };
     }
+  }
+
+  /** Some bands in a row, by one statement: each by its own takes as long again as computing some of them. */
+  async #insert(bakeId: string, first: number, made: readonly Band[], transaction: Transaction): Promise<void> {
+    const bind = made.flatMap(({ adler, length, bytes }, i) => [
+      ...[bakeId, first + i, adler, length],
+      Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length),
+    ]);
+    const rows = made.map((_, i) => `(${[1, 2, 3, 4, 5].map((n) => `$${String(5 * i + n)}`).join(', ')})`).join(', ');
+    await this.database.sequelize.query(`INSERT INTO bands (bakeId, number, adler, length, bytes) VALUES ${rows}`, {
+      bind,
+      transaction,
+    });
   }
 
   #write<T>(act: (transaction: Transaction) => Promise<T>): Promise<T> {

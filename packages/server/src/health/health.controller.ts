@@ -21,7 +21,6 @@ export class HealthController {
       () => 'down' as const,
     );
     const { engine, underWay } = this.bakes;
-    const there = this.workers.list().filter(({ state }) => state !== 'lost');
     const isOk = database === 'up' && engine.isUp;
     response.status(isOk ? 200 : 503).setHeader('Cache-Control', 'no-store');
     return {
@@ -30,8 +29,7 @@ export class HealthController {
       queue: {
         kind: engine.queue === undefined ? 'threads' : 'redis',
         state: engine.isUp ? 'up' : 'down',
-        workers: there.length,
-        jobs: this.workers.jobs,
+        ...this.workers.there,
         bakes: underWay,
       },
     };

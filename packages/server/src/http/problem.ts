@@ -3,6 +3,8 @@ import type { MeshRefused } from '@estela/codecs/mesh';
 import { Catch, HttpException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import type { Logger } from 'pino';
+// What a request is called in the log.
+import type {} from 'pino-http';
 
 /** Every refusal the API gives, with its wording: RFC 9457 problem details. */
 export class Problem extends HttpException {

@@ -7,8 +7,8 @@ import { LOCK, MOST_LOST, type ChunkJob } from '../bakes/queue/chunk-job.ts';
 import { packBands } from '../bakes/workers/chunk-body.ts';
 import { Refused, type ServerClient } from './server-client.ts';
 
-/** Milliseconds between two signs of life. */
-const HEARTBEAT = 5000;
+/** Milliseconds after which a worker that has asked nothing gives a sign of life, and after which it says again who it is. */
+const [HEARTBEAT, INTRODUCTION] = [5000, 30_000];
 /** Milliseconds in which chunks that are begun may end once the worker is told to. */
 const GRACE = 6000;
 /** Milliseconds before something is tried again, at first and at most. */
@@ -37,6 +37,9 @@ export class ChunkWorker {
   #queue: Worker<ChunkJob> | undefined;
   #timer: NodeJS.Timeout | undefined;
   #isAway = false;
+  /** When the server last answered, and was last told who this is. */
+  #heard = 0;
+  #told = 0;
   #title = '';
 
   constructor(parts: ChunkWorkerParts) {
@@ -59,7 +62,7 @@ export class ChunkWorker {
     });
     // What it means is told by what comes of it: chunks are computed again by whoever is there.
     this.#queue.on('error', () => undefined);
-    this.#timer = setInterval(() => void this.#sign(), HEARTBEAT);
+    this.#timer = setInterval(() => void this.#beat(), HEARTBEAT / 2);
     say(
       `"${facts.name}" bakes for ${client.server} with ${String(facts.jobs)} ${facts.jobs === 1 ? 'thread' : 'threads'}.`,
     );
@@ -90,12 +93,19 @@ export class ChunkWorker {
   async #join(): Promise<string> {
     const { client, facts } = this.#parts;
     const { queue } = await client.join({ ...facts, clock: new Date(), at: [...this.#at.values()] });
+    this.#told = Date.now();
     if (queue !== null) return queue;
     await client.leave().catch(() => undefined);
     throw new Refused(409, 'This server bakes with its own threads. Start it with --redis, and this worker again.');
   }
 
-  /** Gives a sign of life. */
+  /** Gives a sign of life, where there was none of late. */
+  async #beat(): Promise<void> {
+    const now = Date.now();
+    if (now - this.#heard >= HEARTBEAT || now - this.#told >= INTRODUCTION) await this.#sign();
+  }
+
+  /** Says who this is. */
   async #sign(): Promise<void> {
     try {
       await this.#join();
@@ -106,6 +116,7 @@ export class ChunkWorker {
   }
 
   #isThere(): void {
+    this.#heard = Date.now();
     if (this.#isAway) this.#parts.say('The server is there again.');
     this.#isAway = false;
   }

@@ -1,5 +1,5 @@
 import type { ChunkAnswer, ChunkPlace, WorkerHello, WorkerWelcome } from '@estela/contract';
-import { digestOf } from '../http/bytes.ts';
+import { digestOf } from '../bakes/workers/chunk-body.ts';
 
 /** The server has answered, and what it said is final. */
 export class Refused extends Error {

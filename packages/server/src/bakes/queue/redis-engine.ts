@@ -59,13 +59,13 @@ export class RedisEngine implements BakeEngine {
 
   /** Each worker computes some chunks, holds one more, and finds as many waiting. */
   get room(): number {
-    const there = this.workers.list().filter(({ state }) => state !== 'lost');
-    return Math.max(LEAST_ROOM, 2 * there.reduce((sum, { jobs }) => sum + jobs + 1, 0));
+    const { workers, jobs } = this.workers.there;
+    return Math.max(LEAST_ROOM, 2 * (jobs + workers));
   }
 
   get waits(): string | undefined {
     if (!this.isUp) return 'Redis cannot be reached';
-    return this.workers.jobs === 0 ? 'no worker is there' : undefined;
+    return this.workers.there.jobs === 0 ? 'no worker is there' : undefined;
   }
 
   async compute(bake: Taken, chunk: BakeChunk): Promise<void> {
@@ -101,7 +101,7 @@ export class RedisEngine implements BakeEngine {
   /** Sees whether Redis is there, puts there what it has lost, and hears of chunks that nobody can do. */
   async #look(): Promise<void> {
     const isUp = await answers(this.redis);
-    const { jobs } = this.workers;
+    const { jobs } = this.workers.there;
     if (isUp !== this.isUp) this.log.warn(isUp ? 'Redis is there again' : 'Redis cannot be reached');
     const changed = isUp !== this.isUp || jobs !== this.#jobs;
     this.isUp = isUp;

@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events';
 import type { BakeChunk } from '@estela/core';
 import type { BakeEngine, BakeQueue, BakeSink, BakeWork, Taken } from './bake-queue.ts';
 
@@ -23,6 +24,8 @@ export class BakeTurns implements BakeQueue {
 
   enqueue(work: BakeWork): void {
     const halt = new AbortController();
+    // One for each chunk that is being done.
+    setMaxListeners(0, halt.signal);
     this.#bakes.set(work.id, { work, halt, stop: halt.signal, left: [...work.chunks], under: 0, ends: new Set() });
     this.next();
   }

@@ -6,6 +6,8 @@ import type { ChunkPlace, WorkersService } from './workers.service.ts';
 
 /** What a worker sent is not what was asked for. */
 export class WrongChunk extends Error {}
+/** What came is not what was sent. */
+export class TornChunk extends Error {}
 
 /** A chunk that is given out, and not kept yet. */
 export interface AwaitedChunk {
@@ -73,8 +75,8 @@ export class AwaitedChunks {
     return awaited ? mostBytes(expectedOf(awaited)) : 0;
   }
 
-  /** Keeps what a worker computed; false where nobody waits for it any more. Throws WrongChunk. */
-  async handIn(workerId: string, place: ChunkPlace, packed: Uint8Array): Promise<boolean> {
+  /** Keeps what a worker computed; false where nobody waits for it any more. Throws WrongChunk or TornChunk. */
+  async handIn(workerId: string, place: ChunkPlace, packed: Uint8Array, digest: string): Promise<boolean> {
     const awaited = this.#awaited.get(chunkKey(place));
     if (!awaited) {
       this.workers.ended(workerId, place);
@@ -82,7 +84,8 @@ export class AwaitedChunks {
     }
     const { chunk, kept, failed } = awaited;
     const { work } = awaited.bake;
-    const read = await this.#judges.run('unpack', { packed, expected: expectedOf(awaited) });
+    const read = await this.#judges.run('unpack', { packed, digest, expected: expectedOf(awaited) });
+    if ('torn' in read) throw new TornChunk();
     if ('wrong' in read) throw new WrongChunk(read.wrong);
     // Stopped, or kept from another, meanwhile.
     if (this.#awaited.get(chunkKey(place)) !== awaited) return false;

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { bandFault } from '@estela/codecs/files';
 import type { Band } from '@estela/core';
 
@@ -47,3 +48,7 @@ export function unpackBands(packed: Uint8Array, expected: readonly ExpectedBand[
   if (at !== packed.length) throw new Error('This chunk has bytes after its last band.');
   return bands;
 }
+
+/** The field `Content-Digest` of some bytes (RFC 9530). */
+export const digestOf = (bytes: Uint8Array): string =>
+  `sha-256=:${createHash('sha256').update(bytes).digest('base64')}:`;

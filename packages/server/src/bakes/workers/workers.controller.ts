@@ -16,12 +16,12 @@ import type { Request, Response } from 'express';
 import { buildId } from '../../build-id.ts';
 import { bytesOf, inTurn, TakesBytes } from '../../http/bytes.ts';
 import { sendContent } from '../../http/content.ts';
-import { notFound, stillStarting, workerRefused, wrongChunk } from '../../http/problem.ts';
+import { notFound, stillStarting, workerRefused, wrongChunk, wrongDigest } from '../../http/problem.ts';
 import { Validated } from '../../http/validate.ts';
 import { readParts, storedIn } from '../../storage/blobs.ts';
 import { Database } from '../../storage/database.ts';
 import { BakesService } from '../bakes.service.ts';
-import { WrongChunk } from './awaited-chunks.ts';
+import { TornChunk, WrongChunk } from './awaited-chunks.ts';
 import { refusalOf } from './joining.ts';
 import { WorkersService } from './workers.service.ts';
 
@@ -140,8 +140,9 @@ export class WorkersController {
     const most = awaited.mostBytes(place);
     const packed = most === 0 ? new Uint8Array() : await bytesOf(request, most);
     try {
-      return await awaited.handIn(workerId, place, packed);
+      return await awaited.handIn(workerId, place, packed, request.get('content-digest') ?? '');
     } catch (error) {
+      if (error instanceof TornChunk) throw wrongDigest();
       if (!(error instanceof WrongChunk)) throw error;
       this.#wrong.add(workerId);
       this.workers.drop(workerId);

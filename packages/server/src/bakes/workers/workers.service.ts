@@ -97,9 +97,16 @@ export class WorkersService {
     entry.did = [...entry.did.filter(({ at }) => now - at < RATE_TIME), { began, at: now, frames }];
   }
 
-  /** Threads of those that are there. */
-  get jobs(): number {
-    return this.list().reduce((sum, { state, jobs }) => sum + (state === 'lost' ? 0 : jobs), 0);
+  /** How many are there, and their threads. */
+  get there(): { readonly workers: number; readonly jobs: number } {
+    const now = Date.now();
+    let [workers, jobs] = [0, 0];
+    for (const { facts, seen, silence } of this.#entries.values()) {
+      if (now - seen > silence) continue;
+      workers++;
+      jobs += facts.jobs;
+    }
+    return { workers, jobs };
   }
 
   /** In the order in which they came. */
