@@ -1,10 +1,11 @@
 import autocannon, { type Request, type Result } from 'autocannon';
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { startServer } from '../../packages/e2e/server.ts';
+import { made, peakOf } from './support.ts';
 import { workersAtWork } from './workers.ts';
 
 /** Seconds of each kind of work, and the most that may be asked. */
@@ -46,19 +47,9 @@ async function measured(what: string, url: string, connections: number, requests
   return result;
 }
 
-/** Megabytes of a process: the most so far. */
-const peakOf = (pid: number): number =>
-  Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${String(pid)}/status`, 'utf8'))?.[1] ?? 0) / 1024;
-
 interface Material {
   readonly id: string;
   revision: number;
-}
-
-async function made<T>(url: string, body: object): Promise<T> {
-  const answer = await fetch(url, { method: 'POST', headers: jsonHeaders, body: JSON.stringify(body) });
-  if (answer.status !== 201) throw new Error(`${url} answered ${String(answer.status)}`);
-  return (await answer.json()) as T;
 }
 
 /** A form with one file, as its bytes and its type. */

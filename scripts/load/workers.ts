@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -8,6 +8,7 @@ import type { Bake, BakeWorker } from '@estela/contract';
 import type { BakeRecipe } from '@estela/core';
 import { Redis } from 'ioredis';
 import { startServer } from '../../packages/e2e/server.ts';
+import { cpuOf, made, peakOf } from './support.ts';
 
 const [PORT, REDIS] = [4698, 6398];
 const PROCESSES = 4;
@@ -33,27 +34,6 @@ const LOADS: readonly Load[] = [
     bakes: 12,
   },
 ];
-
-/** Seconds that a process has used of a core so far. */
-function cpuOf(pid: number): number {
-  const fields = readFileSync(`/proc/${String(pid)}/stat`, 'utf8')
-    .replace(/^.*\) /, '')
-    .split(' ');
-  return (Number(fields[11]) + Number(fields[12])) / 100;
-}
-/** Megabytes of a process: the most so far. */
-const peakOf = (pid: number): number =>
-  Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${String(pid)}/status`, 'utf8'))?.[1] ?? 0) / 1024;
-
-async function post<T>(url: string, body: object): Promise<T> {
-  const answer = await fetch(url, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(body),
-  });
-  if (!answer.ok) throw new Error(`${url} answered ${String(answer.status)}: ${await answer.text()}`);
-  return (await answer.json()) as T;
-}
 
 /** Waits until a process has said something. */
 const saying = (child: ChildProcess, words: string): Promise<void> =>
@@ -94,14 +74,14 @@ export async function workersAtWork(count: number): Promise<boolean> {
     const rows: string[] = [];
     let whole = true;
     for (const { what, text, recipe, bakes } of LOADS) {
-      const { id: project } = await post<{ id: string }>(`${api}/projects`, { name: what });
-      const { id: material } = await post<{ id: string }>(`${api}/projects/${project}/materials`, { text });
+      const { id: project } = await made<{ id: string }>(`${api}/projects`, { name: what });
+      const { id: material } = await made<{ id: string }>(`${api}/projects/${project}/materials`, { text });
       const commands = async (): Promise<number> =>
         Number(/total_commands_processed:(\d+)/.exec(await redis.info('stats'))?.[1]);
       const done = async (): Promise<number> =>
         ((await (await fetch(`${api}/workers`)).json()) as BakeWorker[]).reduce((sum, w) => sum + w.chunks, 0);
       const before = { at: performance.now(), cpu: cpuOf(server.pid), commands: await commands(), done: await done() };
-      for (let i = 0; i < bakes; i++) await post<Bake>(`${api}/materials/${material}/bakes`, recipe);
+      for (let i = 0; i < bakes; i++) await made<Bake>(`${api}/materials/${material}/bakes`, recipe);
       let all: Bake[] = [];
       do {
         await pause(250);

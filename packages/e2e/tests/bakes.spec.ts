@@ -149,6 +149,7 @@ test('bakes are cancelled, gone on with, baked again and deleted among those of 
   await page.goto(`/projects/${project}/bakes`);
   const one = page.getByRole('listitem').filter({ hasText: 'Slow fade' });
   await expect(page.getByRole('region', { name: 'Under way' })).toContainText(/[1-9]\d* of 32 frames/);
+  await expect(page.getByRole('row', { name: /^This server .*Slow fade, [1-9]\d* chunks?$/ })).toBeVisible();
   await expectAccessible(page);
   await one.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByRole('region', { name: 'Baked' })).toContainText(/cancelled with \d+ of 32 frames done/);
@@ -166,6 +167,31 @@ test('bakes are cancelled, gone on with, baked again and deleted among those of 
   await page.getByRole('button', { name: 'New bake' }).click();
   await page.getByRole('menuitem', { name: 'Slow fade' }).click();
   await expect(panel(page)).toBeVisible();
+});
+
+test('the page of bakes tells who computes them, who was lost, and how a worker is started', async ({ page }) => {
+  const project = await projectId(page);
+  const seen = (ago: number): string => new Date(Date.now() - ago * 1000).toISOString();
+  const task = { bakeId: 'b', projectId: project, title: 'Slow fade', chunks: 2 };
+  let workers: object[] = [];
+  await page.route('**/api/workers', (route) => route.fulfill({ json: workers }));
+  await page.goto(`/projects/${project}/bakes`);
+  const region = page.getByRole('region', { name: 'Workers' });
+  await expect(region).toContainText(
+    `npm run worker -- --redis redis://HOST:6379 --server ${new URL(page.url()).origin}`,
+  );
+  workers = [
+    { id: 'a', name: 'alder', jobs: 4, state: 'busy', rate: 12.34, chunks: 7, at: [task], seenAt: seen(0) },
+    { id: 'b', name: 'birch', jobs: 2, state: 'idle', rate: null, chunks: 0, at: [], seenAt: seen(2) },
+    { id: 'c', name: 'cedar', jobs: 2, state: 'lost', rate: null, chunks: 3, at: [task], seenAt: seen(90) },
+  ];
+  await expect(region.getByRole('row')).toHaveText([
+    /^Name/,
+    'alder4127Slow fade, 2 chunks',
+    'birch2-0idle',
+    /^cedar2-3lost: no sign for 1 min 3\d s; others take over what it had$/,
+  ]);
+  await expectAccessible(page);
 });
 
 test('what cannot be baked so is said where it is set', async ({ page }) => {

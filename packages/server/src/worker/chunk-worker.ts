@@ -8,14 +8,11 @@ import { packBands } from '../bakes/workers/chunk-body.ts';
 import { Refused, type ServerClient } from './server-client.ts';
 
 /** Milliseconds after which a worker that has asked nothing gives a sign of life, and after which it says again who it is. */
-const [HEARTBEAT, INTRODUCTION] = [5000, 30_000];
+const [HEARTBEAT, INTRODUCTION] = [10_000, 30_000];
 /** Milliseconds in which chunks that are begun may end once the worker is told to. */
 const GRACE = 6000;
 /** Milliseconds before something is tried again, at first and at most. */
 const [FIRST_WAIT, LONGEST_WAIT] = [200, 3000];
-/** Refusals after which the same may be tried again. */
-const PASSING = [400, 408, 429, 500, 502, 503, 504, 507];
-
 export interface ChunkWorkerParts {
   readonly client: ServerClient;
   readonly redis: Redis;
@@ -121,14 +118,12 @@ export class ChunkWorker {
     this.#isAway = false;
   }
 
-  /** Ends this worker where the server will have none of it; else it is waited for. */
+  /** Ends this worker where the server will have none of it; else the server is waited for. */
   #isNotThere(error: unknown): void {
-    if (error instanceof Refused && !PASSING.includes(error.status)) {
-      void this.stop(error.message);
-      return;
-    }
-    if (!this.#isAway && !(error instanceof Refused)) this.#parts.say('The server cannot be reached; waiting for it.');
-    this.#isAway = !(error instanceof Refused);
+    const isAway = !(error instanceof Refused);
+    if (meaningOf(error) === 'unwelcome') void this.stop((error as Error).message);
+    else if (isAway && !this.#isAway) this.#parts.say('The server cannot be reached; waiting for it.');
+    this.#isAway = isAway;
   }
 
   async #do(job: Job<ChunkJob>, token: string | undefined): Promise<void> {
@@ -170,9 +165,9 @@ export class ChunkWorker {
         return result;
       } catch (error) {
         signal.throwIfAborted();
-        const refused = error instanceof Refused ? error.status : undefined;
-        if (refused === 404) await this.#sign();
-        else if (refused === undefined && !isOfNetwork(error)) throw error;
+        const meaning = meaningOf(error);
+        if (meaning === 'wrong') throw error;
+        if (meaning === 'unknown') await this.#sign();
         else this.#isNotThere(error);
         await pause(wait, undefined, { signal });
       }
@@ -180,7 +175,19 @@ export class ChunkWorker {
   }
 }
 
-/** Whether it is the line, or the time that something took on it, and not what was asked for. */
-const isOfNetwork = (error: unknown): boolean =>
-  error instanceof Error &&
-  (error.name === 'TimeoutError' || (error instanceof TypeError && /^(fetch failed|terminated)$/.test(error.message)));
+/**
+ * What an error of a call means: that it passes, the line or the server not being ready; that the server does not know
+ * this worker, or will have none of it; or that what was asked is wrong.
+ */
+function meaningOf(error: unknown): 'passing' | 'unknown' | 'unwelcome' | 'wrong' {
+  if (error instanceof Refused) {
+    const { status, kind } = error;
+    if (status === 404) return 'unknown';
+    if ([401, 403, 409, 422].includes(status)) return 'unwelcome';
+    return kind === 'wrong-digest' || status === 408 || status === 429 || status >= 500 ? 'passing' : 'wrong';
+  }
+  const { name, message } = error instanceof Error ? error : { name: '', message: '' };
+  return name === 'TimeoutError' || (name === 'TypeError' && /^(fetch failed|terminated)$/.test(message))
+    ? 'passing'
+    : 'wrong';
+}

@@ -1,11 +1,13 @@
 import type { ChunkAnswer, ChunkPlace, WorkerHello, WorkerWelcome } from '@estela/contract';
 import { digestOf } from '../bakes/workers/chunk-body.ts';
 
-/** The server has answered, and what it said is final. */
+/** The server has answered that it will not. */
 export class Refused extends Error {
   constructor(
     readonly status: number,
     message: string,
+    /** What kind of problem it is, as RFC 9457 tells it. */
+    readonly kind = '',
   ) {
     super(message);
   }
@@ -93,10 +95,11 @@ export class ServerClient {
       signal: signal ? AbortSignal.any([signal, late]) : late,
     });
     if (answer.ok) return answer;
-    const { detail } = (await answer.json().catch(() => ({}))) as { readonly detail?: unknown };
+    const { detail, type } = (await answer.json().catch(() => ({}))) as { readonly detail?: unknown; type?: unknown };
     throw new Refused(
       answer.status,
       typeof detail === 'string' ? detail : `The server answered ${String(answer.status)}.`,
+      typeof type === 'string' ? type.replace('/problems/', '') : '',
     );
   }
 }

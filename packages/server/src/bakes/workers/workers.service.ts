@@ -2,7 +2,7 @@ import type { BakeChunk } from '@estela/core';
 import { Injectable } from '@nestjs/common';
 
 /** Milliseconds after which a worker that has given no sign is taken for lost. */
-const SILENCE = 15_000;
+const SILENCE = 25_000;
 /** Milliseconds for which a lost worker is told of. */
 const REMEMBERED = 10 * 60_000;
 /** Milliseconds over which the rate of a worker is measured. */
