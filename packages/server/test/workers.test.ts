@@ -322,6 +322,23 @@ it('a worker that is told to end gives back what it has begun, within ten second
   expect(await read<BakeWorker[]>(server, '/workers')).toEqual([]);
 }, 120_000);
 
+it('a bake whose project is deleted while it waits is no more for anybody', async () => {
+  const redis = await redisServer();
+  const server = await started('deleted', redis);
+  const { id, projectId } = await asked(server, await material(server), LONG);
+  await bake(server, id, ({ version }) => version > 1);
+  await fetch(`${server.address}/projects/${projectId}`, { method: 'DELETE', headers: { 'if-match': '"1"' } });
+  let computed = 0;
+  await ownWorker(redis, served(server), (job, signal, computer) => {
+    computed++;
+    return computer.bands(job, signal);
+  });
+  while ((await read<Health>(server, '/health')).queue.bakes > 0) await pause(50);
+  await pause(1000);
+  const [one] = await read<BakeWorker[]>(server, '/workers');
+  expect([computed, one?.state, one?.chunks]).toEqual([0, 'idle', 0]);
+}, 120_000);
+
 it('bytes that are not what was asked for are refused, and nothing of them is kept', async () => {
   const redis = await redisServer();
   const server = await started('bytes', redis);

@@ -311,10 +311,20 @@ export class BakesService implements OnModuleDestroy {
   }
 
   async #began(id: string): Promise<void> {
-    const { done } = await this.#row(id);
+    const row = await this.database.bakes.findByPk(id);
+    if (!row) {
+      this.#drop(id);
+      return;
+    }
     const known = this.#known.get(id);
-    if (known) known.began = { at: Date.now(), done };
+    if (known) known.began = { at: Date.now(), done: row.done };
     await this.#change(id, { state: 'running', startedAt: new Date(), problem: null });
+  }
+
+  /** Stops work on a bake whose project was deleted: nobody waits for it. Not waited for, as it is part of that work. */
+  #drop(id: string): void {
+    this.#forget(id);
+    void this.#queue.cancel(id);
   }
 
   async #keep(id: string, chunk: BakeChunk, made: readonly Band[]): Promise<void> {
@@ -322,8 +332,7 @@ export class BakesService implements OnModuleDestroy {
     if (!known) return;
     const frames = framesOfChunk(known.plan, chunk);
     if (!(await this.#bands.keep(id, chunk.first, made, frames))) {
-      // Its project was deleted: nobody waits for it. Not waited for, as this is part of it.
-      void this.#queue.cancel(id);
+      this.#drop(id);
       return;
     }
     known.told ??= setTimeout(() => {

@@ -109,12 +109,11 @@ export class RedisEngine implements BakeEngine {
     if (changed) this.changed();
     if (!isUp) return;
     for (const job of await this.#queue.getFailed(0, 99)) {
-      const lost = job.failedReason.includes('stalled');
-      this.awaited.fail(
-        job.data,
-        new Error(lost ? `One part of it has ended its worker ${String(MOST_LOST)} times.` : job.failedReason),
-      );
+      // First, so that one that makes no sense is met once.
       await job.remove();
+      const lost = job.failedReason.includes('stalled');
+      const cause = lost ? `One part of it has ended its worker ${String(MOST_LOST)} times.` : job.failedReason;
+      this.awaited.fail(job.data, new Error(cause));
     }
     const old = this.awaited.olderThan(PAUSE);
     if (old.length === 0) return;

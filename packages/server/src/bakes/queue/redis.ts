@@ -27,15 +27,27 @@ export async function connectRedis(url: string, waits: boolean): Promise<Redis> 
   let cause = 'it does not answer';
   // Without a listener each lost connection would end the process; what it means is told elsewhere.
   redis.on('error', (error: Error) => (cause = error.message || cause));
-  const late = new Promise<never>((_, no) => setTimeout(no, PATIENCE, new Error('it does not answer')).unref());
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<never>((_, no) => (timer = setTimeout(no, PATIENCE, new Error(''))));
   try {
     await Promise.race([redis.connect().then(() => redis.ping()), late]);
   } catch (error) {
     redis.disconnect();
-    const said = error instanceof Error && !/closed/i.test(error.message) ? error.message : cause;
-    throw new Error(`Redis at ${shownAddress(url)} cannot be reached: ${said}.`);
+    const said =
+      error instanceof Error && error.message !== '' && !/closed/i.test(error.message) ? error.message : cause;
+    throw new Error(`Redis at ${shownAddress(url)} cannot be reached: ${plain(said)}.`);
+  } finally {
+    clearTimeout(timer);
   }
   return redis;
+}
+
+/** What Redis, or who answers in its place, says, for a person. */
+function plain(said: string): string {
+  if (said.startsWith('NOAUTH')) return 'it asks for a password: redis://:PASSWORD@HOST:PORT';
+  if (said.startsWith('WRONGPASS')) return 'the password is not its own';
+  if (/RESP|protocol/i.test(said)) return 'what answers there is no Redis';
+  return said.replace(/\.+$/, '');
 }
 
 /** Whether Redis answers now. */

@@ -61,11 +61,13 @@ export class AwaitedChunks {
   async begin(workerId: string, place: ChunkPlace): Promise<boolean> {
     const awaited = this.#awaited.get(chunkKey(place));
     if (!awaited) return false;
-    this.workers.took(workerId, place);
-    if (!this.#begun.has(awaited.bake)) {
-      this.#begun.add(awaited.bake);
+    const { bake } = awaited;
+    if (!this.#begun.has(bake)) {
+      this.#begun.add(bake);
       await this.sink.began(place.bakeId);
     }
+    if (bake.stop.aborted) return false;
+    this.workers.took(workerId, place);
     return true;
   }
 
