@@ -12,7 +12,7 @@ import { unzipSync } from 'fflate';
 import { PNG } from 'pngjs';
 import request from 'supertest';
 import { openDatabase } from '../src/storage/database.ts';
-import { bakedHere, fileOfBands, SHEET, TEXT } from './baking.ts';
+import { bakedHere, bandRows, fileOfBands, SHEET, TEXT } from './baking.ts';
 import { build, endAll, folder, ready, ROOT } from './running.ts';
 import { newFile, serve, type Served } from './support.ts';
 
@@ -250,12 +250,6 @@ describe('a server that is killed', () => {
     const material = await post(one.address, `/projects/${project.id}/materials`, { text: TEXT });
     const { id } = await post(one.address, `/materials/${material.id}/bakes`, recipe);
     const stateOf = async (): Promise<Bake> => (await (await fetch(`${one.address}/bakes/${id}`)).json()) as Bake;
-    const rows = async (): Promise<Map<number, number>> => {
-      const database = await openDatabase(join(data, 'estela.sqlite'));
-      const all = await database.bands.findAll({ where: { bakeId: id }, attributes: ['number', ['rowid', 'row']] });
-      await database.close();
-      return new Map(all.map((band) => [band.number, band.get('row') as number]));
-    };
     let before = new Map<number, number>();
     for (let kills = 0; kills < 4; kills++) {
       let { done, state } = await stateOf();
@@ -263,7 +257,7 @@ describe('a server that is killed', () => {
       // In the middle of chunks.
       await pause(randomInt(200));
       await one.end('SIGKILL');
-      const now = await rows();
+      const now = await bandRows(data, id);
       for (const [number, row] of before) expect([number, now.get(number)]).toEqual([number, row]);
       before = now;
       one = await ready(data);

@@ -14,6 +14,7 @@ import {
   type BakeRecipe,
   type Band,
 } from '@estela/core';
+import { openDatabase } from '../src/storage/database.ts';
 import { folder, ROOT } from './running.ts';
 
 export const TEXT = `material "Drifting haze"
@@ -63,4 +64,12 @@ export function bakedByCli(how: string, out: string): string {
   const cli = join(ROOT, 'packages/cli/dist/main.js');
   execFileSync(process.execPath, [cli, 'bake', wake, ...how.split(' '), '--out', file]);
   return sha256(readFileSync(file));
+}
+
+/** Of the bands that are kept of a bake in a data folder: by number, which row they are, so that one made anew is told. */
+export async function bandRows(data: string, bakeId: string): Promise<Map<number, number>> {
+  const database = await openDatabase(join(data, 'estela.sqlite'));
+  const all = await database.bands.findAll({ where: { bakeId }, attributes: ['number', ['rowid', 'row']] });
+  await database.close();
+  return new Map(all.map((band) => [band.number, band.get('row') as number]));
 }

@@ -17,7 +17,7 @@ import type { ChunkJob } from '../src/bakes/queue/chunk-job.ts';
 import { connectRedis } from '../src/bakes/queue/redis.ts';
 import { digestOf } from '../src/bakes/workers/chunk-body.ts';
 import { openDatabase } from '../src/storage/database.ts';
-import { bakedByCli, bakedHere, sha256, SHEET, TEXT } from './baking.ts';
+import { bakedByCli, bakedHere, bandRows, sha256, SHEET, TEXT } from './baking.ts';
 import {
   build,
   endAll,
@@ -225,15 +225,9 @@ it('whatever is killed, a bake ends as it should, and nothing that was kept is c
   await joined(server, 4);
   const { id } = await asked(server, await material(server), LONG);
 
-  const rows = async (): Promise<Map<number, number>> => {
-    const database = await openDatabase(join(data, 'estela.sqlite'));
-    const all = await database.bands.findAll({ where: { bakeId: id }, attributes: ['number', ['rowid', 'row']] });
-    await database.close();
-    return new Map(all.map((band) => [band.number, band.get('row') as number]));
-  };
   let before = new Map<number, number>();
   const kept = async (): Promise<void> => {
-    const now = await rows();
+    const now = await bandRows(data, id);
     expect(now.size).toBeGreaterThanOrEqual(before.size);
     for (const [number, row] of before) expect([number, now.get(number)]).toEqual([number, row]);
     before = now;

@@ -27,7 +27,8 @@ const expectedOf = ({ bake, chunk: { first, end } }: AwaitedChunk): ExpectedBand
 /** Chunks that are computed elsewhere: who may begin them, and what is handed in. */
 export class AwaitedChunks {
   readonly #awaited = new Map<string, AwaitedChunk>();
-  readonly #begun = new WeakSet<Taken>();
+  /** Of each bake that somebody has begun. */
+  readonly #begun = new WeakMap<Taken, Promise<void>>();
   readonly #judges = new BakeThreads(2);
 
   constructor(
@@ -62,10 +63,9 @@ export class AwaitedChunks {
     const awaited = this.#awaited.get(chunkKey(place));
     if (!awaited) return false;
     const { bake } = awaited;
-    if (!this.#begun.has(bake)) {
-      this.#begun.add(bake);
-      await this.sink.began(place.bakeId);
-    }
+    let begun = this.#begun.get(bake);
+    if (!begun) this.#begun.set(bake, (begun = this.sink.began(place.bakeId)));
+    await begun;
     if (bake.stop.aborted) return false;
     this.workers.took(workerId, place);
     return true;
