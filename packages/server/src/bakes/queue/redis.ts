@@ -22,6 +22,9 @@ export async function connectRedis(url: string, waits: boolean): Promise<Redis> 
     enableOfflineQueue: waits,
     lazyConnect: true,
     connectTimeout: PATIENCE,
+    // A line that was cut says nothing: without this it is found out when the system gives up, minutes later. Longer
+    // than a worker waits for its next chunk in one go.
+    socketTimeout: 5 * PATIENCE,
     retryStrategy: (times) => Math.min(times * 100, 1000),
   });
   let cause = 'it does not answer';
