@@ -72,6 +72,14 @@ export {
   type BakeFile,
   type BakePlan,
 } from './exchange/bake-plan.ts';
+export {
+  GLTF_SLOTS,
+  gltfPlan,
+  type GltfPlan,
+  type GltfSlot,
+  type SlotFidelity,
+  type SlotPlan,
+} from './exchange/gltf/slots.ts';
 export { PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';
