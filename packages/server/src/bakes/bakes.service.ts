@@ -11,7 +11,6 @@ import {
   type BakePlan,
   type BakeRecipe,
   type Band,
-  type PixelImage,
 } from '@estela/core';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Readable } from 'node:stream';
@@ -28,10 +27,10 @@ import type { BakeRow } from '../storage/models.ts';
 import { pageOf } from '../storage/pages.ts';
 import { WriteQueue } from '../storage/write-queue.ts';
 import { Uploads } from '../uploads/uploads.ts';
-import { BakeThreads } from './bake-threads.ts';
-import type { BakeSubject, Planned } from './bake-worker.ts';
+import { BakePlanner } from './bake-planner.ts';
+import { viewOf, type Began } from './bake-view.ts';
 import { isOver, KeptBands } from './kept-bands.ts';
-import type { BakeEngine, BakeSink, ReadImage } from './queue/bake-queue.ts';
+import type { BakeEngine, BakeSink } from './queue/bake-queue.ts';
 import { RedisEngine, type RedisQueue } from './queue/redis-engine.ts';
 import { ThreadEngine } from './queue/thread-engine.ts';
 import { BakeTurns } from './queue/turns.ts';
@@ -47,8 +46,6 @@ export type BakedBy = { readonly jobs: number } | RedisQueue;
 const PROJECT_BYTES = 8 * 1024 ** 3;
 /** Most bakes of a project that wait or run. */
 const MOST_WAITING = 100;
-/** Most milliseconds that working a recipe out may take. */
-const PLAN_TIME = 60_000;
 /** Milliseconds between two tellings of how far a bake is. */
 const PAUSE = 400;
 
@@ -63,22 +60,21 @@ interface Known {
   readonly plan: BakePlan;
   readonly projectId: string;
   readonly title: string;
-  /** When work on it began here, and how many frames were done by then. */
-  began: { readonly at: number; readonly done: number } | undefined;
+  began: Began | undefined;
   told: NodeJS.Timeout | undefined;
 }
 
 /** Bakes of materials: rows, and the work on them. Every change is stored before it is told. */
 @Injectable()
 export class BakesService implements OnModuleDestroy {
-  readonly #planner = new BakeThreads(2);
+  readonly #planner = new BakePlanner();
   readonly #known = new Map<string, Known>();
   readonly engine: BakeEngine;
   readonly #queue: BakeTurns;
   readonly #bands: KeptBands;
   readonly awaited: AwaitedChunks;
-  #resuming = false;
-  #trial: Promise<string> | undefined;
+  /** Whether it is still finding out which chunks are to be computed. */
+  isResuming = false;
 
   constructor(
     @Inject(Database) readonly database: Database,
@@ -110,20 +106,15 @@ export class BakesService implements OnModuleDestroy {
 
   /** Goes on with what a server that ended had begun, once what it left in `uploads` is gone. */
   async resume(): Promise<void> {
-    this.#resuming = true;
+    this.isResuming = true;
     try {
       const rows = await this.database.bakes
         .unscoped()
         .findAll({ where: { state: ['queued', 'running'] }, order: ['createdAt'] });
       for (const row of rows) await this.#enqueue(row).catch((error: unknown) => this.#fail(row.id, error));
     } finally {
-      this.#resuming = false;
+      this.isResuming = false;
     }
-  }
-
-  /** Whether it is still finding out which chunks are to be computed. */
-  get isResuming(): boolean {
-    return this.#resuming;
   }
 
   async onModuleDestroy(): Promise<void> {
@@ -135,7 +126,7 @@ export class BakesService implements OnModuleDestroy {
 
   /** What a worker must make of the small bake by which it is tried. */
   trial(): Promise<string> {
-    return (this.#trial ??= this.#planner.run('trial'));
+    return this.#planner.trial();
   }
 
   /** What is known of a bake that is under way. */
@@ -161,7 +152,7 @@ export class BakesService implements OnModuleDestroy {
   async create(materialId: string, recipe: BakeRecipe): Promise<Bake> {
     const { projectId, text, title, revision } = await this.materials.get(materialId);
     const subject = { text, recipe };
-    const planned = await this.#plan(subject);
+    const planned = await this.#planner.plan(subject);
     if ('refused' in planned) throw notBaked(title, planned.refused);
     const { plan, reads } = planned;
     const sources = new Map((await this.sources.list(projectId)).map((s) => [s.name, s.hash]));
@@ -169,7 +160,7 @@ export class BakesService implements OnModuleDestroy {
     if (missing.length > 0)
       throw notBaked(title, `It reads images that are not in the project: ${missing.join(', ')}.`);
     const hashes = new Map(reads.map((name) => [name, sources.get(name)!]));
-    const signature = await this.#planner.run('signature', { ...subject, hashes });
+    const signature = await this.#planner.signature(subject, hashes);
     const row = await this.writes.run(() =>
       this.database.transaction(async (transaction) => {
         await this.#allow(projectId, title);
@@ -249,7 +240,7 @@ export class BakesService implements OnModuleDestroy {
   async manifest(id: string): Promise<string> {
     const row = await this.database.bakes.unscoped().findByPk(id, { attributes: ['text', 'recipe', 'title'] });
     if (!row) throw notFound('bake');
-    const planned = await this.#plan({ text: row.text, recipe: JSON.parse(row.recipe) as BakeRecipe });
+    const planned = await this.#planner.plan({ text: row.text, recipe: JSON.parse(row.recipe) as BakeRecipe });
     if ('refused' in planned) throw notBaked(row.title, planned.refused);
     return writtenManifest(planned.plan);
   }
@@ -265,25 +256,20 @@ export class BakesService implements OnModuleDestroy {
       throw notBaked(title, 'The bakes of this project have come to 8 GB, which is the most. Delete some of them.');
   }
 
-  #plan(subject: BakeSubject): Promise<Planned> {
-    const signal = AbortSignal.timeout(PLAN_TIME);
-    return this.#planner.run('plan', subject, signal).catch((error: unknown) => {
-      if (signal.aborted) return { refused: 'It takes too long to read.' };
-      throw error;
-    });
-  }
-
   /** Hands a bake to the queue, with the chunks of it that are not kept. */
   async #enqueue(row: BakeRow, given?: BakePlan): Promise<void> {
     const { id, text, projectId, title } = row;
     const recipe = JSON.parse(row.recipe) as BakeRecipe;
-    const planned = given ? { plan: given } : await this.#plan({ text, recipe });
+    const planned = given ? { plan: given } : await this.#planner.plan({ text, recipe });
     if ('refused' in planned) throw new Error(planned.refused);
     const { plan } = planned;
     const known: Known = { plan, projectId, title, began: undefined, told: undefined };
     this.#known.set(id, known);
     const images = await this.database.bakeImages.findAll({ where: { bakeId: id } });
-    if (!row.picture) await this.#draw(row, images);
+    if (!row.picture) {
+      const png = await this.#planner.picture({ id, text, recipe }, images, (hash) => readBytes(this.database, hash));
+      if (png) await this.#change(id, { picture: Buffer.from(png) });
+    }
     const kept = await this.#bands.numbers(id, plan);
     // Cancelled meanwhile, or even gone on with.
     if (this.#known.get(id) !== known) return;
@@ -292,22 +278,6 @@ export class BakesService implements OnModuleDestroy {
       images: images.map(({ name, hash }) => ({ name, hash })),
       chunks: plan.chunks.filter(({ first }) => !kept.has(first)),
     });
-  }
-
-  /** Keeps a small picture of its first frame. */
-  async #draw({ id, text, recipe }: BakeRow, images: readonly ReadImage[]): Promise<void> {
-    const decoded = new Map<string, PixelImage>();
-    for (const { name, hash } of images) {
-      const bytes = await readBytes(this.database, hash);
-      decoded.set(name, await this.#planner.run('image', { name, bytes }));
-    }
-    const drawn = { id, text, recipe: JSON.parse(recipe) as BakeRecipe, images: decoded };
-    const late = AbortSignal.timeout(PLAN_TIME);
-    const png = await this.#planner.run('picture', drawn, late).catch((error: unknown) => {
-      if (late.aborted) return undefined;
-      throw error;
-    });
-    if (png) await this.#change(id, { picture: Buffer.from(png) });
   }
 
   async #began(id: string): Promise<void> {
@@ -414,26 +384,7 @@ export class BakesService implements OnModuleDestroy {
   }
 
   #view(row: BakeRow): Bake {
-    const { id, projectId, materialId, title, revision, signature, state, done, total, problem, version } = row;
-    const began = state === 'running' ? this.#known.get(id)?.began : undefined;
-    const waits = isOver(row) ? undefined : this.engine.waits;
-    const seconds = began ? (Date.now() - began.at) / 1000 : 0;
-    const rate = began && done > began.done && seconds > 0 ? (done - began.done) / seconds : null;
-    const moment = (date: Date | null | undefined): string | null => date?.toISOString() ?? null;
-    return {
-      ...{ id, projectId, materialId, title, revision, signature, state, total, version, rate },
-      recipe: JSON.parse(row.recipe) as BakeRecipe,
-      // Sums of parts of frames are a hair beside whole ones.
-      done: Math.min(total, Math.round(done * 1000) / 1000),
-      left: rate === null ? null : Math.max(0, (total - done) / rate),
-      waits: waits ?? null,
-      problem: problem ?? null,
-      file: row.hash && row.size ? { name: row.name, mime: row.mime, size: row.size, hash: row.hash } : null,
-      createdAt: row.createdAt.toISOString(),
-      startedAt: moment(row.startedAt),
-      finishedAt: moment(row.finishedAt),
-      updatedAt: row.updatedAt.toISOString(),
-    };
+    return viewOf(row, this.#known.get(row.id)?.began, this.engine.waits);
   }
 }
 

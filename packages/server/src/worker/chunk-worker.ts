@@ -13,6 +13,7 @@ const [HEARTBEAT, INTRODUCTION] = [10_000, 30_000];
 const GRACE = 6000;
 /** Milliseconds before something is tried again, at first and at most. */
 const [FIRST_WAIT, LONGEST_WAIT] = [200, 3000];
+
 export interface ChunkWorkerParts {
   readonly client: ServerClient;
   readonly redis: Redis;

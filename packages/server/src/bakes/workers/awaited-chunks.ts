@@ -89,17 +89,20 @@ export class AwaitedChunks {
     const read = await this.#judges.run('unpack', { packed, digest, expected: expectedOf(awaited) });
     if ('torn' in read) throw new TornChunk();
     if ('wrong' in read) throw new WrongChunk(read.wrong);
-    // Stopped, or kept from another, meanwhile.
-    if (this.#awaited.get(chunkKey(place)) !== awaited) return false;
+    let frames = 0;
     try {
+      // Stopped, or kept from another, meanwhile.
+      if (this.#awaited.get(chunkKey(place)) !== awaited) return false;
       await this.sink.kept(work.id, chunk, read.bands);
+      frames = framesOfChunk(work.plan, chunk);
+      kept();
+      return true;
     } catch (error) {
       failed(error as Error);
       throw error;
+    } finally {
+      this.workers.ended(workerId, place, frames);
     }
-    this.workers.ended(workerId, place, framesOfChunk(work.plan, chunk));
-    kept();
-    return true;
   }
 
   /** A chunk cannot be computed: its bake fails. */
