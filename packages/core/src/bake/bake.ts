@@ -260,4 +260,5 @@ export class Baker {
   }
 }
 
-const clamped = (v: number): number => Math.min(Math.max(v, 0), 1);
+/** Held to 0..1; comparisons alone, as it is asked for each sample. */
+const clamped = (v: number): number => (v > 0 ? (v < 1 ? v : 1) : 0);
