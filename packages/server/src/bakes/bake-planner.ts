@@ -1,4 +1,3 @@
-import type { PixelImage } from '@estela/core';
 import { BakeThreads } from './bake-threads.ts';
 import type { BakeSubject, Planned } from './bake-worker.ts';
 import type { ReadImage } from './queue/bake-queue.ts';
@@ -35,9 +34,7 @@ export class BakePlanner {
     images: readonly ReadImage[],
     fileOf: (hash: string) => Promise<Buffer>,
   ): Promise<Uint8Array | undefined> {
-    const decoded = new Map<string, PixelImage>();
-    for (const { name, hash } of images)
-      decoded.set(name, await this.#threads.run('image', { name, bytes: await fileOf(hash) }));
+    const decoded = await this.#threads.images(images, fileOf);
     const late = AbortSignal.timeout(MOST_TIME);
     return this.#threads.run('picture', { ...subject, images: decoded }, late).catch((error: unknown) => {
       if (late.aborted) return undefined;

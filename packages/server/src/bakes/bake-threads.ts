@@ -1,5 +1,7 @@
+import type { PixelImage } from '@estela/core';
 import { threadsOf } from '../threads.ts';
 import type { BakeTasks } from './bake-worker.ts';
+import type { ReadImage } from './queue/bake-queue.ts';
 
 /** Most milliseconds of one task. */
 const MOST_TIME = 15 * 60_000;
@@ -27,6 +29,18 @@ export class BakeThreads {
     return done.catch((error: unknown) => {
       throw late.aborted ? new Error('One part of it took more than 15 minutes.') : error;
     });
+  }
+
+  /** Decodes the images that a bake reads, by their names. Throws a sentence where one cannot be read. */
+  async images(
+    images: readonly ReadImage[],
+    fileOf: (hash: string) => Promise<Buffer>,
+    signal?: AbortSignal,
+  ): Promise<Map<string, PixelImage>> {
+    const decoded = new Map<string, PixelImage>();
+    for (const { name, hash } of images)
+      decoded.set(name, await this.run('image', { name, bytes: await fileOf(hash) }, signal));
+    return decoded;
   }
 
   end(): Promise<void> {

@@ -18,6 +18,7 @@ import {
   type Band,
   type PixelImage,
 } from '@estela/core';
+import { Recent } from '../recent.ts';
 import { digestOf, unpackBands, type ExpectedBand } from './workers/chunk-body.ts';
 
 /** A material as it was when a bake of it was asked for. */
@@ -67,22 +68,14 @@ export interface Drawn extends BakeSubject {
   readonly images: ReadonlyMap<string, PixelImage>;
 }
 
-/** Bakes that a thread has begun, the last used at the end: chunks come in turn between bakes. */
-const begun = new Map<string, (index: number) => Band>();
-const MOST_BEGUN = 4;
+/** What makes the bands of bakes that a thread has begun: chunks come in turn between bakes. */
+const begun = new Recent<(index: number) => Band>(4);
 
-/** Makes the bands of a bake. */
-function makerOf({ id, text, recipe, images }: Drawn): (index: number) => Band {
-  let make = begun.get(id);
-  if (!make) {
+const makerOf = ({ id, text, recipe, images }: Drawn): ((index: number) => Band) =>
+  begun.get(id, () => {
     const program = check(parse(text));
-    make = bandMaker(program, bakePlan(program, recipe), (slot) => images.get(slot.source), deflateBand);
-  }
-  begun.delete(id);
-  begun.set(id, make);
-  for (const oldest of begun.keys()) if (begun.size > MOST_BEGUN) begun.delete(oldest);
-  return make;
-}
+    return bandMaker(program, bakePlan(program, recipe), (slot) => images.get(slot.source), deflateBand);
+  });
 
 /** Hands a value over to who asked, with the memory of its bands, which is not copied. */
 const handedOver = <T extends object>(value: T, made: readonly Band[]): T =>

@@ -98,8 +98,11 @@ export class BakesService implements OnModuleDestroy {
     this.engine = 'jobs' in by ? new ThreadEngine(sink, workers, by.jobs) : new RedisEngine(this.awaited, workers, by);
     this.#queue = new BakeTurns(sink, this.engine);
     this.#bands = new KeptBands(database, writes);
+    let { waits } = this.engine;
     this.engine.changed = () => {
       this.#queue.next();
+      if (this.engine.waits === waits) return;
+      ({ waits } = this.engine);
       for (const id of this.#known.keys()) void this.#change(id, {});
     };
   }

@@ -11,7 +11,8 @@ export class BandComputer {
   readonly #threads: BakeThreads;
   /** Decoded images by hash, the last used at the end. */
   readonly #decoded = new Map<string, Promise<PixelImage>>();
-  #bytes = 0;
+  /** Bytes of those that are decoded. */
+  readonly #sizes = new Map<string, number>();
 
   constructor(
     readonly files: FileCache,
@@ -50,11 +51,16 @@ export class BandComputer {
     try {
       const bytes = await this.files.get(hash);
       const image = await this.#threads.run('image', { name, bytes });
-      this.#bytes += image.data.byteLength;
-      for (const [oldest, other] of this.#decoded) {
-        if (this.#bytes <= MOST_DECODED || oldest === hash) break;
+      this.#sizes.set(hash, image.data.byteLength);
+      let kept = [...this.#sizes.values()].reduce((sum, size) => sum + size, 0);
+      for (const oldest of this.#decoded.keys()) {
+        if (kept <= MOST_DECODED || oldest === hash) break;
+        // One that is still being decoded has no size yet, and stays.
+        const size = this.#sizes.get(oldest);
+        if (size === undefined) continue;
         this.#decoded.delete(oldest);
-        this.#bytes -= (await other).data.byteLength;
+        this.#sizes.delete(oldest);
+        kept -= size;
       }
       return image;
     } catch (error) {

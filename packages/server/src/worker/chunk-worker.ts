@@ -3,7 +3,7 @@ import type { ChunkPlace, WorkerHello } from '@estela/contract';
 import type { Band } from '@estela/core';
 import { WaitingError, Worker, type Job } from 'bullmq';
 import type { Redis } from 'ioredis';
-import { LOCK, MOST_LOST, type ChunkJob } from '../bakes/queue/chunk-job.ts';
+import { chunkKey, LOCK, MOST_LOST, type ChunkJob } from '../bakes/queue/chunk-job.ts';
 import { packBands } from '../bakes/workers/chunk-body.ts';
 import { Refused, type ServerClient } from './server-client.ts';
 
@@ -130,7 +130,7 @@ export class ChunkWorker {
   async #do(job: Job<ChunkJob>, token: string | undefined): Promise<void> {
     const { bakeId, first, title } = job.data;
     const place = { bakeId, first };
-    const key = `${bakeId}-${String(first)}`;
+    const key = chunkKey(place);
     this.#at.set(key, place);
     const { client, say } = this.#parts;
     const { signal } = this.#halt;

@@ -1,14 +1,13 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { mkdir, readdir, readFile, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { bytesIn } from '../storage/blobs.ts';
 
 /** Milliseconds after which what is half written is nobody's. */
 const STALE = 3600_000;
 
 /** How often a file is fetched that comes broken. */
 const TRIES = 3;
-
-const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 /** Files by their SHA-256 in a folder, so much of them; those that were used longest ago go first. Several workers may share one. */
 export class FileCache {
@@ -33,13 +32,13 @@ export class FileCache {
   async #get(hash: string): Promise<Buffer> {
     const path = join(this.folder, hash);
     const kept = await readFile(path).catch(() => undefined);
-    if (kept && hashOf(kept) === hash) {
+    if (kept && bytesIn(kept).hash === hash) {
       const now = new Date();
       await utimes(path, now, now).catch(() => undefined);
       return kept;
     }
     let bytes = await this.fetch(hash);
-    for (let tries = 1; hashOf(bytes) !== hash; tries++) {
+    for (let tries = 1; bytesIn(bytes).hash !== hash; tries++) {
       if (tries === TRIES) throw new Error('An image comes otherwise than it is stored.');
       bytes = await this.fetch(hash);
     }

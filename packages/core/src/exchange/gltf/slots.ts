@@ -92,30 +92,22 @@ function slotPlan(
   const roots = outputs.map((output) => graph.outputs.get(output)!);
   const found = texturingOf(graph, roots, setting);
   const still = { slot, outputs, picture: roots, factors: [], motion: undefined, why: undefined, span: undefined };
+  // Colours, alpha and emission have factors of their own, metal and roughness one each.
+  if (slot === 'normal' && 'factors' in found && dependsOnTime(found.factors))
+    return { ...still, fidelity: 'baked', why: 'How steep a normal map is cannot change in glTF.' };
   switch (found.kind) {
     case 'still':
-      return withFactors({ ...still, fidelity: 'exact', picture: found.picture, factors: found.factors });
+      return { ...still, fidelity: 'exact', picture: found.picture, factors: found.factors };
     case 'moving': {
       const motion = keysOf(matrixAt(found.motion, setting), seconds, found.motion.isEven);
       const fidelity = motion.error === 0 ? 'exact' : 'keyed';
-      return withFactors({ ...still, fidelity, picture: found.picture, factors: found.factors, motion });
+      return { ...still, fidelity, picture: found.picture, factors: found.factors, motion };
     }
     case 'changing':
       return { ...still, fidelity: 'baked', why: found.why, span: found.step?.span };
     case 'left out':
       return { ...still, fidelity: 'left out', why: found.why, span: found.step?.span };
   }
-}
-
-/**
- * A plan whose factors glTF can say: colours, alpha and emission have factors of their own, metal and roughness one each;
- * a normal's cannot change.
- */
-function withFactors(plan: SlotPlan): SlotPlan {
-  const moved = dependsOnTime(plan.factors);
-  if (plan.slot !== 'normal' || !moved) return plan;
-  const why = 'A normal map is as steep at all times in glTF: how it changes cannot be said.';
-  return { ...plan, fidelity: 'baked', motion: undefined, why };
 }
 
 /** The matrix of a motion at a moment. */

@@ -153,7 +153,7 @@ class Reading {
     const partOf = (node: Node): Node => this.#planes.part(node, widthOf(node.type) === 1 ? 0 : i);
     for (;;) {
       if (widthOf(rest.type) === 1) i = 0;
-      if (rest.frequency === 'frame') return { rest: b.number(1), factor: b.mul(factor, partOf(rest)) };
+      if (isMoving(rest)) return { rest: b.number(1), factor: b.mul(factor, partOf(rest)) };
       const { kind, args } = rest;
       if (kind === 'swizzle') {
         i = rest.payload[i]!;
@@ -163,7 +163,7 @@ class Reading {
         while (i >= widthOf(args[at]!.type)) i -= widthOf(args[at++]!.type);
         rest = args[at]!;
       } else {
-        const own = kind === 'mul' ? args.find((arg) => arg.frequency === 'frame') : undefined;
+        const own = kind === 'mul' ? args.find(isMoving) : undefined;
         if (!own) return { rest: widthOf(rest.type) === 1 ? rest : b.swizzle(rest, i), factor };
         factor = b.mul(factor, partOf(own));
         rest = own === args[0] ? args[1]! : args[0]!;
@@ -180,12 +180,12 @@ class Reading {
       if (seen.has(node)) continue;
       seen.add(node);
       if (node.frequency !== 'pixel') {
-        if (dependsOnTime([node])) return { wrong: node };
+        if (isMoving(node)) return { wrong: node };
         continue;
       }
       const planes = this.#planes.of(node);
       if (!planes) waiting.push(...[...node.args].reverse());
-      else if (planes.some((plane) => isFlat(plane) && dependsOnTime([plane.c]))) return { wrong: node };
+      else if (planes.some((plane) => isFlat(plane) && isMoving(plane.c))) return { wrong: node };
       else uses.push(node);
     }
     return { uses };
@@ -194,7 +194,7 @@ class Reading {
   /** Two planes that move, or one and what is square to it, as rows; undefined where they are none of a plane at first. */
   #rowsOf(uses: readonly Node[]): [Plane, Plane] | undefined {
     const all = uses.map((use) => this.#planes.of(use)!);
-    const moves = ({ u, v, c }: Plane): boolean => dependsOnTime([u, v, c]);
+    const moves = ({ u, v, c }: Plane): boolean => [u, v, c].some(isMoving);
     const own = all.find((planes) => planes.some(moves))!;
     const first = own.find(moves)!;
     const others = [...own, ...all.flat().filter(moves), ...all.flat()];
@@ -214,7 +214,7 @@ class Reading {
       c: b.div(row.c, by),
     });
     // Each along an axis of the square: divided, so that whole turns of radians stay exact.
-    const isStill = rows.every(({ u, v }) => !dependsOnTime([u, v]));
+    const isStill = !rows.some(({ u, v }) => isMoving(u) || isMoving(v));
     if (isStill && b1 === 0 && a2 === 0) return [over(rows[0], rows[0].u), over(rows[1], rows[1].v)];
     if (isStill && a1 === 0 && b2 === 0) return [over(rows[1], rows[1].u), over(rows[0], rows[0].v)];
     const size = a1 * b2 - b1 * a2;
@@ -328,6 +328,9 @@ class Reading {
     });
   }
 }
+
+/** With the dials set, what is the same over a frame and no constant depends on time. */
+const isMoving = (node: Node): boolean => node.frequency === 'frame';
 
 const isNumber = ({ atoms }: { readonly atoms: readonly Node[] }): boolean => atoms.length === 0;
 

@@ -32,15 +32,6 @@ export interface BakeSink {
   readonly failed: (id: string, error: unknown) => Promise<void>;
 }
 
-/** Does the work of bakes, some chunks at a time, in turn between bakes. */
-export interface BakeQueue {
-  readonly enqueue: (work: BakeWork) => void;
-  /** Stops work on a bake, within a second; nothing of it is kept after that. */
-  readonly cancel: (id: string) => Promise<void>;
-  /** Stops all work; what is kept stays. */
-  readonly end: () => Promise<void>;
-}
-
 /** A bake that is worked on. */
 export interface Taken {
   readonly work: BakeWork;

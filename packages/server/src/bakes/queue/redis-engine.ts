@@ -2,10 +2,10 @@ import type { BakeChunk } from '@estela/core';
 import { Queue } from 'bullmq';
 import type { Redis } from 'ioredis';
 import type { Logger } from 'pino';
-import { chunkKey, type AwaitedChunk, type AwaitedChunks } from '../workers/awaited-chunks.ts';
+import type { AwaitedChunk, AwaitedChunks } from '../workers/awaited-chunks.ts';
 import type { WorkersService } from '../workers/workers.service.ts';
 import type { BakeEngine, Taken } from './bake-queue.ts';
-import { MOST_LOST, type ChunkJob } from './chunk-job.ts';
+import { chunkKey, MOST_LOST, type ChunkJob } from './chunk-job.ts';
 import { answers } from './redis.ts';
 
 /** Milliseconds between two looks at Redis. */

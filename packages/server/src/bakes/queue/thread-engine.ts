@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { framesOfChunk, type BakeChunk, type PixelImage } from '@estela/core';
+import { framesOfChunk, type BakeChunk } from '@estela/core';
 import { BakeThreads } from '../bake-threads.ts';
 import type { Drawn } from '../bake-worker.ts';
 import type { WorkersService } from '../workers/workers.service.ts';
@@ -51,11 +51,6 @@ export class ThreadEngine implements BakeEngine {
   async #begin({ work, stop }: Taken): Promise<Drawn> {
     const { id, text, recipe, images } = work;
     await this.sink.began(id);
-    const decoded = new Map<string, PixelImage>();
-    for (const { name, hash } of images) {
-      const bytes = await this.sink.file(hash);
-      decoded.set(name, await this.#pool.run('image', { name, bytes }, stop));
-    }
-    return { id, text, recipe, images: decoded };
+    return { id, text, recipe, images: await this.#pool.images(images, this.sink.file, stop) };
   }
 }

@@ -1,6 +1,6 @@
 import { setMaxListeners } from 'node:events';
 import type { BakeChunk } from '@estela/core';
-import type { BakeEngine, BakeQueue, BakeSink, BakeWork, Taken } from './bake-queue.ts';
+import type { BakeEngine, BakeSink, BakeWork, Taken } from './bake-queue.ts';
 
 interface Running extends Taken {
   readonly halt: AbortController;
@@ -11,8 +11,10 @@ interface Running extends Taken {
   readonly ends: Set<Promise<void>>;
 }
 
-/** Gives an engine chunks of one bake after the other, so that a large one does not hold up a small one. */
-export class BakeTurns implements BakeQueue {
+/**
+ * The queue of bakes: gives an engine chunks of one after the other, so that a large one does not hold up a small one.
+ */
+export class BakeTurns {
   /** In the order of their turns. */
   readonly #bakes = new Map<string, Running>();
   #busy = 0;
@@ -30,6 +32,7 @@ export class BakeTurns implements BakeQueue {
     this.next();
   }
 
+  /** Stops work on a bake, within a second; nothing of it is kept after that. */
   async cancel(id: string): Promise<void> {
     const bake = this.#bakes.get(id);
     if (!bake) return;
@@ -38,6 +41,7 @@ export class BakeTurns implements BakeQueue {
     await Promise.all(bake.ends);
   }
 
+  /** Stops all work; what is kept stays. */
   async end(): Promise<void> {
     await Promise.all([...this.#bakes.keys()].map((id) => this.cancel(id)));
     await this.engine.end();

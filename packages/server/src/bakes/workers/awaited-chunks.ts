@@ -1,8 +1,10 @@
+import type { ChunkPlace } from '@estela/contract';
 import { bandLength, framesOfChunk, type BakeChunk } from '@estela/core';
 import { BakeThreads } from '../bake-threads.ts';
 import type { BakeSink, Taken } from '../queue/bake-queue.ts';
+import { chunkKey } from '../queue/chunk-job.ts';
 import { mostBytes, type ExpectedBand } from './chunk-body.ts';
-import type { ChunkPlace, WorkersService } from './workers.service.ts';
+import type { WorkersService } from './workers.service.ts';
 
 /** What a worker sent is not what was asked for. */
 export class WrongChunk extends Error {}
@@ -18,8 +20,6 @@ export interface AwaitedChunk {
   readonly kept: () => void;
   readonly failed: (cause: Error) => void;
 }
-
-export const chunkKey = ({ bakeId, first }: ChunkPlace): string => `${bakeId}-${String(first)}`;
 
 const expectedOf = ({ bake, chunk: { first, end } }: AwaitedChunk): ExpectedBand[] =>
   bake.work.plan.bands.slice(first, end).map((band) => ({ length: bandLength(bake.work.plan, band), last: band.last }));

@@ -1,5 +1,6 @@
-import type { BakeChunk } from '@estela/core';
+import type { BakeWorker, ChunkPlace } from '@estela/contract';
 import { Injectable } from '@nestjs/common';
+import { chunkKey } from '../queue/chunk-job.ts';
 
 /** Milliseconds after which a worker that has given no sign is taken for lost. */
 const SILENCE = 25_000;
@@ -15,15 +16,10 @@ export interface WorkerFacts {
   readonly jobs: number;
 }
 
-/** A chunk of a bake, by the number of its first band. */
-export interface ChunkPlace extends Pick<BakeChunk, 'first'> {
-  readonly bakeId: string;
-}
-
 /** A worker, as it is known now. */
 export interface KnownWorker extends WorkerFacts {
   readonly id: string;
-  readonly state: 'idle' | 'busy' | 'lost';
+  readonly state: BakeWorker['state'];
   /** When it gave a sign, in milliseconds since 1970. */
   readonly seen: number;
   /** Chunks that were kept of it. */
@@ -38,14 +34,12 @@ interface Entry {
   facts: WorkerFacts;
   seen: number;
   readonly silence: number;
-  /** In hand, by `keyOf`, and since when. */
+  /** In hand, by `chunkKey`, and since when. */
   readonly at: Map<string, ChunkPlace & { readonly began: number }>;
   chunks: number;
   /** What was kept of it in the last half minute. */
   did: { readonly began: number; readonly at: number; readonly frames: number }[];
 }
-
-const keyOf = ({ bakeId, first }: ChunkPlace): string => `${bakeId}-${String(first)}`;
 
 /** Who computes bakes, what they have in hand, and how fast they are. In memory alone: workers say who they are again. */
 @Injectable()
@@ -72,7 +66,7 @@ export class WorkersService {
   /** Takes down all that a worker has in hand. */
   holds(id: string, places: readonly ChunkPlace[]): void {
     const at = this.#entries.get(id)?.at;
-    const held = new Map(places.map((place) => [keyOf(place), place]));
+    const held = new Map(places.map((place) => [chunkKey(place), place]));
     for (const key of at?.keys() ?? []) if (!held.has(key)) at?.delete(key);
     for (const [key, place] of held) if (!at?.has(key)) at?.set(key, { ...place, began: Date.now() });
   }
@@ -81,7 +75,7 @@ export class WorkersService {
     const entry = this.#entries.get(id);
     if (!entry) return;
     entry.seen = Date.now();
-    entry.at.set(keyOf(place), { ...place, began: entry.seen });
+    entry.at.set(chunkKey(place), { ...place, began: entry.seen });
   }
 
   /** A worker is done with a chunk, of which so many frames were kept. */
@@ -89,9 +83,9 @@ export class WorkersService {
     const entry = this.#entries.get(id);
     if (!entry) return;
     const now = Date.now();
-    const { began = now } = entry.at.get(keyOf(place)) ?? {};
+    const { began = now } = entry.at.get(chunkKey(place)) ?? {};
     entry.seen = now;
-    entry.at.delete(keyOf(place));
+    entry.at.delete(chunkKey(place));
     if (frames === 0) return;
     entry.chunks++;
     entry.did = [...entry.did.filter(({ at }) => now - at < RATE_TIME), { began, at: now, frames }];
