@@ -72,14 +72,20 @@ export {
   type BakeFile,
   type BakePlan,
 } from './exchange/bake-plan.ts';
+export type { TransformKeys, ValueKeys } from './exchange/gltf/keys.ts';
 export {
-  GLTF_SLOTS,
-  gltfPlan,
-  type GltfPlan,
-  type GltfSlot,
-  type SlotFidelity,
-  type SlotPlan,
-} from './exchange/gltf/slots.ts';
+  GLTF_FRAME_LIMIT,
+  GLTF_SIZES,
+  gltfMaterial,
+  type GltfMaterial,
+  type GltfOptions,
+  type GltfPicture,
+  type GltfReport,
+  type GltfSlotValue,
+  type GltfTexture,
+  type SlotReport,
+} from './exchange/gltf/material.ts';
+export { GLTF_SLOTS, type GltfSlot, type SlotFidelity } from './exchange/gltf/slots.ts';
 export { PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';
 export { dialsInUnits } from './exchange/dials.ts';

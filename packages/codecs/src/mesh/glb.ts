@@ -11,7 +11,8 @@ import {
   type JSONDocument,
 } from '@gltf-transform/core';
 import type { Corners } from './corners.ts';
-import { partsIn, sceneOf, type GltfScene } from './gltf-scene.ts';
+import { partsIn } from './gltf-part.ts';
+import { sceneOf, type GltfScene } from './gltf-scene.ts';
 import { brokenMesh, lacksFile, MeshRefused } from './limits.ts';
 
 /** Allows integers for positions and the rest; reading them as numbers is done by the accessors themselves. */
@@ -215,23 +216,12 @@ function rewound({ positions, normals, uvs, colors }: Corners): Corners {
 export async function glbOf(mesh: MeshData, name: string): Promise<Uint8Array<ArrayBuffer>> {
   const document = new Document();
   document.getRoot().getAsset().generator = 'Estela';
-  const buffer = document.createBuffer();
-  const accessor = (type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4', values: Float32Array | Uint32Array): Accessor =>
-    document
-      .createAccessor()
-      .setType(type)
-      .setArray(new (values.constructor as typeof Float32Array)(values))
-      .setBuffer(buffer);
-  const primitive = document
-    .createPrimitive()
-    .setIndices(accessor('SCALAR', mesh.indices))
-    .setAttribute('POSITION', accessor('VEC3', mesh.positions))
-    .setAttribute('NORMAL', accessor('VEC3', sound(mesh)))
-    .setAttribute(UVS, accessor('VEC2', mesh.uvs));
+  const primitive = primitiveOf(document, mesh);
   if (mesh.colors)
     primitive.setAttribute(
       'COLOR_0',
-      accessor(
+      accessorOf(
+        document,
         'VEC4',
         mesh.colors.map((c) => Math.min(Math.max(c, 0), 1)),
       ),
@@ -240,6 +230,29 @@ export async function glbOf(mesh: MeshData, name: string): Promise<Uint8Array<Ar
   document.createScene(name).addChild(node);
   return io().writeBinary(document);
 }
+
+/** Numbers of a document, in its one buffer. */
+export function accessorOf(
+  document: Document,
+  type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4',
+  values: Float32Array | Uint32Array,
+): Accessor {
+  const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer();
+  return document
+    .createAccessor()
+    .setType(type)
+    .setArray(new (values.constructor as typeof Float32Array)(values))
+    .setBuffer(buffer);
+}
+
+/** The triangles of a mesh, with normals and UVs. */
+export const primitiveOf = (document: Document, mesh: MeshData): Primitive =>
+  document
+    .createPrimitive()
+    .setIndices(accessorOf(document, 'SCALAR', mesh.indices))
+    .setAttribute('POSITION', accessorOf(document, 'VEC3', mesh.positions))
+    .setAttribute('NORMAL', accessorOf(document, 'VEC3', sound(mesh)))
+    .setAttribute(UVS, accessorOf(document, 'VEC2', mesh.uvs));
 
 /** Normals of length 1, which glTF asks for: those that are not are taken from the triangles. */
 function sound(mesh: MeshData): Float32Array {

@@ -1,6 +1,7 @@
 import { TRIANGLE_LIMIT } from '@estela/core';
 import { MathUtils, type GLTF } from '@gltf-transform/core';
-import { brokenMesh, compressed, PART_LIMIT, tooManyParts, tooManyTriangles, tooManyVertices } from './limits.ts';
+import { at, broken, fail, isPart, missing, partsIn, whole, type Part } from './gltf-part.ts';
+import { compressed, PART_LIMIT, tooManyParts, tooManyTriangles, tooManyVertices } from './limits.ts';
 
 /**
  * Counts everything a glTF file speaks of from its JSON, before anything is made of it, and leaves only what is read
@@ -25,34 +26,6 @@ export interface GltfScene {
   /** Whether bones move any of it. */
   readonly skinned: boolean;
 }
-
-type Part = Readonly<Record<string, unknown>>;
-
-const broken = (why: string) => brokenMesh('glTF', why);
-const missing = (what: string) => broken(`${what} that another part of it names is not there, or is none`);
-const isPart = (value: unknown): value is Part => typeof value === 'object' && value !== null && !Array.isArray(value);
-
-/** A list of parts; empty where there is none. */
-export function partsIn(json: Part, name: string): readonly Part[] {
-  const value = json[name] ?? [];
-  if (!Array.isArray(value) || !value.every(isPart)) throw broken(`its ${name} are no list of parts`);
-  if (value.length > PART_LIMIT) throw tooManyParts(value.length);
-  return value;
-}
-
-/** A whole number from 0 up. */
-function whole(value: unknown, what: string, otherwise?: number): number {
-  const number = value ?? otherwise;
-  if (typeof number !== 'number' || !Number.isSafeInteger(number) || number < 0)
-    throw broken(`${what} is no whole number`);
-  return number;
-}
-
-const at = (list: readonly Part[], index: unknown, what: string): Part =>
-  list[whole(index, `the number of ${what}`)] ?? fail(missing(what));
-const fail = (error: Error): never => {
-  throw error;
-};
 
 /** Parts that are kept, each once, under new numbers. */
 class Kept {

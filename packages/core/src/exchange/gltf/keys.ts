@@ -23,57 +23,104 @@ const LOOKS = [0.25, 0.5, 0.75];
 
 /** Keys of a motion over one loop, as few as are near enough: two where it is `isEven`. */
 export function keysOf(at: (time: number) => TextureMatrix, seconds: number, isEven: boolean): TransformKeys {
-  const keyAt = (time: number, near?: TextureTransform): TransformKey => ({
+  const keyAt = (time: number, near?: TransformKey): TransformKey => ({
     time,
-    transform: transformOf(at(time), near),
+    transform: transformOf(at(time), near?.transform),
   });
   const first = keyAt(0);
-  if (isEven) return { keys: [first, keyAt(seconds, first.transform)], error: 0 };
+  if (isEven) return { keys: [first, keyAt(seconds, first)], error: 0 };
+  return spread<TransformKey>({
+    seconds,
+    near: NEAR,
+    keyAt,
+    apart: (one, two, part) =>
+      distance(at(one.time + (two.time - one.time) * part), matrixOf(between(one.transform, two.transform, part))),
+    isBetween: (one, own, two, part) => {
+      const { offset, rotation, scale } = between(one.transform, two.transform, part);
+      const { transform } = own;
+      return (
+        same(rotation, transform.rotation) &&
+        [0, 1].every((i) => same(offset[i]!, transform.offset[i]!) && same(scale[i]!, transform.scale[i]!))
+      );
+    },
+  });
+}
+
+/** Some numbers at a moment, in seconds from the start of the loop. */
+export interface ValueKey {
+  readonly time: number;
+  readonly value: readonly number[];
+}
+/** Keys between which players go evenly, and how far a number is off at most. */
+export interface ValueKeys {
+  readonly keys: readonly ValueKey[];
+  readonly error: number;
+}
+
+/** Keys of numbers that change over one loop, each within `near`; one where they do not. */
+export function valueKeysOf(at: (time: number) => readonly number[], seconds: number, near: number): ValueKeys {
+  const mixed = ({ value }: ValueKey, two: ValueKey, part: number): number[] =>
+    value.map((v, i) => v + (two.value[i]! - v) * part);
+  const found = spread<ValueKey>({
+    seconds,
+    near,
+    keyAt: (time) => ({ time, value: at(time) }),
+    apart: (one, two, part) => {
+      const line = mixed(one, two, part);
+      return Math.max(...at(one.time + (two.time - one.time) * part).map((v, i) => Math.abs(v - line[i]!)));
+    },
+    isBetween: (one, own, two, part) => mixed(one, two, part).every((v, i) => same(v, own.value[i]!)),
+  });
+  const [first, second, ...more] = found.keys;
+  const isStill = more.length === 0 && second!.value.every((v, i) => same(v, first!.value[i]!));
+  return { keys: isStill ? [first!] : found.keys, error: found.error < 1e-9 ? 0 : found.error };
+}
+
+const same = (a: number, b: number): boolean => Math.abs(a - b) < 1e-9;
+
+interface Spreading<K> {
+  readonly seconds: number;
+  /** Furthest that the line between two keys may be off. */
+  readonly near: number;
+  readonly keyAt: (time: number, before?: K) => K;
+  /** How far the line between two keys is off, a part of the way from the first to the second. */
+  readonly apart: (one: K, two: K, part: number) => number;
+  /** Whether a key lies on the line between two others. */
+  readonly isBetween: (one: K, own: K, two: K, part: number) => boolean;
+}
+
+/** Keys over one loop, closer where the lines between them would be off. */
+function spread<K extends { readonly time: number }>({
+  seconds,
+  near,
+  keyAt,
+  apart,
+  isBetween,
+}: Spreading<K>): {
+  readonly keys: readonly K[];
+  readonly error: number;
+} {
   let error = 0;
-  const apart = (one: TransformKey, two: TransformKey): number =>
-    Math.max(
-      ...LOOKS.map((part) =>
-        distance(at(one.time + (two.time - one.time) * part), matrixOf(between(one.transform, two.transform, part))),
-      ),
-    );
-  const keys = [first];
-  const until = (last: number): void => {
-    const waiting = [last];
+  const keys = [keyAt(0)];
+  for (let i = 1; i <= FIRST; i++) {
+    const waiting = [(seconds * i) / FIRST];
     for (let time = waiting.pop(); time !== undefined; time = waiting.pop()) {
       const from = keys.at(-1)!;
-      const to = keyAt(time, from.transform);
-      const off = apart(from, to);
-      if (off > NEAR && time - from.time > SHORTEST) waiting.push(time, (from.time + time) / 2);
+      const to = keyAt(time, from);
+      const off = Math.max(...LOOKS.map((part) => apart(from, to, part)));
+      if (off > near && time - from.time > SHORTEST) waiting.push(time, (from.time + time) / 2);
       else {
-        if (off <= NEAR) error = Math.max(error, off);
+        if (off <= near) error = Math.max(error, off);
         keys.push(to);
       }
     }
-  };
-  for (let i = 1; i <= FIRST; i++) until((seconds * i) / FIRST);
-  return { keys: thinned(keys), error };
-}
-
-/** Leaves out keys that lie on the line between their neighbours. */
-function thinned(keys: readonly TransformKey[]): TransformKey[] {
+  }
   const kept = [keys[0]!];
   for (const [i, key] of keys.entries()) {
-    const next = keys[i + 1];
-    if (i === 0) continue;
-    const before = kept.at(-1)!;
-    if (next && isBetween(before, key, next)) continue;
+    const [before, next] = [kept.at(-1)!, keys[i + 1]];
+    if (i === 0 || (next && isBetween(before, key, next, (key.time - before.time) / (next.time - before.time))))
+      continue;
     kept.push(key);
   }
-  return kept;
-}
-
-function isBetween(before: TransformKey, key: TransformKey, next: TransformKey): boolean {
-  const part = (key.time - before.time) / (next.time - before.time);
-  const { offset, rotation, scale } = between(before.transform, next.transform, part);
-  const own = key.transform;
-  const same = (a: number, b: number): boolean => Math.abs(a - b) < 1e-9;
-  return (
-    same(rotation, own.rotation) &&
-    [0, 1].every((i) => same(offset[i]!, own.offset[i]!) && same(scale[i]!, own.scale[i]!))
-  );
+  return { keys: kept, error };
 }

@@ -1,27 +1,73 @@
 import type { Channel, Loop, Surface } from '../../check/program.ts';
 import type { Span } from '../../diagnostics/diagnostic.ts';
-import { evaluateFrame } from '../../ir/evaluate.ts';
+import { Reference } from '../../backends/reference/evaluate.ts';
+import type { ImageSource } from '../../image/pixels.ts';
+import { evaluateFrame, type FrameInputs } from '../../ir/evaluate.ts';
 import { dependsOnTime, type Node } from '../../ir/node.ts';
 import type { Graph } from '../../lower/lower.ts';
-import type { Setting } from '../../prove/shifts.ts';
-import { keysOf, type TransformKeys } from './keys.ts';
-import { texturingOf, type TextureMotion } from './texturing.ts';
+import { Shifts, type Setting } from '../../prove/shifts.ts';
+import { endsAtItsEdge } from './edges.ts';
+import { keysOf, valueKeysOf, type TransformKeys, type ValueKeys } from './keys.ts';
+import { texturingOf, type TextureMotion, type Texturing } from './texturing.ts';
 import type { TextureMatrix } from './transform.ts';
 
-/** The textures of a glTF material, and the outputs that go into each: they share its transform. */
+/** What goes into one texture of a glTF material: its outputs share the texture's transform. */
+interface Slot {
+  readonly outputs: readonly Channel[];
+  /** What is written, one number a component, linear light for colours. */
+  readonly parts: (look: Look) => readonly Node[];
+}
+
+/** What a surface puts out, with what the Stage takes for what it does not. */
+interface Look {
+  readonly graph: Graph;
+  /** A component of an output. */
+  readonly part: (output: Channel, component?: number) => Node;
+  /** How much it covers; undefined where it covers all. */
+  readonly alpha: Node | undefined;
+  /** It lets light through and bends it: how much it covers is how little it lets through. */
+  readonly isClear: boolean;
+}
+
+/** What the Stage takes where a surface does not put it out. */
+const USUAL: Partial<Record<Channel, readonly number[]>> = {
+  color: [0.18, 0.18, 0.18, 1],
+  roughness: [0.6],
+  metallic: [0],
+};
+
+/** The textures of a glTF material. */
 export const GLTF_SLOTS = {
-  baseColor: ['color', 'opacity'],
-  metallicRoughness: ['roughness', 'metallic'],
-  normal: ['normal'],
-  emissive: ['emissive'],
-} as const satisfies Readonly<Record<string, readonly Channel[]>>;
+  baseColor: {
+    outputs: ['color', 'opacity'],
+    parts: ({ graph, part, alpha, isClear }) => [
+      ...[0, 1, 2].map((i) => part('color', i)),
+      alpha && !isClear ? alpha : graph.builder.number(1),
+    ],
+  },
+  metallicRoughness: { outputs: ['roughness', 'metallic'], parts: ({ part }) => [part('roughness'), part('metallic')] },
+  normal: { outputs: ['normal'], parts: ({ part }) => [0, 1, 2].map((i) => part('normal', i)) },
+  emissive: { outputs: ['emissive'], parts: ({ part }) => [0, 1, 2].map((i) => part('emissive', i)) },
+  transmission: {
+    outputs: ['opacity'],
+    parts: ({ graph, alpha }) => [
+      alpha ? graph.builder.sub(1, graph.builder.clamp(alpha, 0, 1)) : graph.builder.number(0),
+    ],
+  },
+} as const satisfies Readonly<Record<string, Slot>>;
 export type GltfSlot = keyof typeof GLTF_SLOTS;
+
+/** Numbers of a glTF material that are the same all over it, and may change with time: the least that glTF allows. */
+const LEAST = { cutoff: 0, refraction: 1 } as const satisfies Partial<Record<Channel, number>>;
+export type GltfNumber = keyof typeof LEAST;
+const NUMBERS = Object.keys(LEAST) as readonly GltfNumber[];
 
 /**
  * How well a slot says what the material does: by factors alone or a transform that players follow exactly; by keys that
- * are near enough; not at all, so that its first moment is baked; or left out, as nothing of it can be said.
+ * are near enough; by pictures that follow each other; not at all, so that its first moment is baked; or with something
+ * left out of which a texture knows nothing.
  */
-export type SlotFidelity = 'exact' | 'keyed' | 'baked' | 'left out';
+export type SlotFidelity = 'exact' | 'keyed' | 'flipbook' | 'baked' | 'left out';
 
 /** What is to be written into a slot, and how well that says what the material does. */
 export interface SlotPlan {
@@ -29,96 +75,196 @@ export interface SlotPlan {
   /** Those of its outputs that the material has. */
   readonly outputs: readonly Channel[];
   readonly fidelity: SlotFidelity;
-  /** Components of the outputs in turn, to be baked over the square: without time where it is exact or keyed. */
+  /** What the material puts out there, component by component, with its dials set. */
+  readonly roots: readonly Node[];
+  /** The same to be baked over the square: without time where it is exact or keyed. */
   readonly picture: readonly Node[];
-  /** What each component is multiplied by, as time goes on. */
-  readonly factors: readonly Node[];
+  /** What each component is multiplied by, by seconds of the animation. */
+  readonly factorsAt: (time: number) => readonly number[];
+  /** The same as keys; one where they stand still. */
+  readonly factorKeys: ValueKeys;
   /** Where the picture is read from as time goes on; undefined where it stays in its place. */
   readonly motion: TransformKeys | undefined;
+  /** Whether the picture goes on beyond its right and its lower edge as it begins at the other. */
+  readonly tiles: readonly [boolean, boolean];
   /** Why it is not exact, as a sentence. */
   readonly why: string | undefined;
   /** Of the step that is why. */
   readonly span: Span | undefined;
 }
 
-/** What a material becomes as glTF: a plan for each slot that it uses, and what glTF cannot say of it at all. */
+/** What a material becomes as glTF: a plan for each slot that it uses, its numbers, and what glTF cannot say at all. */
 export interface GltfPlan {
   readonly slots: readonly SlotPlan[];
+  readonly numbers: ReadonlyMap<GltfNumber, ValueKeys>;
   readonly notes: readonly string[];
 }
 
-/** Plans the slots of a material as it is set. */
-export function gltfPlan(graph: Graph, setting: Setting): GltfPlan {
-  const { surface, loop } = graph.program;
+/** Furthest that keys of factors may be off: so near that dark colours stay within two steps of 255. */
+export const FACTOR_NEAR = 1 / 8192;
+
+/** Plans the slots of a material as it is set; `delay` shows it so many seconds later, for copies that follow each other. */
+export function gltfPlan(graph: Graph, setting: Setting, images?: ImageSource, delay = 0): GltfPlan {
+  const { surface } = graph.program;
+  const planner = new Planner(graph, setting, images, delay);
   const slots = (Object.keys(GLTF_SLOTS) as GltfSlot[]).flatMap((slot) => {
     const outputs = outputsOf(slot, graph, surface);
-    return outputs.length === 0 ? [] : [slotPlan(slot, outputs, graph, setting, loop)];
+    return outputs.length === 0 ? [] : [planner.slot(slot, outputs)];
   });
-  return { slots, notes: notesOf(graph, surface) };
+  const numbers = new Map(NUMBERS.filter((name) => hasNumber(name, graph)).map((name) => [name, planner.number(name)]));
+  return { slots, numbers, notes: notesOf(graph, surface) };
 }
+
+/** The moment of the loop that is shown at a time of the animation: late ones go on from the end of the loop. */
+export const momentOf = (time: number, delay: number, { seconds }: Loop): number =>
+  delay === 0 ? time : (((time - delay) % seconds) + seconds) % seconds;
+
+/** Whether it bends what is seen through it. */
+const isClear = ({ outputs, program: { surface } }: Graph): boolean =>
+  surface.lit && surface.mode === 'blend' && outputs.has('refraction');
+
+/** Whether a number shows on the surface. */
+const hasNumber = (name: GltfNumber, graph: Graph): boolean =>
+  graph.outputs.has(name) && (name === 'cutoff' ? graph.program.surface.mode === 'mask' : isClear(graph));
 
 /** Those outputs of a slot that show on the surface. */
-function outputsOf(slot: GltfSlot, { outputs }: Graph, { lit, mode }: Surface): Channel[] {
+function outputsOf(slot: GltfSlot, graph: Graph, { lit, mode }: Surface): Channel[] {
   // Unlit materials have a colour, and nothing else.
   if (!lit && slot !== 'baseColor') return [];
-  return GLTF_SLOTS[slot].filter((output) => outputs.has(output) && (output !== 'opacity' || mode !== 'opaque'));
+  if (slot === 'transmission')
+    return !isClear(graph) ? [] : [graph.outputs.has('opacity') ? ('opacity' as const) : ('color' as const)];
+  return GLTF_SLOTS[slot].outputs.filter(
+    (output) => graph.outputs.has(output) && (output !== 'opacity' || (mode !== 'opaque' && !isClear(graph))),
+  );
 }
 
-function notesOf({ outputs }: Graph, { lit, mode }: Surface): string[] {
-  const unsaid = (output: Channel): boolean => !lit && outputs.has(output);
+function notesOf(graph: Graph, { lit, mode }: Surface): string[] {
+  const { outputs } = graph;
   return [
     ...(mode === 'add' ? ['It adds to what is behind it, which glTF has no word for: it is written as blending.'] : []),
     ...(['metallic', 'roughness', 'normal', 'emissive', 'refraction'] as const)
-      .filter(unsaid)
+      .filter((output) => !lit && outputs.has(output))
       .map((output) => `It is unlit: '${output}' shows nowhere, and is left out.`),
-    ...(['cutoff', 'refraction'] as const).flatMap((output) => {
-      const node = outputs.get(output);
-      return node && !unsaid(output) && node.frequency !== 'constant'
-        ? [
-            `'${output}' is one number for the whole material in glTF: that of its middle at the first moment is written.`,
-          ]
-        : [];
-    }),
+    ...NUMBERS.filter((name) => hasNumber(name, graph) && outputs.get(name)!.frequency === 'pixel').map(
+      (name) => `'${name}' is one number for the whole material in glTF: that of its middle is written.`,
+    ),
   ];
 }
 
-function slotPlan(
-  slot: GltfSlot,
-  outputs: readonly Channel[],
-  graph: Graph,
-  setting: Setting,
-  { seconds }: Loop,
-): SlotPlan {
-  const roots = outputs.map((output) => graph.outputs.get(output)!);
-  const found = texturingOf(graph, roots, setting);
-  const still = { slot, outputs, picture: roots, factors: [], motion: undefined, why: undefined, span: undefined };
-  // Colours, alpha and emission have factors of their own, metal and roughness one each.
-  if (slot === 'normal' && 'factors' in found && dependsOnTime(found.factors))
-    return { ...still, fidelity: 'baked', why: 'How steep a normal map is cannot change in glTF.' };
-  switch (found.kind) {
-    case 'still':
-      return { ...still, fidelity: 'exact', picture: found.picture, factors: found.factors };
-    case 'moving': {
-      const motion = keysOf(matrixAt(found.motion, setting), seconds, found.motion.isEven);
-      const fidelity = motion.error === 0 ? 'exact' : 'keyed';
-      return { ...still, fidelity, picture: found.picture, factors: found.factors, motion };
-    }
-    case 'changing':
-      return { ...still, fidelity: 'baked', why: found.why, span: found.step?.span };
-    case 'left out':
-      return { ...still, fidelity: 'left out', why: found.why, span: found.step?.span };
-  }
-}
+class Planner {
+  readonly #loop: Loop;
+  readonly #look: Look;
 
-/** The matrix of a motion at a moment. */
-function matrixAt({ rows }: TextureMotion, setting: Setting): (time: number) => TextureMatrix {
-  const nodes = rows.flatMap(({ u, v, c }) => [u, v, c]);
-  return (time) => {
-    const values = evaluateFrame(nodes, { time, dials: setting });
-    const [a = 0, b = 0, x = 0, d = 0, e = 0, y = 0] = nodes.map((node) => values.get(node)?.[0] ?? 0);
-    return [
-      [a, b, x],
-      [d, e, y],
-    ];
-  };
+  constructor(
+    readonly graph: Graph,
+    readonly setting: Setting,
+    readonly images: ImageSource | undefined,
+    readonly delay: number,
+  ) {
+    const { builder: b, outputs, program } = graph;
+    const part = (output: Channel, component = 0): Node => {
+      const own = outputs.get(output);
+      return own ? b.swizzle(own, component) : b.number(USUAL[output]?.[component] ?? 0);
+    };
+    this.#loop = program.loop;
+    const alpha = outputs.has('opacity') ? part('opacity') : part('color', 3);
+    this.#look = { graph, part, alpha: program.surface.mode === 'opaque' ? undefined : alpha, isClear: isClear(graph) };
+  }
+
+  slot(slot: GltfSlot, outputs: readonly Channel[]): SlotPlan {
+    const roots = GLTF_SLOTS[slot].parts(this.#look);
+    const found = texturingOf(this.graph, roots, this.setting);
+    const said = this.#said(slot, outputs, roots, found);
+    const { leftOut } = found;
+    return leftOut ? { ...said, fidelity: 'left out', why: leftOut.why, span: leftOut.step?.span } : said;
+  }
+
+  #said(slot: GltfSlot, outputs: readonly Channel[], roots: readonly Node[], found: Texturing): SlotPlan {
+    const one = this.graph.builder.number(1);
+    const plan = (picture: readonly Node[], more: Partial<SlotPlan>, factors = picture.map(() => one)): SlotPlan => {
+      const factorsAt = this.#valuesAt(factors);
+      const factorKeys = this.#keys(factors, factorsAt);
+      const error = Math.max(factorKeys.error, more.motion?.error ?? 0);
+      return {
+        slot,
+        outputs,
+        roots,
+        picture,
+        fidelity: error === 0 ? 'exact' : 'keyed',
+        factorsAt,
+        factorKeys,
+        motion: undefined,
+        tiles: this.#tiles(picture),
+        why: undefined,
+        span: undefined,
+        ...more,
+      };
+    };
+    if (found.kind === 'changing')
+      return plan(found.roots, { fidelity: 'baked', why: found.why, span: found.step?.span });
+    const { picture, factors } = found;
+    // Colours, alpha and emission have factors of their own, metal and roughness one each.
+    if (slot === 'normal' && dependsOnTime(factors))
+      return plan(roots, { fidelity: 'baked', why: 'How steep a normal map is cannot change in glTF.' });
+    if (found.kind === 'still') return plan(picture, {}, [...factors]);
+    const matrixAt = this.#matrixAt(found.motion);
+    const motion = keysOf(matrixAt, this.#loop.seconds, found.motion.isEven && this.delay === 0);
+    const moments = motion.keys.map((key) => matrixAt(key.time));
+    if (found.isBeyond && !endsAtItsEdge(picture, moments, this.#frame(0), this.images))
+      return plan(roots, {
+        fidelity: 'baked',
+        why: 'What moves does not tile: a texture that is read beyond its edge would show it again.',
+      });
+    return plan(picture, { motion }, [...factors]);
+  }
+
+  /** A number of the material over one loop: that of its middle where it is not the same all over it. */
+  number(name: GltfNumber): ValueKeys {
+    const node = this.graph.outputs.get(name)!;
+    if (node.frequency !== 'pixel') {
+      const at = this.#valuesAt([node]);
+      return this.#keys([node], (time) => [Math.max(at(time)[0]!, LEAST[name])]);
+    }
+    const evaluator = new Reference([node]);
+    evaluator.setFrame(this.#frame(0));
+    const [value] = evaluator.pixel({ uv: [0.5, 0.5] })[0]!;
+    return { keys: [{ time: 0, value: [Math.max(value!, LEAST[name])] }], error: 0 };
+  }
+
+  #valuesAt(nodes: readonly Node[]): (time: number) => number[] {
+    return (time) => {
+      const values = evaluateFrame(nodes, this.#frame(time));
+      return nodes.map((node) => values.get(node)?.[0] ?? 0);
+    };
+  }
+
+  #keys(nodes: readonly Node[], at: (time: number) => readonly number[]): ValueKeys {
+    return dependsOnTime(nodes)
+      ? valueKeysOf(at, this.#loop.seconds, FACTOR_NEAR)
+      : { keys: [{ time: 0, value: at(0) }], error: 0 };
+  }
+
+  #tiles(picture: readonly Node[]): [boolean, boolean] {
+    const returns = (shift: 'tile_u' | 'tile_v'): boolean => {
+      const shifts = new Shifts(this.graph, shift, this.setting);
+      return picture.every((node) => shifts.returns(node));
+    };
+    return [returns('tile_u'), returns('tile_v')];
+  }
+
+  #frame(time: number): FrameInputs {
+    return { time: momentOf(time, this.delay, this.#loop), dials: this.setting };
+  }
+
+  /** The matrix of a motion by seconds of the animation. */
+  #matrixAt({ rows }: TextureMotion): (time: number) => TextureMatrix {
+    const valuesAt = this.#valuesAt(rows.flatMap(({ u, v, c }) => [u, v, c]));
+    return (time) => {
+      const [a = 0, b = 0, x = 0, d = 0, e = 0, y = 0] = valuesAt(time);
+      return [
+        [a, b, x],
+        [d, e, y],
+      ];
+    };
+  }
 }

@@ -1,5 +1,5 @@
 import type { Step } from '../../check/program.ts';
-import { evaluateFrame } from '../../ir/evaluate.ts';
+import { evaluateFrame, pixelInput } from '../../ir/evaluate.ts';
 import { dependsOnTime, inOrder, irType, widthOf, type Node, type PixelInput } from '../../ir/node.ts';
 import { substitute } from '../../ir/substitute.ts';
 import type { Graph } from '../../lower/lower.ts';
@@ -25,8 +25,18 @@ export interface TextureMotion {
   readonly isEven: boolean;
 }
 
+/** Why something cannot be said, as a sentence, and the step that is why. */
+export interface Unsaid {
+  readonly why: string;
+  readonly step: Step | undefined;
+}
+
 /** How what goes into one slot of glTF can be said by a texture, its transform and its factors. */
-export type Texturing =
+export type Texturing = Told & {
+  /** What it depends on that no texture knows: the rest is told as it is on a flat square that is seen straight on. */
+  readonly leftOut?: Unsaid | undefined;
+};
+type Told =
   /** The picture itself does not change; the factors, of each component, may. */
   | { readonly kind: 'still'; readonly picture: readonly Node[]; readonly factors: readonly Node[] }
   /** A picture that does not change is read from where the motion says. */
@@ -35,11 +45,11 @@ export type Texturing =
       readonly picture: readonly Node[];
       readonly factors: readonly Node[];
       readonly motion: TextureMotion;
+      /** It is read beyond its edges, and is not known to go on there as it begins at the other side. */
+      readonly isBeyond: boolean;
     }
-  /** It changes in another way: it must be baked. */
-  | { readonly kind: 'changing'; readonly why: string; readonly step: Step | undefined }
-  /** It depends on what no texture knows. */
-  | { readonly kind: 'left out'; readonly why: string; readonly step: Step | undefined };
+  /** It changes in another way: it must be baked, with what no texture knows left out. */
+  | ({ readonly kind: 'changing'; readonly roots: readonly Node[] } & Unsaid);
 
 /** What a texture knows nothing of, in words that follow "It depends on". */
 const PLACES: Readonly<Record<Exclude<PixelInput, 'uv'>, string>> = {
@@ -61,6 +71,8 @@ export function texturingOf(graph: Graph, roots: readonly Node[], setting: Setti
   return new Reading(graph, setting).of(roots);
 }
 
+type Seen = Omit<Extract<Told, { kind: 'moving' }>, 'kind' | 'factors'>;
+
 /** A plane at one moment. */
 type Triple = [u: number, v: number, c: number];
 
@@ -80,55 +92,73 @@ class Reading {
     this.#planes = new Planes(this.#b);
   }
 
-  of(roots: readonly Node[]): Texturing {
-    const parts = roots
-      .map((root) => this.#withDials(root))
-      .flatMap((root) => Array.from({ length: widthOf(root.type) }, (_, i) => this.#factored(root, i)));
+  of(given: readonly Node[]): Texturing {
+    const set = given.map((root) => this.#withDials(root));
+    const placed = inOrder(set).filter(isPlaced);
+    const [first] = placed;
+    if (!first) return this.#told(set);
+    const flat = new Map(placed.map((node) => [node, this.#flat(node)]));
+    const what = first.kind === 'input' ? PLACES[first.payload as keyof typeof PLACES] : 'the size of a pixel';
+    return {
+      ...this.#told(set.map((root) => substitute(this.#b, root, flat))),
+      leftOut: { why: `It depends on ${what}, of which a texture knows nothing.`, step: this.#stepOf(first) },
+    };
+  }
+
+  #told(roots: readonly Node[]): Told {
+    const parts = roots.flatMap((root) =>
+      Array.from({ length: widthOf(root.type) }, (_, i) => this.#factored(root, i)),
+    );
     const rests = parts.map(({ rest }) => rest);
     const factors = parts.map(({ factor }) => factor);
-    const nodes = inOrder(rests);
-    const placed = nodes.find((n) => n.kind === 'derivative' || (n.kind === 'input' && n.payload !== 'uv'));
-    if (placed)
-      return {
-        kind: 'left out',
-        why: `It depends on ${placed.kind === 'input' ? PLACES[placed.payload as keyof typeof PLACES] : 'the size of a pixel'}, of which a texture knows nothing.`,
-        step: this.#stepOf(placed),
-      };
     if (!dependsOnTime(rests)) return { kind: 'still', picture: rests, factors };
     const found = this.#uses(rests);
     if ('wrong' in found)
       return {
         kind: 'changing',
+        roots,
         why: 'It changes with time in itself, not only by where it is read.',
         step: this.#stepOf(found.wrong),
       };
     const seen = this.#seenThrough(rests, found.uses);
     if (typeof seen !== 'string') return { kind: 'moving', factors, ...seen };
-    return { kind: 'changing', why: seen, step: this.#stepOf(found.uses.find((n) => dependsOnTime([n]))!) };
+    return { kind: 'changing', roots, why: seen, step: this.#stepOf(found.uses.find((n) => dependsOnTime([n]))!) };
+  }
+
+  /** What stands for a value of the place, as on a flat square that is seen straight on. */
+  #flat(node: Node): Node {
+    const b = this.#b;
+    if (node.kind !== 'input') return b.zero(node.type);
+    const uv = b.input('uv');
+    if (node.payload === 'uv2' || node.payload === 'screen') return uv;
+    if (node.payload === 'position' || node.payload === 'world')
+      return b.vec(b.sub(b.x(uv), 0.5), b.sub(0.5, b.y(uv)), b.number(0));
+    return b.constant(node.type, pixelInput({ uv: [0, 0] }, node.payload));
   }
 
   /** The picture that does not change, and the motion through which all uses see it; or why there is none. */
-  #seenThrough(
-    rests: readonly Node[],
-    uses: readonly Node[],
-  ): { readonly picture: readonly Node[]; readonly motion: TextureMotion } | string {
+  #seenThrough(rests: readonly Node[], uses: readonly Node[]): Seen | string {
     const rows = this.#rowsOf(uses);
     if (!rows) return 'It shrinks to nothing at its first moment.';
-    let why = 'It is stretched after it turns, or slanted: no texture transform can say that.';
+    let found: Seen | string = SLANTED;
     // As pictures are read, else as they lie on the square at first: only one of the two may tile.
     for (const tried of [rows, this.#fromItsStart(rows)]) {
       if (!this.#isRight(tried)) continue;
       const picture = this.#picture(rests, uses, tried);
       if (!picture) return 'It is read in two ways that do not move together.';
-      if (this.#tiles(picture) || this.#isImage(picture))
-        return { picture, motion: { rows: tried, isEven: this.#isEven(tried) } };
-      why = 'What moves does not tile: a texture that is read beyond its edge would show it again.';
+      const isBeyond = !this.#tiles(picture, tried) && !this.#isImage(picture);
+      found = { picture, motion: { rows: tried, isEven: this.#isEven(tried) }, isBeyond };
+      if (!isBeyond) return found;
     }
-    return why;
+    return found;
   }
 
-  #tiles(picture: readonly Node[]): boolean {
-    return (['tile_u', 'tile_v'] as const).every((shift) => {
+  /** Whether a picture goes on beyond its edges where the motion reads there. */
+  #tiles(picture: readonly Node[], rows: readonly [Plane, Plane]): boolean {
+    return (['tile_u', 'tile_v'] as const).every((shift, axis) => {
+      const { u, v, c } = rows[axis]!;
+      const [along, across] = axis === 0 ? [u, v] : [v, u];
+      if (isNumber(along, 1) && isNumber(across, 0) && isNumber(c, 0)) return true;
       const shifts = new Shifts(this.graph, shift, this.setting);
       return picture.every((node) => shifts.returns(node));
     });
@@ -207,6 +237,14 @@ class Reading {
   /** The same motion as seen from its first moment, at which nothing is moved yet. */
   #fromItsStart(rows: readonly [Plane, Plane]): [Plane, Plane] {
     const b = this.#b;
+    const placed = (row: Plane): Plane => ({ ...row, c: b.sub(row.c, this.#at0(row)[2]) });
+    const [first, second] = this.#unturned(rows);
+    return [placed(first), placed(second)];
+  }
+
+  /** Rows of which those of turn and size are those of nothing moved at the first moment. */
+  #unturned(rows: readonly [Plane, Plane]): [Plane, Plane] {
+    const b = this.#b;
     const [[a1, b1], [a2, b2]] = [this.#at0(rows[0]), this.#at0(rows[1])];
     const over = (row: Plane, by: Node): Plane => ({
       u: b.div(row.u, by),
@@ -282,7 +320,7 @@ class Reading {
   }
 
   #isEven(rows: readonly [Plane, Plane]): boolean {
-    const isPlain = (node: Node): boolean => {
+    const isConstant = (node: Node): boolean => {
       const worth = this.#worth(node);
       return worth !== undefined && fractionIn(worth) !== undefined;
     };
@@ -296,7 +334,7 @@ class Reading {
         )
       );
     };
-    return rows.every(({ u, v, c }) => isPlain(u) && isPlain(v) && isLine(c));
+    return rows.every(({ u, v, c }) => isConstant(u) && isConstant(v) && isLine(c));
   }
 
   #areIndependent(first: Plane, second: Plane): boolean {
@@ -329,10 +367,18 @@ class Reading {
   }
 }
 
+const SLANTED = 'It is stretched after it turns, or slanted: no texture transform can say that.';
+
+const isNumber = (node: Node, value: number): boolean => node.kind === 'constant' && node.payload[0] === value;
+
+/** A value of the place on a mesh or a screen, of which a texture knows nothing. */
+const isPlaced = (node: Node): boolean =>
+  node.kind === 'derivative' || (node.kind === 'input' && node.payload !== 'uv');
+
 /** With the dials set, what is the same over a frame and no constant depends on time. */
 const isMoving = (node: Node): boolean => node.frequency === 'frame';
 
-const isNumber = ({ atoms }: { readonly atoms: readonly Node[] }): boolean => atoms.length === 0;
+const isPlain = ({ atoms }: { readonly atoms: readonly Node[] }): boolean => atoms.length === 0;
 
 /** What a value of the frame is worth, from its operands; what is no sum or product stands for itself. */
 function worthOf(node: Node, x: Exact | undefined, y: Exact | undefined): Exact | undefined {
@@ -349,7 +395,7 @@ function worthOf(node: Node, x: Exact | undefined, y: Exact | undefined): Exact 
       return x && y && product(x, y);
     case 'div':
       if (x && isZero(x)) return x;
-      return (x && y && !isZero(y) && [...y.values()].every(isNumber) ? quotient(x, y) : undefined) ?? atom(node);
+      return (x && y && !isZero(y) && [...y.values()].every(isPlain) ? quotient(x, y) : undefined) ?? atom(node);
     default:
       return atom(node);
   }

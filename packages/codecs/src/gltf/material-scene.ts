@@ -1,0 +1,57 @@
+import {
+  gltfMaterial,
+  IDENTITY,
+  settingValues,
+  type GltfOptions,
+  type ImageSource,
+  type MeshData,
+  type Program,
+  type SettingValues,
+} from '@estela/core';
+import type { GltfImageType } from './encode-image.ts';
+import { sceneGlb, type MaterialReport } from './scene.ts';
+
+/** What a GLB says of what is in it, and what it cannot say. */
+export interface GlbReport {
+  readonly materials: readonly MaterialReport[];
+  readonly notes: readonly string[];
+}
+export interface WrittenGlb {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly report: GlbReport;
+}
+
+/** How a material leaves as GLB. */
+export interface MaterialGlbOptions extends GltfOptions {
+  readonly mesh: MeshData;
+  readonly meshName: string;
+  readonly images: ImageSource;
+  readonly imageType: GltfImageType;
+  /** Settings of its own, without variants; else its base with all variants. */
+  readonly values?: SettingValues | undefined;
+}
+
+/** Writes a material on a mesh. Throws with a sentence where it has errors, limits included. */
+export async function materialGlb(program: Program, options: MaterialGlbOptions): Promise<WrittenGlb> {
+  const { mesh, meshName, images, imageType, values } = options;
+  const made = (settings: SettingValues) => gltfMaterial(program, settings, images, options);
+  const material = made(values ?? settingValues(program));
+  const variants = values
+    ? []
+    : program.variants.map(({ name }) => ({ name, material: made(settingValues(program, name)) }));
+  const report: GlbReport = {
+    materials: [
+      { material: program.title, ...material.report },
+      ...variants.map((v) => ({ material: program.title, variant: v.name, ...v.material.report })),
+    ],
+    notes: mesh.colors ? ['The colours of the mesh are left out: they would tint the material.'] : [],
+  };
+  const bytes = await sceneGlb({
+    name: program.title,
+    things: [{ name: meshName, mesh, copies: [{ matrix: IDENTITY, material }], variants, turning: 0 }],
+    isInstanced: false,
+    images: imageType,
+    report,
+  });
+  return { bytes, report };
+}
