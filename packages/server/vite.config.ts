@@ -16,6 +16,7 @@ export default defineConfig({
         'start-worker': 'src/starts/start-worker.ts',
         'bake-worker': 'src/bakes/bake-worker.ts',
         'package-worker': 'src/exports/package-worker.ts',
+        'glb-worker': 'src/exports/glb-worker.ts',
       },
       // Beside each other, as they find threads and files by where they are.
       output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },

@@ -21,7 +21,7 @@ import {
 import { bakedBands } from './band-threads.ts';
 import type { BakeJob } from './bake-job.ts';
 import { compiled, loadMaterial } from './material.ts';
-import { fail, settingPair, type Chosen } from './settings.ts';
+import { fail, settingPair, type Chosen, oneOf, wholeNumber } from './settings.ts';
 import { needFfmpeg, writeVideo } from './video.ts';
 
 export interface BakeArguments extends Chosen {
@@ -72,10 +72,6 @@ function readFrames(text: string, count: string | undefined): BakeRecipe['frames
   return { list: runs.flatMap(([first, last]) => Array.from({ length: last - first + 1 }, (_, i) => first + i)) };
 }
 
-function wholeNumber(option: string, text: string): number {
-  return /^\d{1,9}$/.test(text) ? Number(text) : fail(`${option} takes a whole number, not '${text}'.`);
-}
-
 const readOutputs = (option: string, text: string): Channel[] =>
   text
     .split(',')
@@ -84,10 +80,6 @@ const readOutputs = (option: string, text: string): Channel[] =>
         CHANNELS.find((c) => c === name.trim()) ??
         fail(`${option} takes some of ${CHANNELS.join(', ')}, with commas between, not '${name.trim()}'.`),
     );
-
-function oneOf<T extends string>(option: string, text: string, words: readonly T[]): T {
-  return words.find((word) => word === text) ?? fail(`${option} takes ${words.join(', ')}, not '${text}'.`);
-}
 
 function recipeOf(options: BakeArguments, format: BakeRecipe['format']): BakeRecipe {
   const {

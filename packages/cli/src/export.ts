@@ -1,24 +1,33 @@
-import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { dirname } from 'node:path';
+import { readFile } from 'node:fs/promises';
 import { zipOf } from '@estela/codecs/files';
 import { packageHost } from '@estela/codecs/node';
 import { materialPackage, missingImage } from '@estela/core';
 import { codeOptions, type ChosenCode } from './emit.ts';
-import { compiled, loadMaterial, printed } from './material.ts';
+import { gltfOptions, needFileName, writeGltf, writeWhole, type GltfArguments } from './gltf.ts';
+import { compiled, loadMaterial, printed, type CompiledMaterial, type LoadedMaterial } from './material.ts';
 import { fail } from './settings.ts';
 
 /** The built page that plays a package. */
 const PLAYER = new URL('../../player/dist/index.html', import.meta.url);
 
+/** What a command was told of what is to leave: a package, a GLB, or both. */
+export interface ExportArguments extends Omit<ChosenCode, 'out'>, Omit<GltfArguments, 'gltf'> {
+  readonly out?: string;
+  readonly gltf?: string;
+  readonly sources?: string;
+  readonly leaveOutMissing?: boolean;
+}
+
 /**
- * Writes a material as a package; 1 where it has errors, or lacks an image that is not knowingly left out: nothing is
- * written then. Throws where an option is wrong.
+ * Writes a material as a package or a GLB; 1 where it has errors, or lacks an image that is not knowingly left out:
+ * nothing is written then. Throws where an option is wrong.
  */
-export async function exportMaterial(
-  file: string,
-  options: ChosenCode & { readonly sources?: string; readonly leaveOutMissing?: boolean },
-): Promise<number> {
-  codeOptions(options, undefined);
+export async function exportMaterial(file: string, options: ExportArguments): Promise<number> {
+  const { out, gltf } = options;
+  if (out === undefined && gltf === undefined) fail('Say what to write: --out takes a zip, --gltf a GLB.');
+  codeOptions({ ...options, out: out ?? '' }, undefined);
+  if (gltf !== undefined) gltfOptions(options);
+  for (const path of [out, gltf]) if (path !== undefined) await needFileName(path);
   const material = await loadMaterial(file, options.sources);
   const { program, images, text } = material;
   const left = program.images.filter((i) => !images.has(i.name));
@@ -31,29 +40,28 @@ export async function exportMaterial(
   );
   if (!made) return 1;
   if (left.length > 0 && options.leaveOutMissing !== true) {
-    console.error('Nothing was written. --leave-out-missing writes a package without what is missing.');
+    console.error('Nothing was written. --leave-out-missing writes it without what is missing.');
     return 1;
   }
+  if (gltf !== undefined) await writeGltf(program, images, made.settings, { ...options, gltf });
+  if (out !== undefined) await writePackage(material, made, { ...options, out });
+  return 0;
+}
+
+async function writePackage(
+  { program, images }: LoadedMaterial,
+  { settings }: CompiledMaterial,
+  options: ChosenCode,
+): Promise<void> {
   const files = materialPackage(
     program,
     {
-      ...codeOptions(options, made.settings),
+      ...codeOptions(options, settings),
       images: new Map(program.images.flatMap((i) => (images.has(i.name) ? [[i.source, images.get(i.name)!]] : []))),
     },
     packageHost(await readFile(PLAYER, 'utf8')),
   );
   const zip = zipOf(files);
-  if ((await stat(options.out).catch(() => undefined))?.isDirectory() === true)
-    fail(`${options.out} is a folder: --out takes the zip's own name.`);
-  await mkdir(dirname(options.out), { recursive: true });
-  // A zip is there whole or not at all.
-  const half = `${options.out}.part`;
-  try {
-    await writeFile(half, zip);
-    await rename(half, options.out);
-  } finally {
-    await rm(half, { force: true });
-  }
+  await writeWhole(options.out, zip);
   console.log(`Wrote ${options.out}: ${String(files.size)} files, ${String(Math.ceil(zip.length / 1000))} kB.`);
-  return 0;
 }

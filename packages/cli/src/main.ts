@@ -47,10 +47,18 @@ withCode(withSettings(fileCommand(program, 'emit', 'Write a material as code for
   .action(exitCode(async () => (await import('./emit.ts')).emitMaterial));
 
 withCode(
-  withSources(withSettings(fileCommand(program, 'export', 'Write a material as a package: code, textures, a page'))),
+  withSources(
+    withSettings(fileCommand(program, 'export', 'Write a material as a package of code and textures, or as GLB')),
+  ),
 )
   .option('--leave-out-missing', 'write it without the images that are not found; the manifest says which')
-  .requiredOption('--out <file>', 'the zip')
+  .option('--out <file>', 'the zip of a package: code, textures, a page that plays it')
+  .option('--gltf <file>', 'the GLB: the material on a mesh, with its motion')
+  .option('--mesh <mesh>', 'a shape by its name, or an .obj, .gltf or .glb file', 'plane')
+  .option('--size <n>', 'pixels along a side of what is baked for the GLB', '512')
+  .option('--frames <n>', 'frames of what changes in itself; 0 bakes its first moment', '0')
+  .option('--images <type>', 'textures of the GLB: png, jpeg or webp', 'png')
+  .option('--json', 'say what the GLB holds as JSON')
   .action(exitCode(async () => (await import('./export.ts')).exportMaterial));
 
 withSources(withSettings(fileCommand(program, 'bake', 'Compute frames of a material and write them as pictures')))

@@ -5,6 +5,16 @@ export function fail(message: string): never {
   throw new Error(message);
 }
 
+/** Reads a whole number of at most nine digits. */
+export function wholeNumber(option: string, text: string): number {
+  return /^\d{1,9}$/.test(text) ? Number(text) : fail(`${option} takes a whole number, not '${text}'.`);
+}
+
+/** Reads one of some words. */
+export function oneOf<T extends string>(option: string, text: string, words: readonly T[]): T {
+  return words.find((word) => word === text) ?? fail(`${option} takes ${words.join(', ')}, not '${text}'.`);
+}
+
 /** Reads so many numbers with commas between. */
 export function numbers(text: string, count: number, what: string): number[] {
   const values = text.split(',').map(Number);

@@ -1,4 +1,12 @@
-import { TARGETS, type Target } from '@estela/core';
+import {
+  GLTF_FRAME_LIMIT,
+  GLTF_IMAGES,
+  GLTF_SIZES,
+  SHAPES,
+  TARGETS,
+  type GltfImageType,
+  type Target,
+} from '@estela/core';
 import Joi from 'joi';
 import { object, uuid } from './object.ts';
 
@@ -36,3 +44,48 @@ const how = {
 };
 export const exportQuery = object<ExportQuery>(how);
 export const exportsQuery = object<ExportsQuery>({ ...how, materials: list(uuid, 'materials', 100).required() });
+
+/** How something leaves as GLB. */
+interface GlbQuery {
+  /** Pixels along a side of what is baked. */
+  readonly size: number;
+  /** Frames of what changes in itself; 0 bakes its first moment. */
+  readonly frames: number;
+  /** What textures are stored as. */
+  readonly images: GltfImageType;
+  /** Writes it without the images that are not there; else it is refused. */
+  readonly leaveOutMissing: boolean;
+}
+export interface MaterialGlbQuery extends GlbQuery {
+  /** A shape by its name, or a mesh of the project by its id. */
+  readonly mesh: string;
+  /** Of one variant alone; else the base with all variants. */
+  readonly variant?: string;
+}
+export interface SetGlbQuery extends GlbQuery {
+  /** Copies that only stand are one mesh with many places. */
+  readonly instanced: boolean;
+}
+
+const glb = {
+  size: Joi.number()
+    .valid(...GLTF_SIZES)
+    .default(512)
+    .label('size'),
+  frames: Joi.number().integer().min(0).max(GLTF_FRAME_LIMIT).default(0).label('frames'),
+  images: Joi.valid(...GLTF_IMAGES)
+    .default('png')
+    .label('images'),
+  leaveOutMissing: how.leaveOutMissing,
+};
+export const materialGlbQuery = object<MaterialGlbQuery>({
+  ...glb,
+  mesh: Joi.alternatives(Joi.valid(...Object.keys(SHAPES)), uuid)
+    .default('plane')
+    .label('mesh'),
+  variant: how.variant,
+});
+export const setGlbQuery = object<SetGlbQuery>({
+  ...glb,
+  instanced: Joi.boolean().default(false).label('instanced'),
+});

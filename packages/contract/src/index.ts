@@ -25,7 +25,16 @@ export { changedSource, newSource, type PickRecipe, type Recipe, type Source, ty
 export { changedMesh, newMesh, type MeshBody, type NewMesh, type StoredMesh } from './meshes.ts';
 export { setBody, type SetBody, type SetItem, type StoredSet } from './sets.ts';
 export type { PageData } from './page.ts';
-export { exportQuery, exportsQuery, type ExportQuery, type ExportsQuery } from './exports.ts';
+export {
+  exportQuery,
+  exportsQuery,
+  materialGlbQuery,
+  setGlbQuery,
+  type ExportQuery,
+  type ExportsQuery,
+  type MaterialGlbQuery,
+  type SetGlbQuery,
+} from './exports.ts';
 export { startBody, startImageName, startName, type Start, type StartBody } from './starts.ts';
 export type { Health } from './health.ts';
 export type { ProjectEvent } from './events.ts';

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { bakeAnswer, bakeBody } from './bakes.ts';
-import { exportQuery, exportsQuery } from './exports.ts';
+import { exportQuery, exportsQuery, materialGlbQuery, setGlbQuery } from './exports.ts';
 import { healthAnswer } from './health.ts';
 import { materialAnswer, materialBody, revisionAnswer, revisionBody, revisionNumber } from './materials.ts';
 import { changedMesh, meshAnswer, newMesh } from './meshes.ts';
@@ -229,6 +229,26 @@ export const OPERATIONS: readonly Operation[] = [
     query: exportsQuery,
     status: 200,
     answer: 'application/zip',
+    refuses: [422],
+  },
+  {
+    name: 'exportGlb',
+    method: 'get',
+    path: '/api/materials/{materialId}/export.glb',
+    does: 'Writes a material on a mesh as GLB, with its motion as far as glTF can say it; `asset.extras` tells how far.',
+    query: materialGlbQuery,
+    status: 200,
+    answer: 'model/gltf-binary',
+    refuses: [422],
+  },
+  {
+    name: 'exportSetGlb',
+    method: 'get',
+    path: '/api/sets/{setId}/export.glb',
+    does: 'Writes a set as one scene of a GLB, with its camera and key light.',
+    query: setGlbQuery,
+    status: 200,
+    answer: 'model/gltf-binary',
     refuses: [422],
   },
   {

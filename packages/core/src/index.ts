@@ -72,11 +72,13 @@ export {
   type BakeFile,
   type BakePlan,
 } from './exchange/bake-plan.ts';
+export { ENVIRONMENTS, type Environment, type EnvironmentName } from './exchange/environments.ts';
 export type { TransformKeys, ValueKeys } from './exchange/gltf/keys.ts';
 export {
   GLTF_FRAME_LIMIT,
+  GLTF_IMAGES,
   GLTF_SIZES,
-  gltfMaterial,
+  type GltfImageType,
   type GltfMaterial,
   type GltfOptions,
   type GltfPicture,
@@ -84,7 +86,8 @@ export {
   type GltfSlotValue,
   type GltfTexture,
   type SlotReport,
-} from './exchange/gltf/material.ts';
+} from './exchange/gltf/model.ts';
+export { GltfMaterials } from './exchange/gltf/material.ts';
 export { GLTF_SLOTS, type GltfSlot, type SlotFidelity } from './exchange/gltf/slots.ts';
 export { PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';
 export { encodeApng, encodePng, sheetOf, type Deflate, type RgbaPicture } from './exchange/png.ts';

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { expect, it } from '@jest/globals';
 import { Reference } from '../src/backends/reference/evaluate.ts';
 import { compileOrThrow } from '../src/compile.ts';
-import { gltfPlan, type SlotPlan } from '../src/exchange/gltf/slots.ts';
+import { GltfPlanner, type SlotPlan } from '../src/exchange/gltf/slots.ts';
 import { between, matrixOf } from '../src/exchange/gltf/transform.ts';
 import type { Graph } from '../src/lower/lower.ts';
 
@@ -46,7 +46,7 @@ it('what is called exact or keyed shows what the material puts out, in all of th
   const said = new Map<string, string>();
   for (const [name, text] of texts) {
     const { graph, values } = compileOrThrow(text);
-    for (const plan of gltfPlan(graph, values.dials).slots) {
+    for (const plan of new GltfPlanner(graph, values.dials).plan().slots) {
       said.set(`${name} ${plan.slot}`, plan.fidelity);
       if (plan.fidelity !== 'exact' && plan.fidelity !== 'keyed') {
         expect([name, plan.slot, plan.why]).toEqual([name, plan.slot, expect.stringMatching(/^[A-Z].*\.$/)]);
@@ -76,6 +76,6 @@ it.each([
   ['a flash', 'out color = (uv |> fbm(4)) * (phase |> rise(0.1, 0.2))', 'keyed', undefined],
 ])('%s', (_, line, fidelity, why) => {
   const { graph, values } = compileOrThrow(`loop 2s at 30fps\n${line}\n`);
-  const [slot] = gltfPlan(graph, values.dials).slots;
+  const [slot] = new GltfPlanner(graph, values.dials).plan().slots;
   expect([slot!.fidelity, slot!.why]).toEqual([fidelity, why && expect.stringContaining(why)]);
 });

@@ -1,13 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import type { GltfPicture } from '@estela/core';
+import type { GltfImageType, GltfPicture } from '@estela/core';
 import encodeJpeg, { init as initJpeg } from '@jsquash/jpeg/encode.js';
 import encodeWebp, { init as initWebp } from '@jsquash/webp/encode.js';
 import { encodePixels } from '../png.ts';
-
-/** What textures of a glTF file are stored as. */
-export const GLTF_IMAGES = ['png', 'jpeg', 'webp'] as const;
-export type GltfImageType = (typeof GLTF_IMAGES)[number];
 
 export interface EncodedImage {
   readonly bytes: Uint8Array<ArrayBuffer>;

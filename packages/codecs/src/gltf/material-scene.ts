@@ -1,5 +1,5 @@
 import {
-  gltfMaterial,
+  GltfMaterials,
   IDENTITY,
   settingValues,
   type GltfOptions,
@@ -7,8 +7,8 @@ import {
   type MeshData,
   type Program,
   type SettingValues,
+  type GltfImageType,
 } from '@estela/core';
-import type { GltfImageType } from './encode-image.ts';
 import { sceneGlb, type MaterialReport } from './scene.ts';
 
 /** What a GLB says of what is in it, and what it cannot say. */
@@ -34,7 +34,7 @@ export interface MaterialGlbOptions extends GltfOptions {
 /** Writes a material on a mesh. Throws with a sentence where it has errors, limits included. */
 export async function materialGlb(program: Program, options: MaterialGlbOptions): Promise<WrittenGlb> {
   const { mesh, meshName, images, imageType, values } = options;
-  const made = (settings: SettingValues) => gltfMaterial(program, settings, images, options);
+  const made = (settings: SettingValues) => new GltfMaterials(program, settings, images, options).at();
   const material = made(values ?? settingValues(program));
   const variants = values
     ? []

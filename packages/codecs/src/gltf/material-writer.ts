@@ -1,11 +1,18 @@
 import { createHash } from 'node:crypto';
-import type { GltfMaterial, GltfPicture, GltfSlot, GltfSlotValue, GltfTexture, ValueKeys } from '@estela/core';
+import type {
+  GltfMaterial,
+  GltfPicture,
+  GltfSlot,
+  GltfSlotValue,
+  GltfTexture,
+  ValueKeys,
+  GltfImageType,
+} from '@estela/core';
 import {
   TextureInfo,
   type Accessor,
   type Animation,
   type Document,
-  type GLTF,
   type Material,
   type Texture,
   type vec3,
@@ -22,7 +29,7 @@ import {
 } from '@gltf-transform/extensions';
 import { accessorOf } from '../mesh/glb.ts';
 import { AnimationPointer } from './animation-pointer.ts';
-import { encodeImage, type GltfImageType } from './encode-image.ts';
+import { encodeImage } from './encode-image.ts';
 
 /** A place of a material's textures: how it is read, and the way to it. */
 interface Place {
@@ -44,7 +51,9 @@ const TYPES = { 1: 'SCALAR', 2: 'VEC2', 3: 'VEC3', 4: 'VEC4' } as const;
 /** Writes materials into a document, each once; textures that are the same, once for all. */
 export class MaterialWriter {
   readonly #materials = new Map<GltfMaterial, Promise<Material>>();
+  readonly #keys = new Map<GltfPicture, string>();
   readonly #textures = new Map<string, Promise<Texture>>();
+  #plain: Material | undefined;
   readonly #animations = new Map<number, Animation>();
   readonly #times = new Map<string, Accessor>();
 
@@ -77,16 +86,23 @@ export class MaterialWriter {
     return accessor;
   }
 
-  async #write(of: GltfMaterial, name: string): Promise<Material> {
-    const { document } = this;
-    const material = document
+  /** What stands where no material is chosen. */
+  plain(): Material {
+    return (this.#plain ??= this.#create('Plain'));
+  }
+
+  /** A material with what the Stage takes where nothing is said. */
+  #create(name: string): Material {
+    return this.document
       .createMaterial(name)
-      .setAlphaMode(of.alphaMode)
-      .setDoubleSided(of.isDoubleSided)
-      // What the Stage takes where a material does not say it.
       .setBaseColorFactor([0.18, 0.18, 0.18, 1])
       .setMetallicFactor(0)
       .setRoughnessFactor(0.6);
+  }
+
+  async #write(of: GltfMaterial, name: string): Promise<Material> {
+    const { document } = this;
+    const material = this.#create(name).setAlphaMode(of.alphaMode).setDoubleSided(of.isDoubleSided);
     if (of.isUnlit)
       material.setExtension('KHR_materials_unlit', document.createExtension(KHRMaterialsUnlit).createUnlit());
     const cutoff = of.numbers.get('cutoff');
@@ -105,32 +121,30 @@ export class MaterialWriter {
   }
 
   /** Writes a factor: what it is at first, and its keys. */
-  factor<T extends number | number[]>(
+  factor(
     material: Material,
     path: readonly string[],
     { factors }: GltfSlotValue,
     components: readonly number[],
     seconds: number,
-    set: (value: T) => unknown,
+    set: (value: readonly number[]) => unknown,
   ): void {
     const track = trackOf(factors, components);
     const [first] = track.values;
-    set((components.length === 1 ? first![0]! : [...first!]) as T);
+    set(first!);
     this.#animate(material, path, track, seconds);
   }
 
   /** Writes how a texture is read, and its keys. */
-  async texture(material: Material, { info, path }: Place, { texture }: GltfSlotValue, seconds: number): Promise<void> {
+  texture(material: Material, { info, path }: Place, { texture }: GltfSlotValue, seconds: number): void {
     if (!texture || !info) return;
-    const { wrap, filter, mipmaps, motion } = texture;
+    const { wrap, filter, hasMipmaps, motion } = texture;
     info
-      .setWrapS(TextureInfo.WrapMode[WRAPS[wrap[0]]] as GLTF.TextureWrapMode)
-      .setWrapT(TextureInfo.WrapMode[WRAPS[wrap[1]]] as GLTF.TextureWrapMode)
-      .setMagFilter(TextureInfo.MagFilter[filter === 'nearest' ? 'NEAREST' : 'LINEAR'] as GLTF.TextureMagFilter)
+      .setWrapS(TextureInfo.WrapMode[WRAPS[wrap[0]]]!)
+      .setWrapT(TextureInfo.WrapMode[WRAPS[wrap[1]]]!)
+      .setMagFilter(TextureInfo.MagFilter[filter === 'nearest' ? 'NEAREST' : 'LINEAR']!)
       .setMinFilter(
-        TextureInfo.MinFilter[
-          filter === 'nearest' ? 'NEAREST' : mipmaps ? 'LINEAR_MIPMAP_LINEAR' : 'LINEAR'
-        ] as GLTF.TextureMinFilter,
+        TextureInfo.MinFilter[filter === 'nearest' ? 'NEAREST' : hasMipmaps ? 'LINEAR_MIPMAP_LINEAR' : 'LINEAR']!,
       );
     if (!motion) return;
     const [{ transform: first } = { transform: undefined }] = motion.keys;
@@ -145,7 +159,7 @@ export class MaterialWriter {
     const times = motion.keys.map((k) => k.time);
     const keyed = (property: string, values: readonly (readonly number[])[]): void => {
       const type = TYPES[values[0]!.length as 1 | 2];
-      const track: Track = { type, times, values, isStepped: motion.stepped };
+      const track: Track = { type, times, values, isStepped: motion.isStepped };
       this.#animate(material, [...path, 'extensions', 'KHR_texture_transform', property], track, seconds);
     };
     keyed(
@@ -164,7 +178,8 @@ export class MaterialWriter {
 
   /** The file's one texture with these pixels. */
   picture(name: string, { picture }: GltfTexture): Promise<Texture> {
-    const key = keyOf(picture);
+    let key = this.#keys.get(picture);
+    if (key === undefined) this.#keys.set(picture, (key = keyOf(picture)));
     let made = this.#textures.get(key);
     if (!made) {
       made = encodeImage(picture, this.images).then(({ bytes, mime }) => {
@@ -218,8 +233,8 @@ const SLOTS: Readonly<Record<GltfSlot, WriteSlot>> = {
     if (value.texture)
       material.setBaseColorTexture(await writer.picture(`${material.getName()} base colour`, value.texture));
     const factor = ['pbrMetallicRoughness', 'baseColorFactor'];
-    writer.factor<vec4>(material, factor, value, [0, 1, 2, 3], seconds, (v) => material.setBaseColorFactor(v));
-    await writer.texture(material, { info: material.getBaseColorTextureInfo(), path }, value, seconds);
+    writer.factor(material, factor, value, [0, 1, 2, 3], seconds, (v) => material.setBaseColorFactor(v as vec4));
+    writer.texture(material, { info: material.getBaseColorTextureInfo(), path }, value, seconds);
   },
   async metallicRoughness(writer, material, value, seconds) {
     const path = ['pbrMetallicRoughness', 'metallicRoughnessTexture'];
@@ -228,23 +243,21 @@ const SLOTS: Readonly<Record<GltfSlot, WriteSlot>> = {
         await writer.picture(`${material.getName()} roughness and metal`, value.texture),
       );
     const factor = (name: string): string[] => ['pbrMetallicRoughness', name];
-    writer.factor<number>(material, factor('roughnessFactor'), value, [0], seconds, (v) =>
-      material.setRoughnessFactor(v),
-    );
-    writer.factor<number>(material, factor('metallicFactor'), value, [1], seconds, (v) =>
-      material.setMetallicFactor(v),
-    );
-    await writer.texture(material, { info: material.getMetallicRoughnessTextureInfo(), path }, value, seconds);
+    writer.factor(material, factor('roughnessFactor'), value, [0], seconds, (v) => material.setRoughnessFactor(v[0]!));
+    writer.factor(material, factor('metallicFactor'), value, [1], seconds, (v) => material.setMetallicFactor(v[0]!));
+    writer.texture(material, { info: material.getMetallicRoughnessTextureInfo(), path }, value, seconds);
   },
   async normal(writer, material, value, seconds) {
     if (value.texture) material.setNormalTexture(await writer.picture(`${material.getName()} normal`, value.texture));
     const place = { info: material.getNormalTextureInfo(), path: ['normalTexture'] };
-    await writer.texture(material, place, value, seconds);
+    writer.texture(material, place, value, seconds);
   },
   async emissive(writer, material, value, seconds) {
     if (value.texture)
       material.setEmissiveTexture(await writer.picture(`${material.getName()} emission`, value.texture));
-    writer.factor<vec3>(material, ['emissiveFactor'], value, [0, 1, 2], seconds, (v) => material.setEmissiveFactor(v));
+    writer.factor(material, ['emissiveFactor'], value, [0, 1, 2], seconds, (v) =>
+      material.setEmissiveFactor(v as vec3),
+    );
     if (value.strength !== 1)
       material.setExtension(
         'KHR_materials_emissive_strength',
@@ -254,7 +267,7 @@ const SLOTS: Readonly<Record<GltfSlot, WriteSlot>> = {
           .setEmissiveStrength(value.strength),
       );
     const place = { info: material.getEmissiveTextureInfo(), path: ['emissiveTexture'] };
-    await writer.texture(material, place, value, seconds);
+    writer.texture(material, place, value, seconds);
   },
   async transmission(writer, material, value, seconds) {
     const transmission = writer.document.createExtension(KHRMaterialsTransmission).createTransmission();
@@ -262,10 +275,10 @@ const SLOTS: Readonly<Record<GltfSlot, WriteSlot>> = {
     const path = ['extensions', 'KHR_materials_transmission'];
     if (value.texture)
       transmission.setTransmissionTexture(await writer.picture(`${material.getName()} transmission`, value.texture));
-    writer.factor<number>(material, [...path, 'transmissionFactor'], value, [0], seconds, (v) =>
-      transmission.setTransmissionFactor(v),
+    writer.factor(material, [...path, 'transmissionFactor'], value, [0], seconds, (v) =>
+      transmission.setTransmissionFactor(v[0]!),
     );
     const info = transmission.getTransmissionTextureInfo();
-    await writer.texture(material, { info, path: [...path, 'transmissionTexture'] }, value, seconds);
+    writer.texture(material, { info, path: [...path, 'transmissionTexture'] }, value, seconds);
   },
 };

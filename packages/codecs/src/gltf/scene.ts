@@ -1,4 +1,4 @@
-import type { GltfMaterial, GltfReport, Matrix, MeshData, Vector } from '@estela/core';
+import type { GltfMaterial, GltfReport, Matrix, MeshData, Vector, GltfImageType } from '@estela/core';
 import {
   Document,
   MathUtils,
@@ -23,7 +23,6 @@ import {
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { accessorOf, primitiveOf } from '../mesh/glb.ts';
 import { AnimationPointer } from './animation-pointer.ts';
-import type { GltfImageType } from './encode-image.ts';
 import { MaterialWriter } from './material-writer.ts';
 import { withTangents } from './tangents.ts';
 
@@ -154,12 +153,12 @@ class SceneWriter {
   ): Promise<Mesh> {
     const needsTangents = [of, ...variants.map((v) => v.material)].some((m) => m?.slots.has('normal'));
     const base = await this.#primitive(data, needsTangents);
-    const material = of && (await this.#materials.material(of));
+    const material = of ? await this.#materials.material(of) : this.#materials.plain();
     const key = [base, material, ...variants.map((v) => v.material)].map((part) => numberOf(part)).join();
     const known = this.#meshes.get(key);
     if (known) return known;
     // Vertices are shared; a primitive has one material.
-    const primitive = base.clone().setMaterial(material ?? null);
+    const primitive = base.clone().setMaterial(material);
     if (variants.length > 0) {
       const extension = this.document.createExtension(KHRMaterialsVariants);
       const list = extension.createMappingList();
@@ -257,7 +256,7 @@ class SceneWriter {
       .setZFar(Math.max(50, new Vector3(...from).distanceTo(new Vector3(...at)) * 4));
     const node = this.document.createNode('View').setCamera(camera);
     const towards = new Matrix4().lookAt(new Vector3(...from), new Vector3(...at), new Vector3(0, 1, 0));
-    node.setTranslation([...from]).setRotation(new Quaternion().setFromRotationMatrix(towards).toArray() as vec4);
+    node.setTranslation([...from]).setRotation(new Quaternion().setFromRotationMatrix(towards).toArray());
     this.#root.addChild(node);
     for (const [i, film] of films.entries()) {
       // Later ones lie in front.
@@ -281,10 +280,7 @@ class SceneWriter {
       .setColor(light.map((c) => c / strength) as vec3);
     const turn = new Quaternion().setFromUnitVectors(new Vector3(0, 0, 1), new Vector3(...towards).normalize());
     this.#root.addChild(
-      this.document
-        .createNode('Key light')
-        .setRotation(turn.toArray() as vec4)
-        .setExtension('KHR_lights_punctual', made),
+      this.document.createNode('Key light').setRotation(turn.toArray()).setExtension('KHR_lights_punctual', made),
     );
   }
 }

@@ -1,9 +1,20 @@
-import { exportQuery, exportsQuery, identifier, type ExportQuery, type ExportsQuery } from '@estela/contract';
+import {
+  exportQuery,
+  exportsQuery,
+  identifier,
+  materialGlbQuery,
+  setGlbQuery,
+  type ExportQuery,
+  type ExportsQuery,
+  type MaterialGlbQuery,
+  type SetGlbQuery,
+} from '@estela/contract';
 import { Controller, Get, Inject, Param, Query, Res, StreamableFile } from '@nestjs/common';
 import type { Response } from 'express';
 import { notFound } from '../http/problem.ts';
 import { Validated } from '../http/validate.ts';
 import { ExportsService, type Exported } from './exports.service.ts';
+import { GlbService } from './glb.service.ts';
 
 /** What the page of a package may do in a frame of ours: run what is in it, and nothing else. */
 const PLAYER_POLICY = [
@@ -18,7 +29,10 @@ const PLAYER_POLICY = [
 
 @Controller('api')
 export class ExportsController {
-  constructor(@Inject(ExportsService) readonly exported: ExportsService) {}
+  constructor(
+    @Inject(ExportsService) readonly exported: ExportsService,
+    @Inject(GlbService) readonly glbs: GlbService,
+  ) {}
 
   @Get('materials/:id/export.zip')
   async one(
@@ -26,7 +40,7 @@ export class ExportsController {
     @Query(new Validated(exportQuery)) how: ExportQuery,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
-    return asFile(await this.exported.zip(id, how), response);
+    return asFile(await this.exported.zip(id, how), ZIP, response);
   }
 
   @Get('projects/:id/export.zip')
@@ -35,7 +49,25 @@ export class ExportsController {
     @Query(new Validated(exportsQuery)) how: ExportsQuery,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
-    return asFile(await this.exported.zipAll(id, how), response);
+    return asFile(await this.exported.zipAll(id, how), ZIP, response);
+  }
+
+  @Get('materials/:id/export.glb')
+  async material(
+    @Param('id', new Validated(identifier)) id: string,
+    @Query(new Validated(materialGlbQuery)) how: MaterialGlbQuery,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    return asFile(await this.glbs.material(id, how), GLB, response);
+  }
+
+  @Get('sets/:id/export.glb')
+  async set(
+    @Param('id', new Validated(identifier)) id: string,
+    @Query(new Validated(setGlbQuery)) how: SetGlbQuery,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    return asFile(await this.glbs.set(id, how), GLB, response);
   }
 
   /** The page that plays a material, as it is in its package. */
@@ -60,11 +92,18 @@ export class ExportsController {
   }
 }
 
-function asFile({ name, bytes }: Exported, response: Response): StreamableFile {
+const ZIP = { type: 'application/zip', ending: 'zip' } as const;
+const GLB = { type: 'model/gltf-binary', ending: 'glb' } as const;
+
+function asFile(
+  { name, bytes }: Exported,
+  { type, ending }: typeof ZIP | typeof GLB,
+  response: Response,
+): StreamableFile {
   response.setHeader('Cache-Control', 'no-cache');
   return new StreamableFile(bytes, {
-    type: 'application/zip',
-    disposition: `attachment; filename="${name}.zip"`,
+    type,
+    disposition: `attachment; filename="${name}.${ending}"`,
     length: bytes.length,
   });
 }

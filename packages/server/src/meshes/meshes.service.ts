@@ -8,7 +8,7 @@ import type { Page } from '../http/paged.ts';
 import { invalid, notFound } from '../http/problem.ts';
 import { ProjectsService } from '../projects/projects.service.ts';
 import type { Content } from '../http/content.ts';
-import { keepBytes, readParts, storedIn, type Incoming } from '../storage/blobs.ts';
+import { keepBytes, readBytes, readParts, storedIn, type Incoming } from '../storage/blobs.ts';
 import { Database } from '../storage/database.ts';
 import { update } from '../storage/guarded.ts';
 import type { MeshRow } from '../storage/models.ts';
@@ -81,6 +81,11 @@ export class MeshesService {
       size,
       read: (first, last) => readParts(this.database, hash, first, last),
     };
+  }
+
+  /** All of a mesh's GLB. */
+  async bytes(id: string): Promise<Buffer> {
+    return readBytes(this.database, (await this.#row(id)).hash);
   }
 
   async #write(

@@ -1,4 +1,4 @@
-import { ENVIRONMENTS, type Environment, type EnvironmentName } from '../material/lighting.ts';
+import { ENVIRONMENTS, type Environment, type EnvironmentName } from '@estela/core';
 
 const unit = (v: readonly number[]): number[] => v.map((c) => c / Math.hypot(...v));
 

@@ -1,6 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { recall, remember } from '../ui/memory.ts';
-import { BACKDROPS, ENVIRONMENTS, type Scene } from './lighting.ts';
+import { BACKDROPS, type Scene } from './lighting.ts';
+import { ENVIRONMENTS } from '@estela/core';
 
 export interface SceneState extends Scene {
   /** Quads across a shape; undefined for what suits it. */

@@ -5,7 +5,8 @@ import type { SetBody } from '../api/client.ts';
 import { PauseIcon, PlayIcon } from '../ui/icons.tsx';
 import { tokens } from '../ui/tokens.ts';
 import { SPEEDS, type Clock } from '../material/clock-store.ts';
-import { BACKDROPS, ENVIRONMENTS } from '../material/lighting.ts';
+import { BACKDROPS } from '../material/lighting.ts';
+import { ENVIRONMENTS } from '@estela/core';
 
 const small = { height: 26, fontSize: 13, flex: 'none', '& .MuiSelect-select': { pl: 1, py: 0 } } as const;
 

@@ -1,6 +1,7 @@
 import type { SetBody } from '../api/client.ts';
 import type { CameraPose } from './orbit.ts';
-import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName, type Scene } from '../material/lighting.ts';
+import { BACKDROPS, type BackdropName, type Scene } from '../material/lighting.ts';
+import { ENVIRONMENTS, type EnvironmentName } from '@estela/core';
 
 /** The view that is kept with a set; undefined where none is. */
 export const standpointOf = ({ view }: SetBody): CameraPose | undefined =>

@@ -103,22 +103,6 @@ export interface GltfPlan {
 /** Furthest that keys of factors may be off: so near that dark colours stay within two steps of 255. */
 export const FACTOR_NEAR = 1 / 8192;
 
-/** Plans the slots of a material as it is set; `delay` shows it so many seconds later, for copies that follow each other. */
-export function gltfPlan(graph: Graph, setting: Setting, images?: ImageSource, delay = 0): GltfPlan {
-  const { surface } = graph.program;
-  const planner = new Planner(graph, setting, images, delay);
-  const slots = (Object.keys(GLTF_SLOTS) as GltfSlot[]).flatMap((slot) => {
-    const outputs = outputsOf(slot, graph, surface);
-    return outputs.length === 0 ? [] : [planner.slot(slot, outputs)];
-  });
-  const numbers = new Map(NUMBERS.filter((name) => hasNumber(name, graph)).map((name) => [name, planner.number(name)]));
-  return { slots, numbers, notes: notesOf(graph, surface) };
-}
-
-/** The moment of the loop that is shown at a time of the animation: late ones go on from the end of the loop. */
-export const momentOf = (time: number, delay: number, { seconds }: Loop): number =>
-  delay === 0 ? time : (((time - delay) % seconds) + seconds) % seconds;
-
 /** Whether it bends what is seen through it. */
 const isClear = ({ outputs, program: { surface } }: Graph): boolean =>
   surface.lit && surface.mode === 'blend' && outputs.has('refraction');
@@ -151,15 +135,16 @@ function notesOf(graph: Graph, { lit, mode }: Surface): string[] {
   ];
 }
 
-class Planner {
+/** Plans the slots of a material as it is set. What does not hang on time is found out once. */
+export class GltfPlanner {
   readonly #loop: Loop;
   readonly #look: Look;
+  readonly #found = new Map<GltfSlot, Found>();
 
   constructor(
     readonly graph: Graph,
     readonly setting: Setting,
-    readonly images: ImageSource | undefined,
-    readonly delay: number,
+    readonly images?: ImageSource,
   ) {
     const { builder: b, outputs, program } = graph;
     const part = (output: Channel, component = 0): Node => {
@@ -171,69 +156,93 @@ class Planner {
     this.#look = { graph, part, alpha: program.surface.mode === 'opaque' ? undefined : alpha, isClear: isClear(graph) };
   }
 
-  slot(slot: GltfSlot, outputs: readonly Channel[]): SlotPlan {
+  /** The plan; `delay` shows the material so many seconds later, for copies that follow each other. */
+  plan(delay = 0): GltfPlan {
+    const { graph } = this;
+    const slots = (Object.keys(GLTF_SLOTS) as GltfSlot[]).flatMap((slot) => {
+      const outputs = outputsOf(slot, graph, graph.program.surface);
+      return outputs.length === 0 ? [] : [this.#slot(slot, outputs, delay)];
+    });
+    const numbers = new Map(
+      NUMBERS.filter((name) => hasNumber(name, graph)).map((name) => [name, this.#number(name, delay)]),
+    );
+    return { slots, numbers, notes: notesOf(graph, graph.program.surface) };
+  }
+
+  #slot(slot: GltfSlot, outputs: readonly Channel[], delay: number): SlotPlan {
+    let known = this.#found.get(slot);
+    if (!known) this.#found.set(slot, (known = this.#finding(slot)));
+    const { picture, factors, motion: moving, ...told } = known;
+    const factorsAt = this.#valuesAt(factors, delay);
+    const factorKeys = this.#keys(factors, factorsAt);
+    const motion = moving && keysOf(this.#matrixAt(moving, delay), this.#loop.seconds, moving.isEven && delay === 0);
+    const isOff = factorKeys.error > 0 || (motion?.error ?? 0) > 0;
+    return {
+      slot,
+      outputs,
+      picture,
+      factorsAt,
+      factorKeys,
+      motion,
+      ...told,
+      fidelity: told.fidelity ?? (isOff ? 'keyed' : 'exact'),
+    };
+  }
+
+  #finding(slot: GltfSlot): Found {
     const roots = GLTF_SLOTS[slot].parts(this.#look);
     const found = texturingOf(this.graph, roots, this.setting);
-    const said = this.#said(slot, outputs, roots, found);
+    const said = this.#said(slot, roots, found);
     const { leftOut } = found;
     return leftOut ? { ...said, fidelity: 'left out', why: leftOut.why, span: leftOut.step?.span } : said;
   }
 
-  #said(slot: GltfSlot, outputs: readonly Channel[], roots: readonly Node[], found: Texturing): SlotPlan {
+  #said(slot: GltfSlot, roots: readonly Node[], found: Texturing): Found {
     const one = this.graph.builder.number(1);
-    const plan = (picture: readonly Node[], more: Partial<SlotPlan>, factors = picture.map(() => one)): SlotPlan => {
-      const factorsAt = this.#valuesAt(factors);
-      const factorKeys = this.#keys(factors, factorsAt);
-      const error = Math.max(factorKeys.error, more.motion?.error ?? 0);
-      return {
-        slot,
-        outputs,
-        roots,
-        picture,
-        fidelity: error === 0 ? 'exact' : 'keyed',
-        factorsAt,
-        factorKeys,
-        motion: undefined,
-        tiles: this.#tiles(picture),
-        why: undefined,
-        span: undefined,
-        ...more,
-      };
-    };
-    if (found.kind === 'changing')
-      return plan(found.roots, { fidelity: 'baked', why: found.why, span: found.step?.span });
+    const baked = (all: readonly Node[], why: string, span?: Span): Found => ({
+      roots,
+      picture: all,
+      factors: all.map(() => one),
+      motion: undefined,
+      tiles: this.#tiles(all),
+      fidelity: 'baked',
+      why,
+      span,
+    });
+    if (found.kind === 'changing') return baked(found.roots, found.why, found.step?.span);
     const { picture, factors } = found;
     // Colours, alpha and emission have factors of their own, metal and roughness one each.
     if (slot === 'normal' && dependsOnTime(factors))
-      return plan(roots, { fidelity: 'baked', why: 'How steep a normal map is cannot change in glTF.' });
-    if (found.kind === 'still') return plan(picture, {}, [...factors]);
-    const matrixAt = this.#matrixAt(found.motion);
-    const motion = keysOf(matrixAt, this.#loop.seconds, found.motion.isEven && this.delay === 0);
-    const moments = motion.keys.map((key) => matrixAt(key.time));
-    if (found.isBeyond && !endsAtItsEdge(picture, moments, this.#frame(0), this.images))
-      return plan(roots, {
-        fidelity: 'baked',
-        why: 'What moves does not tile: a texture that is read beyond its edge would show it again.',
-      });
-    return plan(picture, { motion }, [...factors]);
+      return baked(roots, 'How steep a normal map is cannot change in glTF.');
+    const motion = found.kind === 'moving' ? found.motion : undefined;
+    if (found.kind === 'moving' && found.isBeyond && !this.#endsAtItsEdge(picture, found.motion))
+      return baked(roots, 'What moves does not tile: a texture that is read beyond its edge would show it again.');
+    const tiles = this.#tiles(picture);
+    return { roots, picture, factors, motion, tiles, fidelity: undefined, why: undefined, span: undefined };
+  }
+
+  #endsAtItsEdge(picture: readonly Node[], motion: TextureMotion): boolean {
+    const matrixAt = this.#matrixAt(motion, 0);
+    const moments = keysOf(matrixAt, this.#loop.seconds, motion.isEven).keys.map((key) => matrixAt(key.time));
+    return endsAtItsEdge(picture, moments, this.#frame(0, 0), this.images);
   }
 
   /** A number of the material over one loop: that of its middle where it is not the same all over it. */
-  number(name: GltfNumber): ValueKeys {
+  #number(name: GltfNumber, delay: number): ValueKeys {
     const node = this.graph.outputs.get(name)!;
     if (node.frequency !== 'pixel') {
-      const at = this.#valuesAt([node]);
+      const at = this.#valuesAt([node], delay);
       return this.#keys([node], (time) => [Math.max(at(time)[0]!, LEAST[name])]);
     }
     const evaluator = new Reference([node]);
-    evaluator.setFrame(this.#frame(0));
+    evaluator.setFrame(this.#frame(0, delay));
     const [value] = evaluator.pixel({ uv: [0.5, 0.5] })[0]!;
     return { keys: [{ time: 0, value: [Math.max(value!, LEAST[name])] }], error: 0 };
   }
 
-  #valuesAt(nodes: readonly Node[]): (time: number) => number[] {
+  #valuesAt(nodes: readonly Node[], delay: number): (time: number) => number[] {
     return (time) => {
-      const values = evaluateFrame(nodes, this.#frame(time));
+      const values = evaluateFrame(nodes, this.#frame(time, delay));
       return nodes.map((node) => values.get(node)?.[0] ?? 0);
     };
   }
@@ -252,13 +261,19 @@ class Planner {
     return [returns('tile_u'), returns('tile_v')];
   }
 
-  #frame(time: number): FrameInputs {
-    return { time: momentOf(time, this.delay, this.#loop), dials: this.setting };
+  /** The moment of the loop that is shown at a time of the animation: late ones go on from the end of the loop. */
+  #frame(time: number, delay: number): FrameInputs {
+    const { seconds } = this.#loop;
+    const moment = delay === 0 ? time : (((time - delay) % seconds) + seconds) % seconds;
+    return { time: moment, dials: this.setting };
   }
 
   /** The matrix of a motion by seconds of the animation. */
-  #matrixAt({ rows }: TextureMotion): (time: number) => TextureMatrix {
-    const valuesAt = this.#valuesAt(rows.flatMap(({ u, v, c }) => [u, v, c]));
+  #matrixAt({ rows }: TextureMotion, delay: number): (time: number) => TextureMatrix {
+    const valuesAt = this.#valuesAt(
+      rows.flatMap(({ u, v, c }) => [u, v, c]),
+      delay,
+    );
     return (time) => {
       const [a = 0, b = 0, x = 0, d = 0, e = 0, y = 0] = valuesAt(time);
       return [
@@ -267,4 +282,12 @@ class Planner {
       ];
     };
   }
+}
+
+/** What is known of a slot whenever it is shown. */
+interface Found extends Pick<SlotPlan, 'roots' | 'picture' | 'tiles' | 'why' | 'span'> {
+  readonly factors: readonly Node[];
+  readonly motion: TextureMotion | undefined;
+  /** Undefined where it hangs on how near its keys are. */
+  readonly fidelity: SlotFidelity | undefined;
 }

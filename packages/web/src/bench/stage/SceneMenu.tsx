@@ -3,7 +3,8 @@ import { Box, Button, Popover, Slider, ToggleButton, ToggleButtonGroup, Typograp
 import { useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { faces } from '../../ui/tokens.ts';
-import { BACKDROPS, ENVIRONMENTS, type BackdropName, type EnvironmentName } from '../../material/lighting.ts';
+import { BACKDROPS, type BackdropName } from '../../material/lighting.ts';
+import { ENVIRONMENTS, type EnvironmentName } from '@estela/core';
 import { useSession } from '../session.ts';
 
 /** How the mesh is lit, what stands behind it, and how finely it is divided. */

@@ -1,0 +1,114 @@
+import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { basename, dirname, extname } from 'node:path';
+import { materialGlb, type GlbReport } from '@estela/codecs/gltf';
+import { isMeshName, MESH_ENDINGS, MeshRefused, readMesh } from '@estela/codecs/mesh';
+import {
+  GLTF_FRAME_LIMIT,
+  GLTF_IMAGES,
+  GLTF_SIZES,
+  SHAPES,
+  shapeMesh,
+  type GltfImageType,
+  type GltfOptions,
+  type MeshData,
+  type PackageImage,
+  type Program,
+  type SettingValues,
+  type ShapeName,
+  type SlotReport,
+} from '@estela/core';
+import { fail, oneOf, wholeNumber, type Chosen } from './settings.ts';
+
+/** What a command was told of the GLB it writes. */
+export interface GltfArguments extends Chosen {
+  readonly gltf: string;
+  readonly mesh: string;
+  readonly size: string;
+  readonly frames: string;
+  readonly images: string;
+  readonly json?: boolean;
+}
+
+/** How a GLB is to be written. Throws where an option is wrong. */
+export function gltfOptions({
+  size,
+  frames,
+  images,
+}: Omit<GltfArguments, 'gltf'>): Pick<GltfOptions, 'size' | 'frames'> & { readonly imageType: GltfImageType } {
+  const side = wholeNumber('--size', size);
+  const count = wholeNumber('--frames', frames);
+  if (!GLTF_SIZES.some((s) => s === side)) fail(`--size takes ${GLTF_SIZES.join(', ')}, not '${size}'.`);
+  if (count > GLTF_FRAME_LIMIT) fail(`--frames goes from 0 to ${String(GLTF_FRAME_LIMIT)}.`);
+  return { size: side, frames: count, imageType: oneOf('--images', images, GLTF_IMAGES) };
+}
+
+/** A shape by its name, or the mesh in a file. */
+async function meshOf(name: string): Promise<MeshData> {
+  if (Object.hasOwn(SHAPES, name)) return shapeMesh(name as ShapeName);
+  if (!isMeshName(name))
+    fail(`--mesh takes ${Object.keys(SHAPES).join(', ')}, or a file that ends with ${MESH_ENDINGS.join(', ')}.`);
+  const bytes = await readFile(name).catch(() => fail(`${name} cannot be read.`));
+  try {
+    const { mesh, notes } = await readMesh(name, new Uint8Array(bytes));
+    for (const note of notes) console.error(note);
+    return mesh;
+  } catch (error) {
+    if (!(error instanceof MeshRefused)) throw error;
+    return fail(`${name} ${error.message}`);
+  }
+}
+
+/** Writes a material on a mesh as GLB, and says what it says. Throws with a sentence where it cannot be. */
+export async function writeGltf(
+  program: Program,
+  images: ReadonlyMap<string, PackageImage>,
+  settings: SettingValues,
+  options: GltfArguments,
+): Promise<void> {
+  const how = gltfOptions(options);
+  const isChosen = options.variant !== undefined || options.set.length > 0;
+  const { bytes, report } = await materialGlb(program, {
+    ...how,
+    mesh: await meshOf(options.mesh),
+    meshName: basename(options.mesh, extname(options.mesh)),
+    images: ({ name }) => images.get(name),
+    values: isChosen ? settings : undefined,
+  });
+  await writeWhole(options.gltf, bytes);
+  if (options.json === true) console.log(JSON.stringify({ file: options.gltf, bytes: bytes.length, ...report }));
+  else console.log(`Wrote ${options.gltf}: ${String(Math.ceil(bytes.length / 1000))} kB.\n${wordsOf(report)}`);
+}
+
+/** A report as lines. */
+function wordsOf({ materials, notes }: GlbReport): string {
+  const lines = materials.flatMap(({ material, variant, slots, notes: own }) => [
+    variant === undefined ? material : `${material}, ${variant}`,
+    ...slots.map((slot) => `  ${slot.slot}: ${slotWords(slot)}`),
+    ...own.map((note) => `  ${note}`),
+  ]);
+  return [...lines, ...notes].join('\n');
+}
+
+function slotWords({ fidelity, uvError, frames, why, line }: SlotReport): string {
+  const near = uvError === undefined ? '' : `, within ${uvError.toPrecision(1)} UV`;
+  const where = line === undefined ? '' : ` (line ${String(line)})`;
+  return `${fidelity}${near}${frames === undefined ? '' : `, ${String(frames)} frames`}${why === undefined ? '' : `. ${why}${where}`}`;
+}
+
+/** Throws with a sentence where a file's name is a folder's. */
+export async function needFileName(path: string): Promise<void> {
+  if ((await stat(path).catch(() => undefined))?.isDirectory() === true)
+    fail(`${path} is a folder: give the file's own name.`);
+}
+
+/** Writes a file that is there whole or not at all. */
+export async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
+  await mkdir(dirname(path), { recursive: true });
+  const half = `${path}.part`;
+  try {
+    await writeFile(half, bytes);
+    await rename(half, path);
+  } finally {
+    await rm(half, { force: true });
+  }
+}
