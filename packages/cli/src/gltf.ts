@@ -1,6 +1,6 @@
 import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename, dirname, extname } from 'node:path';
-import { materialGlb, type GlbReport } from '@estela/codecs/gltf';
+import { materialGlb } from '@estela/codecs/gltf';
 import { isMeshName, MESH_ENDINGS, MeshRefused, readMesh } from '@estela/codecs/mesh';
 import {
   GLTF_FRAME_LIMIT,
@@ -8,6 +8,7 @@ import {
   GLTF_SIZES,
   SHAPES,
   shapeMesh,
+  type GlbReport,
   type GltfImageType,
   type GltfOptions,
   type MeshData,

@@ -78,6 +78,7 @@ export {
   GLTF_FRAME_LIMIT,
   GLTF_IMAGES,
   GLTF_SIZES,
+  type GlbReport,
   type GltfImageType,
   type GltfMaterial,
   type GltfOptions,
@@ -85,6 +86,7 @@ export {
   type GltfReport,
   type GltfSlotValue,
   type GltfTexture,
+  type MaterialReport,
   type SlotReport,
 } from './exchange/gltf/model.ts';
 export { GltfMaterials } from './exchange/gltf/material.ts';

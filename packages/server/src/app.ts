@@ -129,6 +129,8 @@ export async function createApp({
           'style-src': ["'self'", "'unsafe-inline'"],
           'img-src': ["'self'", 'blob:', 'data:'],
           'worker-src': ["'self'"],
+          // Pictures of a GLB that is played are blobs of the page's own.
+          'connect-src': ["'self'", 'blob:'],
           'object-src': ["'none'"],
           'base-uri': ["'self'"],
           'form-action': ["'self'"],

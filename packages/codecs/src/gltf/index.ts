@@ -1,3 +1,2 @@
-export { materialGlb, type GlbReport, type MaterialGlbOptions, type WrittenGlb } from './material-scene.ts';
-export type { MaterialReport } from './scene.ts';
+export { materialGlb, type MaterialGlbOptions, type WrittenGlb } from './material-scene.ts';
 export { setGlb, type GltfSet, type GltfSetItem, type SetGlbOptions } from './set-scene.ts';

@@ -2,6 +2,7 @@ import {
   GltfMaterials,
   IDENTITY,
   settingValues,
+  type GlbReport,
   type GltfOptions,
   type ImageSource,
   type MeshData,
@@ -9,13 +10,9 @@ import {
   type SettingValues,
   type GltfImageType,
 } from '@estela/core';
-import { sceneGlb, type MaterialReport } from './scene.ts';
+import { sceneGlb } from './scene.ts';
 
-/** What a GLB says of what is in it, and what it cannot say. */
-export interface GlbReport {
-  readonly materials: readonly MaterialReport[];
-  readonly notes: readonly string[];
-}
+/** A GLB, and what it says of what is in it. */
 export interface WrittenGlb {
   readonly bytes: Uint8Array<ArrayBuffer>;
   readonly report: GlbReport;

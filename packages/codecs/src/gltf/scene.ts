@@ -1,4 +1,4 @@
-import type { GltfMaterial, GltfReport, Matrix, MeshData, Vector, GltfImageType } from '@estela/core';
+import type { GlbReport, GltfMaterial, Matrix, MeshData, Vector, GltfImageType } from '@estela/core';
 import {
   Document,
   MathUtils,
@@ -63,15 +63,7 @@ export interface GltfScene {
   /** Copies that only stand are one mesh with many places. */
   readonly isInstanced: boolean;
   readonly images: GltfImageType;
-  /** What is told of it in the file. */
-  readonly report: unknown;
-}
-
-/** What is told of materials in a file, and in answers about it. */
-export interface MaterialReport extends GltfReport {
-  readonly material: string;
-  /** Of a variant, its name. */
-  readonly variant?: string;
+  readonly report: GlbReport;
 }
 
 const EXTENSIONS = [

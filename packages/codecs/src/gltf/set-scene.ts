@@ -7,6 +7,7 @@ import {
   type GltfMaterial,
   type GltfOptions,
   type ImageSource,
+  type MaterialReport,
   type MeshData,
   type Placing,
   type Program,
@@ -14,7 +15,7 @@ import {
   type GltfImageType,
 } from '@estela/core';
 import type { WrittenGlb } from './material-scene.ts';
-import { sceneGlb, type GltfThing, type MaterialReport } from './scene.ts';
+import { sceneGlb, type GltfThing } from './scene.ts';
 
 /** One mesh on a set, with its copies. */
 export interface GltfSetItem {

@@ -1,6 +1,6 @@
 import type { Target } from '@estela/core';
 import { unzipSync } from 'fflate';
-import { fetchZip } from '../project/fetch-zip.ts';
+import { fetchFile } from '../project/fetch-file.ts';
 
 /** How a package is asked for. */
 export interface PackageQuery {
@@ -33,7 +33,7 @@ export async function fetchPackage(
   signal: AbortSignal,
   progress: (share: number) => void,
 ): Promise<Package> {
-  const { bytes, name } = await fetchZip(`/api/materials/${material}/export.zip?${queryOf(query)}`, signal, progress);
+  const { bytes, name } = await fetchFile(`/api/materials/${material}/export.zip?${queryOf(query)}`, signal, progress);
   // The package's own way with workers is one that the policy of the page does not allow.
   const unpacked = unzipSync(bytes);
   return { zip: new Blob([bytes], { type: 'application/zip' }), name, files: new Map(Object.entries(unpacked)) };

@@ -16,6 +16,7 @@ import { download } from '../project/project-zip.ts';
 import { sourcesOf } from '../project/sources-store.ts';
 import { meshFiles } from '../workers/meshes.ts';
 import { refitter } from '../workers/refitter.ts';
+import { FitGlbDialog } from './FitGlbDialog.tsx';
 import { FitStage } from './FitStage.tsx';
 import { FitTools } from './FitTools.tsx';
 import { openFit, type OpenFit } from './open-fit.ts';
@@ -96,12 +97,14 @@ function FitBar({
   rename,
   mesh,
   project,
+  materials,
   store,
   reopen,
 }: Opened & { readonly store: MeshesStore; readonly reopen: () => void }): ReactElement {
   const name = useStore(store, (s) => s.meshes.find((m) => m.id === mesh.id)?.name ?? mesh.name);
   const [dialog, setDialog] = useState<ReactElement>();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [exporting, setExporting] = useState<HTMLElement | null>(null);
   const [problem, setProblem] = useState('');
   const navigate = useNavigate();
   const send = async (kind: 'glb' | 'obj'): Promise<void> => {
@@ -139,7 +142,13 @@ function FitBar({
       )}
       <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
         <UndoRedo kept={fit.kept} />
-        <Button variant="outlined" onClick={() => void send('glb')}>
+        <Button
+          variant="outlined"
+          aria-haspopup="menu"
+          onClick={(event) => {
+            setExporting(event.currentTarget);
+          }}
+        >
           Export GLB
         </Button>
         <Button variant="outlined" onClick={() => void send('obj')}>
@@ -154,6 +163,26 @@ function FitBar({
           More
         </Button>
       </Box>
+      <Menu
+        open={exporting !== null}
+        anchorEl={exporting}
+        onClose={() => {
+          setExporting(null);
+        }}
+        onClick={() => {
+          setExporting(null);
+        }}
+      >
+        <MenuItem onClick={() => void send('glb')}>The mesh alone</MenuItem>
+        <MenuItem
+          disabled={materials.length === 0}
+          onClick={() => {
+            setDialog(<FitGlbDialog fit={fit} mesh={{ id: mesh.id, name }} materials={materials} close={close} />);
+          }}
+        >
+          With a material
+        </MenuItem>
+      </Menu>
       <Menu
         open={anchor !== null}
         anchorEl={anchor}

@@ -4,6 +4,7 @@ import { useNavigate, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { useTitle } from '../ui/title.ts';
 import { api, type Material, type Project, type SetItem } from '../api/client.ts';
+import { savedNow } from '../history/saved-now.ts';
 import { letGo, stillOpen } from '../ui/held-open.ts';
 import { BroughtBack, SavingWords, UndoRedo, useHeldOpen } from '../history/HistoryBar.tsx';
 import { useOpening } from '../ui/opening.tsx';
@@ -15,6 +16,7 @@ import type { CameraPose } from '../viewport/orbit.ts';
 import { boxAbout, lensLooks } from '../viewport/paint.ts';
 import { USUAL } from '../viewport/use-placed.ts';
 import { extentOf } from '../project/mesh-data.ts';
+import { GlbDialog } from '../project/glb/GlbDialog.tsx';
 import { MeshDrop } from '../project/MeshDrop.tsx';
 import { meshesOf } from '../project/meshes-store.ts';
 import { ConfirmDialog, NameDialog } from '../ui/dialogs.tsx';
@@ -139,6 +141,23 @@ function SetView({
         <SavingWords kept={kept} refresh={refresh} reopen={reopen} />
         <Box sx={{ ml: 'auto', display: 'flex', alignItems: 'center', gap: 0.5 }}>
           <UndoRedo kept={kept} />
+          <Button
+            variant="outlined"
+            disabled={set.items.length === 0}
+            onClick={() => {
+              setDialog(
+                <GlbDialog
+                  title={`Export ${set.name}`}
+                  start={{ instanced: false }}
+                  before={() => savedNow(kept, kept.flush)}
+                  address={`/api/sets/${setId}`}
+                  close={close}
+                />,
+              );
+            }}
+          >
+            Export GLB
+          </Button>
           <Button
             onClick={() => {
               setDialog(

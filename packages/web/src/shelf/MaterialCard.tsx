@@ -84,6 +84,9 @@ export function MaterialCard({
           <MenuItem component={Link} to={`/materials/${material.id}/export`}>
             Export
           </MenuItem>
+          <MenuItem component={Link} to={`/materials/${material.id}/export?part=gltf`}>
+            Export as GLB
+          </MenuItem>
           <MenuItem onClick={choose(actions.duplicate)}>Duplicate</MenuItem>
           <MenuItem onClick={choose(actions.remove)}>Delete</MenuItem>
         </Menu>

@@ -12,7 +12,7 @@ import {
 } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { sentence, type Material, type Project } from '../api/client.ts';
-import { fetchZip, NotExported } from '../project/fetch-zip.ts';
+import { fetchFile, NotExported } from '../project/fetch-file.ts';
 import { download } from '../project/project-zip.ts';
 import { tokens } from '../ui/tokens.ts';
 
@@ -47,7 +47,7 @@ export function PackagesDialog({
       ...(leaveOut ? { leaveOutMissing: 'true' } : {}),
     });
     try {
-      const { bytes } = await fetchZip(`/api/projects/${project.id}/export.zip?${query}`, abort.signal, setShare);
+      const { bytes } = await fetchFile(`/api/projects/${project.id}/export.zip?${query}`, abort.signal, setShare);
       download(new Blob([bytes], { type: 'application/zip' }), `${project.name} packages.zip`);
       close();
     } catch (error) {

@@ -77,3 +77,15 @@ export interface GltfReport {
   /** What glTF cannot say, as sentences. */
   readonly notes: readonly string[];
 }
+
+/** What is told of one material of a file. */
+export interface MaterialReport extends GltfReport {
+  readonly material: string;
+  /** Of a variant, its name. */
+  readonly variant?: string;
+}
+/** What a GLB says of what is in it, and what it cannot say: as it stands in `asset.extras.estela`. */
+export interface GlbReport {
+  readonly materials: readonly MaterialReport[];
+  readonly notes: readonly string[];
+}

@@ -1,4 +1,4 @@
-/** The server does not write the package; `missing` are images, if that is why. */
+/** The server does not write the file; `missing` are images, if that is why. */
 export class NotExported extends Error {
   constructor(
     message: string,
@@ -24,8 +24,8 @@ async function bytesOf(response: Response, progress: (share: number) => void): P
   return new Uint8Array(await new Blob(parts).arrayBuffer());
 }
 
-/** Fetches a zip. Throws NotExported, or an Error with a plain sentence. */
-export async function fetchZip(
+/** Fetches a file that the server writes; its name is without its ending. Throws NotExported, or an Error with a plain sentence. */
+export async function fetchFile(
   address: string,
   signal: AbortSignal,
   progress: (share: number) => void = () => undefined,
@@ -41,6 +41,6 @@ export async function fetchZip(
     };
     throw new NotExported(problem.detail ?? `The server answered ${String(response.status)}.`, problem.missing ?? []);
   }
-  const [, name = 'material'] = /filename="(.*)\.zip"/.exec(response.headers.get('content-disposition') ?? '') ?? [];
+  const [, name = 'material'] = /filename="(.*)\.\w+"/.exec(response.headers.get('content-disposition') ?? '') ?? [];
   return { bytes: await bytesOf(response, progress), name };
 }
