@@ -89,6 +89,13 @@ export {
   type MaterialReport,
   type SlotReport,
 } from './exchange/gltf/model.ts';
+export type { ReadMotion, ReadTrack } from './exchange/gltf/read-motion.ts';
+export {
+  gltfMaterialText,
+  type MaterialText,
+  type ReadMaterial,
+  type ReadTexture,
+} from './exchange/gltf/material-text.ts';
 export { GltfMaterials } from './exchange/gltf/material.ts';
 export { GLTF_SLOTS, type GltfSlot, type SlotFidelity } from './exchange/gltf/slots.ts';
 export { PngWriter, type Band, type DeflateBand } from './bake/png-bands.ts';

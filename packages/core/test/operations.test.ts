@@ -173,6 +173,7 @@ describe('facts in records', () => {
       `d = uv.x |> ${PHRASES.levels('0.1', '0.8')}`,
       `e = (uv |> pan(0.3/s)) |> ${PHRASES.crossFade('1')}`,
       `f = ${PHRASES.cloud}`,
+      `h = ${['uv', PHRASES.tiled('2', '3'), PHRASES.turned('30'), PHRASES.spun('1', '0.5', '0.5'), PHRASES.offset('0.1', '-0.2'), PHRASES.panned('1', '-2')].join(' |> ')}`,
       `g = ${PHRASES.mixed(PHRASES.whole('uv.x'), PHRASES.within('uv.y'), PHRASES.remainder('uv.x', '0.3'))}`,
       ...OPERATIONS.flatMap((o) => o.parameters.flatMap((p) => (p.sample === undefined ? [] : [p.sample]))).map(
         (sample, i) => `s${String(i)} = ${/^[\d.]+ laps$/.test(sample) ? `wave(${sample})` : sample}`,

@@ -71,6 +71,11 @@ describe('what a texture and its transform can say', () => {
       'moving even',
     ],
     [
+      'an image that spins within what is stretched',
+      'out color = uv |> spin(1 laps) |> tile(2, 1) |> turn(20deg) |> tile(1, 3) |> sample(a)',
+      'moving',
+    ],
+    [
       'an image that is flipped and turned',
       'out color = uv |> flip(v) |> turn(30deg) |> pan(1 laps) |> sample(a)',
       'moving even',
@@ -85,8 +90,8 @@ describe('what a texture and its transform can say', () => {
 
   it.each([
     [
-      'what is stretched after it turns',
-      'out color = uv |> spin(1 laps) |> tile(2, 1) |> turn(20deg) |> tile(1, 3) |> sample(a)',
+      'what is stretched aslant',
+      'out color = uv |> turn(30deg) |> scale((swing(1, 2, 1 laps), 1)) |> sample(a)',
       'changing',
       'stretched',
     ],

@@ -1,8 +1,11 @@
 import {
   Extension,
+  WebIO,
   type Animation,
   type AnimationChannel,
+  type Document,
   type GLTF,
+  type JSONDocument,
   type Material,
   type WriterContext,
 } from '@gltf-transform/core';
@@ -20,6 +23,8 @@ export interface MaterialProperty {
 export class AnimationPointer extends Extension {
   static override readonly EXTENSION_NAME = 'KHR_animation_pointer';
   override readonly extensionName = 'KHR_animation_pointer';
+  /** Where in the file properties stand, and what they are at first. */
+  readonly #said: { readonly path: readonly string[]; readonly value: number | readonly number[] }[] = [];
   readonly #targets = new Map<AnimationChannel, MaterialProperty>();
 
   /** Makes a channel of an animation change a property. */
@@ -43,10 +48,25 @@ export class AnimationPointer extends Extension {
         const path = ['materials', String(index), ...property.path];
         const { target } = json.animations![a]!.channels[c]!;
         target.extensions = { KHR_animation_pointer: { pointer: `/${path.join('/')}` } };
-        said(json, path, property.first);
+        this.#said.push({ path, value: property.first });
       });
     });
     return this;
+  }
+
+  /** Writes what is pointed at into a file that is whole otherwise: the library leaves out what is usual. */
+  complete(json: object): void {
+    for (const { path, value } of this.#said) said(json, path, value);
+  }
+}
+
+/** Writes files in which animations point at properties. */
+export class PointerIO extends WebIO {
+  override async writeJSON(document: Document, options?: Parameters<WebIO['writeJSON']>[1]): Promise<JSONDocument> {
+    const made = await super.writeJSON(document, options);
+    for (const extension of document.getRoot().listExtensionsUsed())
+      if (extension instanceof AnimationPointer) extension.complete(made.json);
+    return made;
   }
 }
 

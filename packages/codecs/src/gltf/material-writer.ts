@@ -191,26 +191,48 @@ export class MaterialWriter {
     return made;
   }
 
-  #animate(
-    material: Material,
-    path: readonly string[],
-    { type, times, values, isStepped }: Track,
-    seconds: number,
-  ): void {
-    const [first] = values;
-    if (!first || values.every((value) => value.every((v, i) => v === first[i]))) return;
+  #animate(material: Material, path: readonly string[], track: Track, seconds: number): void {
+    const { type, isStepped } = track;
+    const keys = thinned(track);
+    const [first] = keys;
+    if (!first || keys.every(({ value }) => value.every((v, i) => v === first.value[i]))) return;
     const animation = this.animation(seconds);
     const sampler = this.document
       .createAnimationSampler()
-      .setInput(this.times(times))
-      .setOutput(accessorOf(this.document, type, Float32Array.from(values.flat())))
+      .setInput(this.times(keys.map((k) => k.time)))
+      .setOutput(accessorOf(this.document, type, Float32Array.from(keys.flatMap((k) => k.value))))
       .setInterpolation(isStepped ? 'STEP' : 'LINEAR');
     const channel = this.document.createAnimationChannel().setSampler(sampler);
     this.document
       .createExtension(AnimationPointer)
-      .aim(channel, { material, path, first: type === 'SCALAR' ? first[0]! : [...first] });
+      .aim(channel, { material, path, first: type === 'SCALAR' ? first.value[0]! : first.value });
     animation.addSampler(sampler).addChannel(channel);
   }
+}
+
+interface Key {
+  readonly time: number;
+  readonly value: readonly number[];
+}
+
+/** Keys as floats of 32 bits, without those that lie on the line between their neighbours. */
+function thinned({ times, values, isStepped }: Track): Key[] {
+  const keys = times.map((time, i) => ({ time, value: values[i]!.map(Math.fround) }));
+  if (isStepped) return keys;
+  const kept: Key[] = [];
+  for (const [i, key] of keys.entries()) {
+    const [before, next] = [kept.at(-1), keys[i + 1]];
+    if (before && next) {
+      const share = (key.time - before.time) / (next.time - before.time);
+      const isOnLine = key.value.every((v, c) => {
+        const line = before.value[c]! + (next.value[c]! - before.value[c]!) * share;
+        return Math.abs(v - line) <= 2e-7 * Math.max(1, Math.abs(line));
+      });
+      if (isOnLine) continue;
+    }
+    kept.push(key);
+  }
+  return kept;
 }
 
 const keyOf = ({ width, height, data, isColor }: GltfPicture): string =>

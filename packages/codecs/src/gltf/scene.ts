@@ -1,14 +1,5 @@
 import type { GlbReport, GltfMaterial, Matrix, MeshData, Vector, GltfImageType } from '@estela/core';
-import {
-  Document,
-  MathUtils,
-  WebIO,
-  type Mesh,
-  type Node,
-  type Primitive,
-  type vec3,
-  type vec4,
-} from '@gltf-transform/core';
+import { Document, MathUtils, type Mesh, type Node, type Primitive, type vec3, type vec4 } from '@gltf-transform/core';
 import {
   EXTMeshGPUInstancing,
   EXTTextureWebP,
@@ -22,7 +13,7 @@ import {
 } from '@gltf-transform/extensions';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { accessorOf, primitiveOf } from '../mesh/glb.ts';
-import { AnimationPointer } from './animation-pointer.ts';
+import { AnimationPointer, PointerIO } from './animation-pointer.ts';
 import { MaterialWriter } from './material-writer.ts';
 import { withTangents } from './tangents.ts';
 
@@ -83,7 +74,7 @@ const EXTENSIONS = [
 export async function sceneGlb(scene: GltfScene): Promise<Uint8Array<ArrayBuffer>> {
   const writing = new SceneWriter(scene);
   await writing.write();
-  return new WebIO().registerExtensions(EXTENSIONS).writeBinary(writing.document);
+  return new PointerIO().registerExtensions(EXTENSIONS).writeBinary(writing.document);
 }
 
 /** Metres before the camera at which what lies over the whole view stands. */

@@ -1,17 +1,7 @@
 import { weldedPlaces, withNormals, type MeshData } from '@estela/core';
-import {
-  BufferUtils,
-  Document,
-  Extension,
-  GLB_BUFFER,
-  Primitive,
-  WebIO,
-  type Accessor,
-  type GLTF,
-  type JSONDocument,
-} from '@gltf-transform/core';
+import { BufferUtils, Document, Extension, Primitive, WebIO, type Accessor, type GLTF } from '@gltf-transform/core';
 import type { Corners } from './corners.ts';
-import { partsIn } from './gltf-part.ts';
+import { isPart, partsIn, type Part } from './gltf-part.ts';
 import { sceneOf, type GltfScene } from './gltf-scene.ts';
 import { brokenMesh, lacksFile, MeshRefused } from './limits.ts';
 
@@ -42,7 +32,7 @@ export interface GltfParts {
 
 /** The bytes of each buffer: of the GLB, of the text itself, or of a file beside. */
 function buffersOf(
-  json: Readonly<Record<string, unknown>>,
+  json: Part,
   own: Uint8Array | undefined,
   beside: ReadonlyMap<string, Uint8Array>,
 ): Uint8Array<ArrayBuffer>[] {
@@ -61,7 +51,7 @@ function buffersOf(
   });
 }
 
-function nameIn(uri: string): string {
+export function nameIn(uri: string): string {
   try {
     return decodeURIComponent(uri).split('/').at(-1) ?? '';
   } catch {
@@ -72,34 +62,62 @@ function nameIn(uri: string): string {
 /** Longest JSON of a GLB, whose bytes stand beside it, in bytes. */
 const TEXT_LIMIT = 16 * 1024 * 1024;
 
-/** Reads the triangles of a glTF 2.0 scene, as JSON or GLB; `beside` holds the files that came with it, by name. */
-export async function readGltf(bytes: Uint8Array, beside: ReadonlyMap<string, Uint8Array>): Promise<GltfParts> {
+/** The JSON of a GLB, and the bytes beside it (glTF 2.0, 4.4). */
+function chunksOf(bytes: Uint8Array): { readonly text: Uint8Array; readonly own: Uint8Array | undefined } {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const version = view.getUint32(4, true);
+  if (version !== 2) throw brokenMesh('GLB', `it is of version ${String(version)}, and 2.0 is read here`);
+  const chunk = (at: number, kind: number): Uint8Array | undefined => {
+    if (at + 8 > bytes.length || view.getUint32(at + 4, true) !== kind) return undefined;
+    const end = at + 8 + view.getUint32(at, true);
+    if (end > bytes.length) throw brokenMesh('GLB', 'it ends before it should');
+    return bytes.subarray(at + 8, end);
+  };
+  const text = chunk(12, JSON_CHUNK);
+  if (!text) throw brokenMesh('GLB', 'it has no JSON');
+  if (text.length > TEXT_LIMIT) throw brokenMesh('GLB', 'its JSON is too long');
+  return { text, own: chunk(20 + text.length, BINARY_CHUNK) };
+}
+const [JSON_CHUNK, BINARY_CHUNK] = [0x4e4f534a, 0x004e4942];
+
+/** A glTF file as it was opened: its JSON, of which nothing is known yet, and its buffers. */
+export interface OpenGltf {
+  readonly json: Part;
+  readonly buffers: readonly Uint8Array<ArrayBuffer>[];
+}
+
+/** Opens a glTF 2.0 file, as JSON or GLB, and reads it; what is wrong with it is a MeshRefused, in any case. */
+export async function withGltf<T>(
+  bytes: Uint8Array,
+  beside: ReadonlyMap<string, Uint8Array>,
+  read: (file: OpenGltf) => Promise<T>,
+): Promise<T> {
   const binary = bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
   const type = binary ? 'GLB' : 'glTF';
   try {
-    if (binary && new DataView(bytes.buffer, bytes.byteOffset).getUint32(12, true) > TEXT_LIMIT)
-      throw brokenMesh(type, 'its JSON is too long');
-    const reader = io();
-    const given: JSONDocument = binary
-      ? await reader.binaryToJSON(bytes)
-      : { json: JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)) as GLTF.IGLTF, resources: {} };
-    const json: unknown = given.json;
-    if (typeof json !== 'object' || json === null) throw brokenMesh(type, 'its text is no glTF');
-    const buffers = buffersOf(json as Record<string, unknown>, given.resources[GLB_BUFFER], beside);
-    const scene = sceneOf(
-      json as Record<string, unknown>,
-      buffers.map((b) => b.length),
-    );
-    const document = await reader.readJSON({
-      json: scene.json,
-      resources: Object.fromEntries(buffers.map((b, i) => [String(i), b])),
-    });
-    return partsOf(document, scene);
+    const { text, own } = binary ? chunksOf(bytes) : { text: bytes, own: undefined };
+    const json: unknown = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(text));
+    if (!isPart(json)) throw brokenMesh(type, 'its text is no glTF');
+    return await read({ json, buffers: buffersOf(json, own, beside) });
   } catch (error) {
     if (error instanceof MeshRefused) throw error;
     throw brokenMesh(type, error instanceof SyntaxError ? 'its text is not JSON' : reason(error));
   }
 }
+
+/** Reads the triangles of a glTF 2.0 scene, as JSON or GLB; `beside` holds the files that came with it, by name. */
+export const readGltf = (bytes: Uint8Array, beside: ReadonlyMap<string, Uint8Array>): Promise<GltfParts> =>
+  withGltf(bytes, beside, async ({ json, buffers }) => {
+    const scene = sceneOf(
+      json,
+      buffers.map((b) => b.length),
+    );
+    return partsOf(await documentOf(scene.json, buffers), scene);
+  });
+
+/** Reads JSON that was checked, whose buffers are named by their numbers. */
+export const documentOf = (json: GLTF.IGLTF, buffers: OpenGltf['buffers']): Promise<Document> =>
+  io().readJSON({ json, resources: Object.fromEntries(buffers.map((b, i) => [String(i), b])) });
 
 /** What the reader says is wrong; where it tripped over something, it says nothing that helps. */
 const reason = (error: unknown): string =>

@@ -1,15 +1,13 @@
 import { TRIANGLE_LIMIT } from '@estela/core';
 import { MathUtils, type GLTF } from '@gltf-transform/core';
-import { at, broken, fail, isPart, missing, partsIn, whole, type Part } from './gltf-part.ts';
-import { compressed, PART_LIMIT, tooManyParts, tooManyTriangles, tooManyVertices } from './limits.ts';
+import { Accessors, Kept } from './gltf-accessors.ts';
+import { at, broken, isPart, partsIn, whole, type Part } from './gltf-part.ts';
+import { compressed, PART_LIMIT, tooManyParts, tooManyTriangles } from './limits.ts';
 
 /**
  * Counts everything a glTF file speaks of from its JSON, before anything is made of it, and leaves only what is read
  * here.
  */
-
-/** Most elements that the attributes and indices of all shown meshes may have between them: five for each corner. */
-const VALUE_LIMIT = 15 * TRIANGLE_LIMIT;
 
 /** A mesh where it stands in the scene. */
 export interface Placed {
@@ -27,23 +25,6 @@ export interface GltfScene {
   readonly skinned: boolean;
 }
 
-/** Parts that are kept, each once, under new numbers. */
-class Kept {
-  readonly list: Part[] = [];
-  readonly #numbers = new Map<number, number>();
-  keep(index: number, make: () => Part): number {
-    let number = this.#numbers.get(index);
-    if (number === undefined) {
-      number = this.list.push(make()) - 1;
-      this.#numbers.set(index, number);
-    }
-    return number;
-  }
-}
-
-/** Bytes a component of each type, and components of each kind of element (glTF 2.0, 3.6.2). */
-const COMPONENT_BYTES: Readonly<Record<number, number>> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
-const COMPONENTS: Readonly<Record<string, number>> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4 };
 /** What is read of a primitive, and what elements it may have. */
 const ATTRIBUTES: Readonly<Record<string, readonly string[]>> = {
   POSITION: ['VEC3'],
@@ -51,93 +32,6 @@ const ATTRIBUTES: Readonly<Record<string, readonly string[]>> = {
   TEXCOORD_0: ['VEC2'],
   COLOR_0: ['VEC3', 'VEC4'],
 };
-
-/** Keeps accessors whose bytes are there. `lengths` are those of the buffers, in bytes. */
-class Accessors {
-  readonly accessors = new Kept();
-  readonly views = new Kept();
-  #values = 0;
-  constructor(
-    readonly json: { readonly accessors: readonly Part[]; readonly bufferViews: readonly Part[] },
-    readonly lengths: readonly number[],
-  ) {}
-
-  keep(index: unknown, kinds: readonly string[], integers = false): number {
-    const part = at(this.json.accessors, index, 'an accessor');
-    return this.accessors.keep(index as number, () => this.#checked(part, kinds, integers));
-  }
-
-  /** How many elements an accessor that was kept has. */
-  count(kept: number): number {
-    return this.accessors.list[kept]!.count as number;
-  }
-
-  #checked(
-    { type, componentType, count: counted, bufferView, byteOffset, normalized, sparse }: Part,
-    kinds: readonly string[],
-    integers: boolean,
-  ): Part {
-    if (typeof type !== 'string' || !kinds.includes(type))
-      throw broken('an accessor has another type than what it is for');
-    const bytes = COMPONENT_BYTES[whole(componentType, 'a component type')];
-    if (bytes === undefined || (integers && ![5121, 5123, 5125].includes(componentType as number)))
-      throw broken('an accessor has a component type that it may not have');
-    const count = whole(counted, 'the count of an accessor');
-    this.#values += count;
-    if (this.#values > VALUE_LIMIT) throw tooManyVertices(this.#values, VALUE_LIMIT);
-    const element = COMPONENTS[type]! * bytes;
-    return {
-      type,
-      componentType,
-      count,
-      normalized: normalized === true,
-      ...(bufferView === undefined
-        ? {}
-        : {
-            bufferView: this.#view(bufferView, byteOffset, count, element),
-            byteOffset: whole(byteOffset, 'an offset', 0),
-          }),
-      ...(sparse === undefined ? {} : { sparse: this.#sparse(sparse, count, element) }),
-    };
-  }
-
-  /** Some elements given apart: their places, and their values. */
-  #sparse(sparse: unknown, of: number, element: number): Part {
-    if (!isPart(sparse) || !isPart(sparse.indices) || !isPart(sparse.values))
-      throw broken('a sparse accessor lacks its indices or values');
-    const { indices, values } = sparse;
-    const count = whole(sparse.count, 'the count of a sparse accessor');
-    if (count > of) throw broken('a sparse accessor gives more elements than there are');
-    const bytes = [5121, 5123, 5125].includes(indices.componentType as number)
-      ? COMPONENT_BYTES[indices.componentType as number]
-      : undefined;
-    if (bytes === undefined) throw broken('a sparse accessor has indices of another type');
-    const part = ({ bufferView, byteOffset, componentType }: Part, size: number): Part => ({
-      bufferView: this.#view(bufferView, byteOffset, count, size),
-      byteOffset: whole(byteOffset, 'an offset', 0),
-      ...(componentType === undefined ? {} : { componentType }),
-    });
-    return { count, indices: part(indices, bytes), values: part(values, element) };
-  }
-
-  /** A view that holds so many elements from an offset on, inside a buffer that is there. */
-  #view(index: unknown, offset: unknown, count: number, element: number): number {
-    const { buffer, byteOffset, byteLength, byteStride } = at(this.json.bufferViews, index, 'a buffer view');
-    const room = this.lengths[whole(buffer, 'the number of a buffer')] ?? fail(missing('a buffer'));
-    const [start, length] = [whole(byteOffset, 'an offset', 0), whole(byteLength, 'the length of a buffer view')];
-    if (start + length > room) throw broken('a buffer view reaches beyond its buffer');
-    const stride = whole(byteStride, 'a stride', element);
-    if (stride < element || stride > 252) throw broken('a stride is too short or too long');
-    if (count > 0 && whole(offset, 'an offset', 0) + stride * (count - 1) + element > length)
-      throw broken('an accessor reaches beyond its bytes');
-    return this.views.keep(index as number, () => ({
-      buffer,
-      byteOffset: start,
-      byteLength: length,
-      ...(byteStride === undefined ? {} : { byteStride }),
-    }));
-  }
-}
 
 /** Triangles that so many vertices in a row make (glTF 2.0, 3.7.2.1): a list, a strip or a fan. */
 const trianglesOf = (mode: unknown, vertices: number): number =>
@@ -154,19 +48,9 @@ interface CountedMesh {
  * broken or beyond a limit.
  */
 export function sceneOf(json: Part, lengths: readonly number[]): GltfScene {
-  const required = Array.isArray(json.extensionsRequired) ? json.extensionsRequired.map(String) : [];
-  const packed = required.find((name) => /compression|draco|meshopt/i.test(name));
-  if (packed !== undefined) throw compressed(packed);
-  const version = isPart(json.asset) && typeof json.asset.version === 'string' ? json.asset.version : '';
-  if (!version.startsWith('2.'))
-    throw broken(
-      version === '' ? 'it does not say its version' : `it is of version ${version.slice(0, 20)}, and 2.0 is read here`,
-    );
+  const version = versionOf(json);
   const [meshes, nodes] = [partsIn(json, 'meshes'), partsIn(json, 'nodes')];
-  const accessors = new Accessors(
-    { accessors: partsIn(json, 'accessors'), bufferViews: partsIn(json, 'bufferViews') },
-    lengths,
-  );
+  const accessors = new Accessors(json, lengths);
   const kept = new Kept();
   const counted = new Map<Part, CountedMesh>();
   const meshOf = (index: unknown): CountedMesh => {
@@ -194,16 +78,22 @@ export function sceneOf(json: Part, lengths: readonly number[]): GltfScene {
   }
   if (triangles > TRIANGLE_LIMIT) throw tooManyTriangles(triangles);
   return {
-    json: {
-      asset: { version },
-      buffers: lengths.map((byteLength, i) => ({ uri: String(i), byteLength })),
-      bufferViews: accessors.views.list as unknown as GLTF.IBufferView[],
-      accessors: accessors.accessors.list as unknown as GLTF.IAccessor[],
-      meshes: kept.list as unknown as GLTF.IMesh[],
-    },
+    json: { ...accessors.json(version), meshes: kept.list as unknown as GLTF.IMesh[] },
     placed,
     skinned,
   };
+}
+
+/** The version of a file that can be read here. Throws MeshRefused for another, and for one that is packed. */
+export function versionOf(json: Part): string {
+  const required = Array.isArray(json.extensionsRequired) ? json.extensionsRequired.map(String) : [];
+  const packed = required.find((name) => /compression|draco|meshopt/i.test(name));
+  if (packed !== undefined) throw compressed(packed);
+  const version = isPart(json.asset) && typeof json.asset.version === 'string' ? json.asset.version : '';
+  if (version.startsWith('2.')) return version;
+  throw broken(
+    version === '' ? 'it does not say its version' : `it is of version ${version.slice(0, 20)}, and 2.0 is read here`,
+  );
 }
 
 /** A primitive with the attributes that are read here, and its triangles. */

@@ -6,6 +6,7 @@ import { brokenMesh, tooLargeMesh, wrongMeshType } from './limits.ts';
 
 export { hasUvs } from './corners.ts';
 export { glbOf } from './glb.ts';
+export { readGltfMaterials, type GltfImage, type GltfLooks } from './gltf-materials.ts';
 export { MeshRefused } from './limits.ts';
 
 /** A mesh that was read, and what a person should know of it. */

@@ -14,6 +14,12 @@ export const PHRASES = {
   square: 'uv |> tile(1)',
   /** An image, read where coordinates say. */
   read: (at: string, image: string): string => `${at} |> sample(${image})`,
+  /** Steps of a chain that place a picture, each with its numbers as written. */
+  tiled: (across: string, down: string): string => `tile(${across}, ${down})`,
+  turned: (degrees: string): string => `turn(${degrees}deg, pivot: (0, 0))`,
+  spun: (laps: string, u: string, v: string): string => `spin(${laps} laps, pivot: (${u}, ${v}))`,
+  offset: (right: string, up: string): string => `offset(${right}, ${up})`,
+  panned: (right: string, up: string): string => `pan(right: ${right} laps, up: ${up} laps)`,
   whole: (value: string): string => `floor(${value})`,
   within: (value: string): string => `fract(${value})`,
   remainder: (value: string, by: string): string => `mod(${value}, ${by})`,

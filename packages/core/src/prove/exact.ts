@@ -71,6 +71,10 @@ export function exactOf(value: number): Exact | undefined {
 
 export const isZero = (x: Exact): boolean => x.size === 0;
 
+/** Whether each term of it is small beside 1: what roundings leave of nothing. */
+export const isNearZero = (x: Exact, near: number): boolean =>
+  [...x.values()].every(({ factor }) => Math.abs(factor.valueOf()) <= near);
+
 export function negated(x: Exact): Exact {
   return new Map([...x].map(([key, term]) => [key, { ...term, factor: term.factor.neg() }]));
 }

@@ -7,11 +7,11 @@ import {
   atom,
   exactOf,
   fractionIn,
+  isNearZero,
   isZero,
   negated,
   product,
   quotient,
-  same,
   sum,
   type Exact,
 } from '../../prove/exact.ts';
@@ -301,22 +301,37 @@ class Reading {
     const rest = tidy(c - g * c1 - h * c2);
     const [eg, eh, er] = [exactOf(g), exactOf(h), exactOf(rest)];
     const holds = (['u', 'v', 'c'] as const).every((part) => {
-      const [p1, p2, p] = [rows[0][part], rows[1][part], plane[part]].map((node) => this.#worth(node));
+      const nodes = [rows[0][part], rows[1][part], plane[part]];
+      const [p1, p2, p] = nodes.map((node) => this.#worth(node));
       const own = eg && p1 && product(eg, p1);
       const other = eh && p2 && product(eh, p2);
       const both = own && other && sum(own, other);
       const made = part === 'c' && both && er ? sum(both, er) : both;
-      return p !== undefined && made !== undefined && same(p, made);
+      const off = p && made && sum(p, negated(made));
+      if (off) return isNearZero(off, ROUNDED);
+      return this.#isNothing(nodes, ([v1 = 0, v2 = 0, v = 0]) => v - g * v1 - h * v2 - (part === 'c' ? rest : 0));
     });
     return holds ? [g, h, rest] : undefined;
   }
 
   /** Whether the columns of turn and size are square to each other at all times. */
   #isRight([first, second]: readonly [Plane, Plane]): boolean {
-    const [a, b, c, d] = [first.u, first.v, second.u, second.v].map((node) => this.#worth(node));
+    const nodes = [first.u, first.v, second.u, second.v];
+    const [a, b, c, d] = nodes.map((node) => this.#worth(node));
     const [x, y] = [a && b && product(a, b), c && d && product(c, d)];
     const both = x && y && sum(x, y);
-    return both !== undefined && isZero(both);
+    if (both) return isNearZero(both, ROUNDED);
+    return this.#isNothing(nodes, ([p = 0, q = 0, r = 0, s = 0]) => p * q + r * s);
+  }
+
+  /** Whether something made of values of the frame is 0 at many moments: for what is too long to be told exactly. */
+  #isNothing(nodes: readonly Node[], of: (values: readonly number[]) => number): boolean {
+    const { seconds } = this.graph.program.loop;
+    return Array.from({ length: MOMENTS }, (_, i) => seconds * ((i * 0.6180339887) % 1)).every((time) => {
+      const found = evaluateFrame(nodes, { time, dials: this.setting });
+      const values = nodes.map((node) => found.get(node)?.[0] ?? 0);
+      return Math.abs(of(values)) <= ROUNDED * Math.max(1, ...values.map(Math.abs)) ** 2;
+    });
   }
 
   #isEven(rows: readonly [Plane, Plane]): boolean {
@@ -367,7 +382,12 @@ class Reading {
   }
 }
 
-const SLANTED = 'It is stretched after it turns, or slanted: no texture transform can say that.';
+/** What roundings leave of nothing: far below what a player's floats of 32 bits can tell. */
+const ROUNDED = 1e-9;
+/** Moments at which values are compared that are too long to be told exactly. */
+const MOMENTS = 48;
+
+const SLANTED = 'It is stretched aslant as it moves: no texture transform can say that.';
 
 const isNumber = (node: Node, value: number): boolean => node.kind === 'constant' && node.payload[0] === value;
 
