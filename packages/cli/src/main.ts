@@ -61,6 +61,13 @@ withCode(
   .option('--json', 'say what the GLB holds as JSON')
   .action(exitCode(async () => (await import('./export.ts')).exportMaterial));
 
+program
+  .command('import')
+  .description('Bring a glTF or GLB file in: its mesh, its textures, and materials that move as it says')
+  .argument('<file>', 'a .glb or .gltf file')
+  .requiredOption('--out <dir>', 'folder for what comes of it')
+  .action(exitCode(async () => (await import('./import.ts')).importGltf));
+
 withSources(withSettings(fileCommand(program, 'bake', 'Compute frames of a material and write them as pictures')))
   .requiredOption('--out <path>', 'file, .zip for all in one, or a folder')
   .option('--format <name>', 'sequence, sheet, apng or webm', 'sequence')

@@ -55,16 +55,28 @@ const PLACES: Readonly<Record<string, (texture: Texture, value: readonly number[
   scale: (t, [x = 1, y = 1]) => t.repeat.set(x, y),
 };
 
+/** KHR_texture_transform scales before it turns; three itself turns before it scales. */
+function place(texture: Texture): void {
+  const { offset, rotation, repeat } = texture;
+  const [c, s] = [Math.cos(rotation), Math.sin(rotation)];
+  texture.matrixAutoUpdate = false;
+  texture.matrix.set(repeat.x * c, repeat.y * s, offset.x, -repeat.x * s, repeat.y * c, offset.y, 0, 0, 1);
+}
+
 function setterOf(path: string): SetProperty | undefined {
-  const [, texture, place] = /^(.*)\/extensions\/KHR_texture_transform\/(offset|rotation|scale)$/.exec(path) ?? [];
-  if (texture === undefined || place === undefined) return FACTORS[path];
+  const [, texture, property] = /^(.*)\/extensions\/KHR_texture_transform\/(offset|rotation|scale)$/.exec(path) ?? [];
+  if (texture === undefined || property === undefined) return FACTORS[path];
   const texturesOf = TEXTURES[texture];
-  const set = PLACES[place];
+  const set = PLACES[property];
   return (
     texturesOf &&
     set &&
     ((material, value) => {
-      for (const one of texturesOf(material)) if (one) set(one, value);
+      for (const one of texturesOf(material)) {
+        if (!one) continue;
+        set(one, value);
+        place(one);
+      }
     })
   );
 }

@@ -27,8 +27,9 @@ export function DropTray({
       importer.subscribe(({ items: now }, { items: before }) => {
         for (const item of now)
           if (item.stage === 'done' && before.find((b) => b.id === item.id)?.stage !== 'done') handOn(item);
-        // What went well needs no list.
-        if (now.length > 0 && now.every((item) => item.stage === 'done')) setTimeout(importer.clear, 1500);
+        // What went well needs no list, unless materials came with it.
+        if (now.length > 0 && now.every((item) => item.stage === 'done' && item.materials.length === 0))
+          setTimeout(importer.clear, 1500);
       }),
     [importer],
   );

@@ -1,5 +1,6 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import type { ReactElement } from 'react';
+import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import { tokens } from '../ui/tokens.ts';
 import { isSettled, isWorking, type Importer, type ImportItem } from './import-store.ts';
@@ -9,6 +10,7 @@ const SHARE: Record<ImportItem['stage'], number> = {
   reading: 0.3,
   'asks frames': 0.6,
   'asks uvs': 0.6,
+  'asks materials': 0.6,
   'asks name': 0.6,
   sending: 0.8,
   done: 1,
@@ -20,6 +22,7 @@ const WORDS: Record<ImportItem['stage'], string> = {
   reading: 'reading',
   'asks frames': 'has several frames',
   'asks uvs': 'has no UVs',
+  'asks materials': 'has materials',
   'asks name': 'name is in use',
   sending: 'storing',
   done: 'imported',
@@ -84,7 +87,7 @@ export function ImportTray({ importer }: { readonly importer: Importer }): React
 }
 
 function Line({ item, importer }: { readonly item: ImportItem; readonly importer: Importer }): ReactElement {
-  const { id, name, stage, message, frames } = item;
+  const { id, name, stage, message, frames, materials } = item;
   return (
     <Box
       component="li"
@@ -143,6 +146,20 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
           <Button onClick={() => importer.answerUvs(id, 'none')}>Import without UVs</Button>
         </>
       )}
+      {stage === 'asks materials' && (
+        <>
+          <Button
+            variant="outlined"
+            title="Its textures become sources, and each material that reads them a material of the project"
+            onClick={() => importer.answerMaterials(id, true)}
+          >
+            Mesh, textures and materials
+          </Button>
+          <Button variant="outlined" onClick={() => importer.answerMaterials(id, false)}>
+            Mesh alone
+          </Button>
+        </>
+      )}
       {stage === 'asks name' && (
         <>
           <Button variant="outlined" onClick={() => importer.answerName(id, 'replace')}>
@@ -155,6 +172,11 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
         </>
       )}
       <Typography sx={{ color: stage === 'refused' ? tokens.coral : 'text.secondary' }}>{message}</Typography>
+      {materials.map((material) => (
+        <Button key={material.id} component={Link} to={`/materials/${material.id}`}>
+          Open {material.title}
+        </Button>
+      ))}
     </Box>
   );
 }

@@ -1,7 +1,8 @@
 import { BYTE_LIMIT, tooManyBytes, TYPE_NAMES } from '@estela/codecs';
-import type { MeshData } from '@estela/core';
+import type { GltfLooks } from '@estela/codecs/mesh';
+import { gltfMaterialText, type MeshData } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { sentence } from '../api/client.ts';
+import { api, sentence, type Material } from '../api/client.ts';
 import type { MeshesStore } from './meshes-store.ts';
 import { meshFiles } from '../workers/meshes.ts';
 import { pixels, stopPixels } from '../workers/pixels.ts';
@@ -10,7 +11,16 @@ import { handOver } from './supply.ts';
 
 /** What happens to one file. Questions wait while the other files go on. */
 export type ImportStage =
-  'waiting' | 'reading' | 'asks frames' | 'asks uvs' | 'asks name' | 'sending' | 'done' | 'refused' | 'left out';
+  | 'waiting'
+  | 'reading'
+  | 'asks frames'
+  | 'asks uvs'
+  | 'asks materials'
+  | 'asks name'
+  | 'sending'
+  | 'done'
+  | 'refused'
+  | 'left out';
 
 export interface ImportItem {
   readonly id: number;
@@ -24,6 +34,8 @@ export interface ImportItem {
   readonly asSheet: boolean;
   /** A mesh instead of a picture, and once it is stored its id. */
   readonly mesh?: { readonly id?: string };
+  /** Materials that came with it. */
+  readonly materials: readonly Pick<Material, 'id' | 'title'>[];
 }
 
 export interface ImportState {
@@ -38,6 +50,8 @@ export interface Importer extends StoreApi<ImportState> {
   readonly add: (files: readonly File[]) => void;
   readonly answerFrames: (id: number, asSheet: boolean) => void;
   readonly answerUvs: (id: number, answer: UvAnswer) => void;
+  /** Whether textures and materials of a file come in with its mesh. */
+  readonly answerMaterials: (id: number, take: boolean) => void;
   /** For one file, or for all that ask. */
   readonly answerName: (id: number | 'all', answer: NameAnswer) => void;
   /** Stops what is being read, and leaves out what waits. */
@@ -65,6 +79,7 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
   /** Meshes that were read and wait to be stored, and files that came along with them. */
   const held = new Map<number, MeshData>();
   const beside = new Map<number, ReadonlyMap<string, File>>();
+  const looks = new Map<number, GltfLooks>();
 
   const items = (): readonly ImportItem[] => store.getState().items;
   const find = (id: number): ImportItem | undefined => items().find((item) => item.id === id);
@@ -74,6 +89,7 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
     if (item && !isSettled(item)) return;
     held.delete(id);
     beside.delete(id);
+    looks.delete(id);
   };
   /** Whether it is still as it was before something was waited for: not stopped, that is. */
   const isAt = (id: number, stage: ImportStage): boolean => find(id)?.stage === stage;
@@ -95,11 +111,57 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
     const others = new Map<string, Uint8Array>();
     for (const [name, other] of beside.get(id) ?? []) others.set(name, new Uint8Array(await other.arrayBuffer()));
     const { mesh, type, hasUvs, notes } = await meshFiles().read(file.name, await handOver(file), others);
+    const own = type === 'OBJ' ? undefined : await looksOf(file, others);
     if (!isAt(id, 'reading')) return;
     held.set(id, mesh);
+    if (own?.looks) looks.set(id, own.looks);
     const what = `${type}, ${String(mesh.indices.length / 3)} triangles${mesh.colors ? ', coloured' : ''}${hasUvs ? '' : ', no UVs'}`;
-    put(id, { message: [what, ...notes].join('. '), mesh: {}, stage: hasUvs ? 'waiting' : 'asks uvs' });
-    if (hasUvs) await settleName(id, stemOf(file.name));
+    put(id, {
+      message: [what, ...notes, ...(own?.notes ?? [])].join('. '),
+      mesh: {},
+      stage: hasUvs ? 'waiting' : 'asks uvs',
+    });
+    if (hasUvs) await settleMaterials(id, file.name);
+  };
+
+  /** Materials that are in a file; where they cannot be read, the mesh comes in all the same. */
+  const looksOf = async (
+    file: File,
+    others: ReadonlyMap<string, Uint8Array>,
+  ): Promise<{ readonly looks?: GltfLooks; readonly notes: readonly string[] }> => {
+    try {
+      const found = await meshFiles().looks(file.name, await handOver(file), others);
+      return found.materials.length > 0 ? { looks: found, notes: found.notes } : { notes: [] };
+    } catch (error) {
+      return { notes: [`Its materials are left out: ${sentence(error)}`] };
+    }
+  };
+
+  const settleMaterials = async (id: number, name: string): Promise<void> => {
+    if (looks.has(id)) put(id, { stage: 'asks materials' });
+    else await settleName(id, stemOf(name));
+  };
+
+  /** Stores the textures of a file, and a material for each of its own that reads some. */
+  const bringMaterials = async (id: number): Promise<void> => {
+    const found = looks.get(id);
+    if (!found) return;
+    const names = new Map<number, string>();
+    for (const [number, image] of found.images) {
+      const name = freeName(image.name, sources.getState().sources);
+      await sources.create({ name, file: new Blob([image.bytes]), recipe: null });
+      names.set(number, name);
+    }
+    const made: Material[] = [];
+    const notes: string[] = [];
+    for (const material of found.materials) {
+      const { text, notes: unread } = gltfMaterialText(material, material.name, names);
+      const stored = await api.createMaterial(sources.projectId, text);
+      made.push(stored);
+      notes.push(...unread.map((note) => `${stored.title}: ${note}`));
+    }
+    const message = [find(id)?.message ?? '', ...notes].join(' ');
+    put(id, { materials: made.map(({ id: own, title }) => ({ id: own, title })), message });
   };
 
   const settleName = async (id: number, name: string): Promise<void> => {
@@ -165,7 +227,7 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
         if (parts.has(file.name) && files.some(isMesh)) return [];
         const name = file.name.replace(/["\n\r]/g, "'").slice(0, 200) || 'picture.png';
         beside.set(next, parts);
-        return [{ id: next++, name, file, stage: 'waiting', message: '', frames: 1, asSheet: false }];
+        return [{ id: next++, name, file, stage: 'waiting', message: '', frames: 1, asSheet: false, materials: [] }];
       });
       store.setState((s) => ({ items: [...s.items.filter((i) => !isSettled(i)), ...items] }));
       void run();
@@ -186,7 +248,16 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
         const laid = answer === 'none' ? mesh : await meshFiles().lay(mesh, answer);
         if (!isAt(id, 'reading')) return;
         held.set(id, laid);
-        await settleName(id, stemOf(item.name));
+        await settleMaterials(id, item.name);
+      });
+    },
+    answerMaterials(id, take) {
+      const item = find(id);
+      if (item?.stage !== 'asks materials') return;
+      put(id, { stage: 'sending' });
+      void attempt(item, async () => {
+        if (take) await bringMaterials(id);
+        await settleName(id, stemOf(item.file.name));
       });
     },
     answerName(which, answer) {

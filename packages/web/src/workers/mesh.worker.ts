@@ -1,10 +1,21 @@
 /// <reference lib="webworker" />
-import { glbOf, MeshRefused, objOf, readMesh, type ReadMesh } from '@estela/codecs/mesh';
+import {
+  glbOf,
+  MeshRefused,
+  objOf,
+  readGltfMaterials,
+  readMesh,
+  type GltfLooks,
+  type ReadMesh,
+} from '@estela/codecs/mesh';
 import { cylindrical, planar, type MeshData } from '@estela/core';
 import { expose, transfer } from 'comlink';
 
 const buffersOf = ({ positions, normals, uvs, colors, indices }: MeshData): ArrayBuffer[] =>
   [positions, normals, uvs, indices, ...(colors ? [colors] : [])].map((a) => a.buffer as ArrayBuffer);
+
+const inWords = (name: string, error: unknown): unknown =>
+  error instanceof MeshRefused ? new Error(`"${name}" ${error.message}`, { cause: error }) : error;
 
 /** Mesh files, read and written away from the page. Refusals are Errors with a plain sentence. */
 const work = {
@@ -13,8 +24,19 @@ const work = {
       const read = await readMesh(name, bytes, beside);
       return transfer(read, buffersOf(read.mesh));
     } catch (error) {
-      if (error instanceof MeshRefused) throw new Error(`"${name}" ${error.message}`, { cause: error });
-      throw error;
+      throw inWords(name, error);
+    }
+  },
+  /** Materials with textures in a glTF or GLB file. */
+  async looks(name: string, bytes: Uint8Array, beside: ReadonlyMap<string, Uint8Array>): Promise<GltfLooks> {
+    try {
+      const looks = await readGltfMaterials(bytes, beside);
+      return transfer(
+        looks,
+        [...looks.images.values()].map((image) => image.bytes.buffer),
+      );
+    } catch (error) {
+      throw inWords(name, error);
     }
   },
   async glb(mesh: MeshData, name: string): Promise<Uint8Array<ArrayBuffer>> {
