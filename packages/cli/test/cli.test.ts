@@ -585,3 +585,61 @@ describe('the reference page', () => {
     }
   });
 });
+
+describe('estela export --gltf and estela import', () => {
+  const vane = fileURLToPath(new URL('../../../demo/starts/turning-vane.wake', import.meta.url));
+  const glb = join(folder, 'gltf', 'vane.glb');
+  const back = join(folder, 'gltf', 'back');
+
+  it('writes a material on a mesh, tells what it says, and brings it back', () => {
+    const told = estela('export', vane, '--gltf', glb, '--mesh', 'sphere', '--size', '64', '--json');
+    expect(told.status).toBe(0);
+    expect(JSON.parse(told.out)).toMatchObject({
+      file: glb,
+      materials: [{ material: 'Turning vane', slots: [{ slot: 'baseColor', fidelity: 'keyed', size: [64, 64] }] }],
+    });
+    expect(readFileSync(glb).subarray(0, 4).toString()).toBe('glTF');
+    expect(estela('import', glb, '--out', back).status).toBe(0);
+    expect(readdirSync(back).sort()).toEqual(['Turning vane base colour.png', 'turning-vane.wake', 'vane.glb']);
+    expect(readFileSync(join(back, 'turning-vane.wake'), 'utf8')).toContain('uv |> spin(1 laps, pivot: (0.5, 0.5))');
+    const again = estela(
+      'export',
+      join(back, 'turning-vane.wake'),
+      '--sources',
+      back,
+      '--gltf',
+      glb,
+      '--mesh',
+      join(back, 'vane.glb'),
+    );
+    expect([again.status, again.out]).toEqual([0, expect.stringContaining('keyed')]);
+  });
+
+  it.each([
+    [['--mesh', 'pyramid'], '--mesh takes'],
+    [['--mesh', 'nowhere.glb'], 'cannot be read'],
+    [['--size', '500'], '--size takes'],
+    [['--frames', '9999'], '--frames goes'],
+    [['--images', 'bmp'], '--images takes'],
+  ])('refuses %j in words', (options, words) => {
+    expect(estela('export', vane, '--gltf', join(folder, 'no.glb'), ...options)).toMatchObject({
+      status: 2,
+      err: expect.stringContaining(words) as unknown,
+    });
+    expect(existsSync(join(folder, 'no.glb'))).toBe(false);
+  });
+
+  it('asks what to write, and refuses what is no glTF', () => {
+    expect(estela('export', vane)).toMatchObject({ status: 2, err: expect.stringContaining('--gltf') as unknown });
+    const broken = join(folder, 'broken.glb');
+    writeFileSync(broken, 'glTF and nothing');
+    expect(estela('import', broken, '--out', back)).toMatchObject({
+      status: 2,
+      err: expect.stringContaining('is a broken GLB file') as unknown,
+    });
+    expect(estela('import', vane, '--out', back)).toMatchObject({
+      status: 2,
+      err: expect.stringContaining('no .glb') as unknown,
+    });
+  });
+});

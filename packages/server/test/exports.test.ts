@@ -115,3 +115,86 @@ describe('a package over HTTP', () => {
     expect(text).toContain('estelaPackage');
   });
 });
+
+describe('a GLB over HTTP', () => {
+  const glbAt = (path: string) => agent().get(path).responseType('blob');
+
+  it('holds a material on a shape or a mesh of the project, and says so', async () => {
+    const { id } = await plain('Night moth');
+    const answer = await glbAt(`/api/materials/${id}/export.glb?mesh=sphere&size=64`)
+      .expect(200)
+      .expect('Content-Type', 'model/gltf-binary')
+      .expect('Content-Disposition', 'attachment; filename="night-moth.glb"');
+    const bytes = new Uint8Array(answer.body as Buffer);
+    const read = (text: Uint8Array): { readonly materials: { readonly name: string }[] } =>
+      JSON.parse(
+        Buffer.from(text.subarray(20, 20 + new DataView(text.buffer, text.byteOffset).getUint32(12, true))).toString(),
+      ) as { readonly materials: { readonly name: string }[] };
+    expect(read(bytes).materials.map((m) => m.name)).toEqual(['Night moth', 'Night moth: Low']);
+    const mesh = (
+      await agent()
+        .post(`/api/projects/${project.id}/meshes`)
+        .field('name', 'own')
+        .attach('file', Buffer.from(bytes), 'own.glb')
+        .expect(201)
+    ).body as { readonly id: string };
+    const own = await glbAt(`/api/materials/${id}/export.glb?mesh=${mesh.id}&variant=Low`).expect(200);
+    expect(read(new Uint8Array(own.body as Buffer)).materials.map((m) => m.name)).toEqual(['Night moth']);
+    const set = (
+      await agent()
+        .post(`/api/projects/${project.id}/sets`)
+        .send({
+          name: 'Row',
+          items: [
+            {
+              id: 'one',
+              mesh: mesh.id,
+              subdivisions: null,
+              material: id,
+              variant: 'Low',
+              position: [0, 0, 0],
+              turn: [0, 0, 0],
+              scale: 1,
+              copies: { kind: 'row', count: 3, step: [1, 0, 0] },
+              turning: 0,
+              delay: 0,
+              film: false,
+            },
+          ],
+          scene: { environment: 'studio', backdrop: 'plain', exposure: 0 },
+          view: null,
+        })
+        .expect(201)
+    ).body as { readonly id: string };
+    const scene = await glbAt(`/api/sets/${set.id}/export.glb?instanced=true`)
+      .expect(200)
+      .expect('Content-Disposition', 'attachment; filename="row.glb"');
+    expect(read(new Uint8Array(scene.body as Buffer)).materials.map((m) => m.name)).toEqual(['Night moth: Low']);
+    // What is deleted since is left out, and said.
+    await agent().delete(`/api/meshes/${mesh.id}`).set('If-Match', '"1"').expect(204);
+    const without = await glbAt(`/api/sets/${set.id}/export.glb`).expect(200);
+    expect(Buffer.from(without.body as Buffer).toString('latin1')).toContain('is not in the project any more');
+  });
+
+  it.each([
+    ['mesh=pyramid', 400],
+    ['size=500', 400],
+    ['frames=9999', 400],
+    ['images=bmp', 400],
+    ['variant=None', 422],
+    ['mesh=00000000-0000-4000-8000-000000000000', 404],
+  ])('is refused with ?%s', async (query, status) => {
+    const { id } = await plain('Moth');
+    await agent().get(`/api/materials/${id}/export.glb?${query}`).expect(status);
+  });
+
+  it('is refused with errors in the text, and without images unless they are left out', async () => {
+    const broken = await make(`${HEAD}out color = nothing\n`);
+    const answer = await agent().get(`/api/materials/${broken.id}/export.glb`).expect(422);
+    expect((answer.body as { detail: string }).detail).toContain("'nothing'");
+    const lacking = await make(`${HEAD}image a = "never.png"\nout color = uv |> sample(a)\n`);
+    const refused = await agent().get(`/api/materials/${lacking.id}/export.glb`).expect(422);
+    expect(refused.body).toMatchObject({ missing: ['never.png'] });
+    await agent().get(`/api/materials/${lacking.id}/export.glb?leaveOutMissing=true`).expect(200);
+  });
+});
