@@ -84,16 +84,6 @@ try {
   await page.waitForTimeout(2500);
   await take('compare');
   await page.getByRole('button', { name: 'Stop comparing' }).click();
-  await page.getByRole('tab', { name: 'Dials' }).click();
-  await page.getByRole('textbox', { name: 'tint value' }).fill('#e6b89f');
-  await page.keyboard.press('Enter');
-  await page.getByRole('status', { name: 'Saving' }).filter({ hasText: 'revision 2' }).waitFor();
-  await page.getByRole('button', { name: 'Revisions' }).click();
-  await page.waitForTimeout(6000);
-  await take('revisions');
-  await page.keyboard.press('Escape');
-  await page.keyboard.press('Control+z');
-  await page.getByRole('status', { name: 'Saving' }).filter({ hasText: 'revision 3' }).waitFor();
   await page.goto(`${address}${await page.evaluate(() => location.pathname)}/export`);
   await page
     .getByText(/same, \d of 255/)
@@ -107,6 +97,10 @@ try {
   await page.keyboard.press('Escape');
   await page.waitForTimeout(1500);
   await take('lit');
+  await page.goto(`${address}${await page.evaluate(() => location.pathname)}/export?part=gltf&mesh=radial`);
+  await page.locator('canvas[data-state=playing]').waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(4000);
+  await take('gltf');
   await open('Mist curtain', '?lens=tiling', 36);
   await page.getByRole('textbox', { name: 'Text of the material' }).getByText('270deg').dblclick();
   await page.keyboard.insertText('270');

@@ -1,9 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import type { GltfImageType, GltfPicture } from '@estela/core';
+import { deflateSync } from 'node:zlib';
+import { encodePng, type GltfImageType, type GltfPicture } from '@estela/core';
 import encodeJpeg, { init as initJpeg } from '@jsquash/jpeg/encode.js';
 import encodeWebp, { init as initWebp } from '@jsquash/webp/encode.js';
-import { encodePixels } from '../png.ts';
 
 export interface EncodedImage {
   readonly bytes: Uint8Array<ArrayBuffer>;
@@ -49,5 +49,5 @@ export async function encodeImage(picture: GltfPicture, type: GltfImageType): Pr
     await start('jpeg');
     return { bytes: new Uint8Array(await encodeJpeg(pixels as ImageData, { quality: 92 })), mime: 'image/jpeg' };
   }
-  return { bytes: new Uint8Array(encodePixels({ width, height, data })), mime: 'image/png' };
+  return { bytes: encodePng(picture, (bytes) => deflateSync(bytes, { level: 6 }), !isColor), mime: 'image/png' };
 }

@@ -58,7 +58,7 @@ export class ExportsController {
     @Query(new Validated(materialGlbQuery)) how: MaterialGlbQuery,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
-    return asFile(await this.glbs.material(id, how), GLB, response);
+    return asFile(await this.glbs.material(id, how, goneSignal(response)), GLB, response);
   }
 
   @Get('sets/:id/export.glb')
@@ -67,7 +67,7 @@ export class ExportsController {
     @Query(new Validated(setGlbQuery)) how: SetGlbQuery,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
-    return asFile(await this.glbs.set(id, how), GLB, response);
+    return asFile(await this.glbs.set(id, how, goneSignal(response)), GLB, response);
   }
 
   /** The page that plays a material, as it is in its package. */
@@ -90,6 +90,15 @@ export class ExportsController {
     response.setHeader('Content-Security-Policy', PLAYER_POLICY).setHeader('Cache-Control', 'no-cache');
     return new StreamableFile(page, { type: 'text/html; charset=utf-8' });
   }
+}
+
+/** Aborts once whoever asked is gone before the answer was. */
+function goneSignal(response: Response): AbortSignal {
+  const abort = new AbortController();
+  response.once('close', () => {
+    if (!response.writableFinished) abort.abort();
+  });
+  return abort.signal;
 }
 
 const ZIP = { type: 'application/zip', ending: 'zip' } as const;

@@ -25,18 +25,21 @@ export class GlbService implements OnModuleDestroy {
     @Inject(SetsService) readonly sets: SetsService,
   ) {}
 
-  /** A material on a mesh. Throws a Problem where it cannot be written. */
-  async material(id: string, how: MaterialGlbQuery): Promise<Exported> {
+  /** A material on a mesh, given up once `gone`. Throws a Problem where it cannot be written. */
+  async material(id: string, how: MaterialGlbQuery, gone: AbortSignal): Promise<Exported> {
     const { projectId, text, title } = await this.materials.get(id);
     const isOwn = !Object.hasOwn(SHAPES, how.mesh);
     const mesh = isOwn ? { bytes: await this.meshes.bytes(how.mesh) } : { shape: how.mesh };
     const meshName = isOwn ? (await this.meshes.get(how.mesh)).name : how.mesh;
     const images = await this.#images(projectId, [text]);
-    return { name: packageName(title).file, bytes: await this.#write(title, { text, mesh, meshName, how, images }) };
+    return {
+      name: packageName(title).file,
+      bytes: await this.#write(title, { text, mesh, meshName, how, images }, gone),
+    };
   }
 
-  /** A set as one scene. Throws a Problem where it cannot be written. */
-  async set(id: string, how: SetGlbQuery): Promise<Exported> {
+  /** A set as one scene, given up once `gone`. Throws a Problem where it cannot be written. */
+  async set(id: string, how: SetGlbQuery, gone: AbortSignal): Promise<Exported> {
     const set = await this.sets.get(id);
     const materials = new Map<string, { readonly title: string; readonly text: string }>();
     const meshes = new Map<string, { readonly name: string; readonly bytes: Uint8Array }>();
@@ -53,7 +56,7 @@ export class GlbService implements OnModuleDestroy {
     );
     return {
       name: packageName(set.name).file,
-      bytes: await this.#write(set.name, { set, materials, meshes, how, images }),
+      bytes: await this.#write(set.name, { set, materials, meshes, how, images }, gone),
     };
   }
 
@@ -66,8 +69,9 @@ export class GlbService implements OnModuleDestroy {
     return images;
   }
 
-  async #write(title: string, job: MaterialGlbJob | SetGlbJob): Promise<Uint8Array> {
-    const signal = AbortSignal.timeout(MOST_TIME);
+  async #write(title: string, job: MaterialGlbJob | SetGlbJob, gone: AbortSignal): Promise<Uint8Array> {
+    // Whoever chose something else in the meantime keeps no thread.
+    const signal = AbortSignal.any([AbortSignal.timeout(MOST_TIME), gone]);
     const made = await (this.#pool.run(job, { signal }) as Promise<GlbWritten>).catch((error: unknown): GlbWritten => {
       if (signal.aborted) return { refused: 'It takes too long to write. Choose a smaller size, or fewer frames.' };
       if (error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY')

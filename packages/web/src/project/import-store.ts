@@ -161,6 +161,8 @@ export function createImporter(sources: SourcesStore, meshes: MeshesStore): Impo
       notes.push(...unread.map((note) => `${stored.title}: ${note}`));
     }
     const message = [find(id)?.message ?? '', ...notes].join(' ');
+    // Who shows what reads them looks again.
+    sources.setState(({ travels }) => ({ travels: travels + 1 }));
     put(id, { materials: made.map(({ id: own, title }) => ({ id: own, title })), message });
   };
 

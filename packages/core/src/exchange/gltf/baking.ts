@@ -3,8 +3,8 @@ import { columnsFor } from '../../bake/columns.ts';
 import type { Loop } from '../../check/program.ts';
 import type { SettingValues } from '../../check/values.ts';
 import type { ImageSource } from '../../image/pixels.ts';
+import { fromSrgb } from '../../ops/value-type.ts';
 import { dependsOnTime, inOrder, type ImageSlot, type Node } from '../../ir/node.ts';
-import { toSrgb } from '../../ops/value-type.ts';
 import { valueKeysOf, type TransformKey, type ValueKeys } from './keys.ts';
 import type { GltfOptions, GltfPicture, GltfSlotValue, GltfTexture } from './model.ts';
 import { FACTOR_NEAR, type GltfSlot, type SlotPlan } from './slots.ts';
@@ -104,7 +104,9 @@ export class Baking {
     const motion = { keys: this.#steps(count, side, delay), error: 0, isStepped: true };
     const sheet: GltfTexture = { ...texture, wrap: ['clamp', 'clamp'], filter: 'linear', hasMipmaps: false, motion };
     const note = `${outputsOf(plan)}: frames lie side by side in one texture; a mesh whose UVs leave the square shows the neighbours.`;
-    return this.#made(plan, { ...value, texture: sheet }, [...(isCut ? [CUT] : []), note], count);
+    const small = `${outputsOf(plan)}: frames are ${String(side)} pixels wide, so that all go into one texture.`;
+    const notes = [...(isCut ? [CUT] : []), note, ...(side < this.options.size ? [small] : [])];
+    return this.#made(plan, { ...value, texture: sheet }, notes, count);
   }
 
   #made(plan: SlotPlan, value: GltfSlotValue, notes: readonly string[] = [], frames = 1): MadeSlot {
@@ -210,10 +212,9 @@ class Baked {
     /** The same all over the square. */
     readonly isFlat: boolean,
   ) {
-    const of = (pick: (a: number, b: number) => number): number[] =>
-      frames[0]!.planes.map((plane, i) => frames.reduce((found, f) => f.planes[i]!.reduce(pick, found), plane[0]!));
-    this.most = of((a, b) => (b > a ? b : a));
-    this.least = of((a, b) => (b < a ? b : a));
+    const all = frames[0]!.planes.map((_, i) => frames.map((f) => rangeOf(f.planes[i]!)));
+    this.most = all.map((ranges) => Math.max(...ranges.map(([, most]) => most)));
+    this.least = all.map((ranges) => Math.min(...ranges.map(([least]) => least)));
   }
 
   /** What is stored for a slot, each component divided by its scale: one frame, or a sheet of them. */
@@ -245,6 +246,29 @@ class Baked {
   }
 }
 
+/** Light from which on each byte of sRGB stands, rounded; the last is never reached. */
+const STEPS = Float64Array.from({ length: 256 }, (_, byte) => (byte === 255 ? Infinity : fromSrgb((byte + 0.5) / 255)));
+const COARSE = 4096;
+/** The byte at the beginning of each of so many parts of 0..1. */
+const FIRST = Uint8Array.from({ length: COARSE + 1 }, (_, i) => STEPS.findIndex((step) => i / COARSE < step));
+
+/** The byte of sRGB of linear light, rounded: many at once, so without a power each. */
+function srgbByte(light: number): number {
+  const v = light > 0 ? (light < 1 ? light : 1) : 0;
+  let byte = FIRST[Math.floor(v * COARSE)]!;
+  while (v >= STEPS[byte]!) byte++;
+  return byte;
+}
+
+function rangeOf(plane: Float32Array): [least: number, most: number] {
+  let [least, most] = [Infinity, -Infinity];
+  for (const v of plane) {
+    if (v < least) least = v;
+    if (v > most) most = v;
+  }
+  return [least, most];
+}
+
 function pixelsOf(
   slot: GltfSlot,
   { planes, width, height }: Planes,
@@ -257,11 +281,11 @@ function pixelsOf(
     const scale = scales[i] ?? 1;
     const stored =
       slot === 'normal'
-        ? (v: number): number => clamped(v * 0.5 + 0.5)
+        ? (v: number): number => Math.round(255 * clamped(v * 0.5 + 0.5))
         : isColor && channel < 3
-          ? (v: number): number => toSrgb(clamped(v / scale))
-          : (v: number): number => clamped(v / scale);
-    for (let p = 0; p < width * height; p++) data[p * 4 + channel] = Math.round(255 * stored(plane[p]!));
+          ? (v: number): number => srgbByte(v / scale)
+          : (v: number): number => Math.round(255 * clamped(v / scale));
+    for (let p = 0; p < width * height; p++) data[p * 4 + channel] = stored(plane[p]!);
   });
   return data;
 }
