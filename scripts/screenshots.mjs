@@ -98,7 +98,7 @@ try {
   await page.waitForTimeout(1500);
   await take('lit');
   await page.goto(`${address}${await page.evaluate(() => location.pathname)}/export?part=gltf&mesh=radial`);
-  await page.locator('canvas[data-state=playing]').waitFor({ timeout: 60_000 });
+  await page.locator('canvas[data-state=shown]').waitFor({ timeout: 60_000 });
   await page.waitForTimeout(4000);
   await take('gltf');
   await open('Mist curtain', '?lens=tiling', 36);

@@ -169,7 +169,7 @@ test('a material leaves on a mesh with its report, plays from the file, and come
   );
   await expect(report.getByRole('region', { name: 'Slow drift: Fast' })).toContainText('Plays exactly');
   const canvas = page.getByLabel('slow-drift, played from the file');
-  await expect(canvas).toHaveAttribute('data-state', 'playing');
+  await expect(canvas).toHaveAttribute('data-state', 'shown');
   await page.getByRole('combobox', { name: 'Variant shown' }).click();
   await page.getByRole('option', { name: 'Fast' }).click();
   await page.getByRole('combobox', { name: 'Mesh' }).click();

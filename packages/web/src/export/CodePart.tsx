@@ -1,8 +1,7 @@
 import { TARGETS, type Target } from '@estela/core';
-import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
+import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useMemo, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
-import { download } from '../project/project-zip.ts';
 import { supplyOf } from '../project/supply.ts';
 import { useWritten } from '../project/use-written.ts';
 import { Choice, Line, Part } from '../ui/fields.tsx';
@@ -44,18 +43,7 @@ export function CodePart({ opened, attempt, again, choose }: PartProps): ReactEl
   const made = packed.state === 'ready' ? packed.made : undefined;
   return (
     <>
-      <ExportBar opened={opened}>
-        <Button
-          variant="contained"
-          disabled={!made}
-          sx={{ ml: 'auto', flex: 'none' }}
-          onClick={() => {
-            if (made) download(made.zip, `${made.name}.zip`);
-          }}
-        >
-          {made ? `Download ${made.name}.zip` : 'Download'}
-        </Button>
-      </ExportBar>
+      <ExportBar opened={opened} file={made && { bytes: made.zip, name: `${made.name}.zip` }} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, minWidth: 800, display: 'flex' }}>
         <ExportSettings part="code" choose={choose}>
           <Part title="Languages">

@@ -1,6 +1,7 @@
 import { Box, Button, LinearProgress, Tab, Tabs, Typography } from '@mui/material';
 import type { ReactElement, ReactNode } from 'react';
 import { Link } from 'react-router';
+import { download } from '../project/project-zip.ts';
 import type { Written } from '../project/use-written.ts';
 import { Notice, Place, TopBar } from '../ui/Page.tsx';
 import type { Opened } from './opened.ts';
@@ -20,10 +21,11 @@ export interface PartProps {
 /** Where a material is on its way out, and what it is given as. */
 export function ExportBar({
   opened: { material, project },
-  children,
+  file,
 }: {
   readonly opened: Opened;
-  readonly children: ReactNode;
+  /** What is downloaded, once it is written. */
+  readonly file: { readonly bytes: Blob; readonly name: string } | undefined;
 }): ReactElement {
   return (
     <TopBar least={800}>
@@ -38,7 +40,16 @@ export function ExportBar({
       <Typography sx={{ color: 'text.secondary', whiteSpace: 'nowrap' }}>
         revision {String(material.revision)}
       </Typography>
-      {children}
+      <Button
+        variant="contained"
+        disabled={!file}
+        sx={{ ml: 'auto', flex: 'none' }}
+        onClick={() => {
+          if (file) download(file.bytes, file.name);
+        }}
+      >
+        {file ? `Download ${file.name}` : 'Download'}
+      </Button>
     </TopBar>
   );
 }

@@ -1,8 +1,9 @@
-import { Box, Typography } from '@mui/material';
+import { Box, IconButton, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { sentence } from '../api/client.ts';
 import type { Glb } from '../project/glb/glb.ts';
 import { Choice } from '../ui/fields.tsx';
+import { PauseIcon, PlayIcon } from '../ui/icons.tsx';
 import { tokens } from '../ui/tokens.ts';
 import type { GlbStage } from './glb-stage.ts';
 
@@ -11,6 +12,8 @@ export function GlbPlayer({ glb }: { readonly glb: Glb }): ReactElement {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [opened, setOpened] = useState<{ readonly of: Glb; readonly stage?: GlbStage; readonly problem?: string }>();
   const [variant, setVariant] = useState('');
+  // As everywhere: who wants little motion starts it.
+  const [playing, setPlaying] = useState(() => !matchMedia('(prefers-reduced-motion: reduce)').matches);
   useEffect(() => {
     let stage: GlbStage | undefined;
     const abort = new AbortController();
@@ -34,7 +37,11 @@ export function GlbPlayer({ glb }: { readonly glb: Glb }): ReactElement {
     };
   }, [glb]);
   const now = opened?.of === glb ? opened : undefined;
-  const variants = now?.stage?.variants ?? [];
+  const stage = now?.stage;
+  const variants = stage?.variants ?? [];
+  useEffect(() => {
+    stage?.play(playing);
+  }, [stage, playing]);
   return (
     <Box
       component="section"
@@ -42,6 +49,15 @@ export function GlbPlayer({ glb }: { readonly glb: Glb }): ReactElement {
       sx={{ width: 420, flex: 'none', display: 'flex', flexDirection: 'column', minHeight: 0, bgcolor: tokens.pit }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, p: 1, minHeight: 44 }}>
+        <IconButton
+          aria-label={playing ? 'Pause' : 'Play'}
+          sx={{ color: playing ? tokens.amber : 'text.primary' }}
+          onClick={() => {
+            setPlaying(!playing);
+          }}
+        >
+          {playing ? <PauseIcon /> : <PlayIcon />}
+        </IconButton>
         <Typography component="h2" sx={{ color: 'text.secondary', flex: 1 }}>
           Played from the file
         </Typography>
@@ -52,7 +68,7 @@ export function GlbPlayer({ glb }: { readonly glb: Glb }): ReactElement {
             options={[['', 'Base'], ...variants.map((v) => [v, v] as const)]}
             choose={(next) => {
               setVariant(next);
-              void now?.stage?.wear(next === '' ? undefined : next);
+              void stage?.wear(next === '' ? undefined : next);
             }}
           />
         )}
@@ -61,7 +77,7 @@ export function GlbPlayer({ glb }: { readonly glb: Glb }): ReactElement {
         component="canvas"
         ref={canvas}
         aria-label={`${glb.name}, played from the file`}
-        data-state={now?.stage ? 'playing' : 'opening'}
+        data-state={stage ? 'shown' : 'opening'}
         sx={{ display: 'block', flex: 1, minHeight: 0, width: '100%', touchAction: 'none' }}
       />
       {now?.problem !== undefined && (

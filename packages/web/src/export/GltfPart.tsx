@@ -1,12 +1,11 @@
 import { SHAPES } from '@estela/core';
-import { Box, Button, Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
 import { useMemo, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
 import { fetchGlb, glbQuery, USUAL_GLB, type Glb, type GlbChoice } from '../project/glb/glb.ts';
 import { GlbReportList } from '../project/glb/GlbReport.tsx';
 import { GlbSettings } from '../project/glb/GlbSettings.tsx';
 import { SHAPE_NAMES } from '../project/mesh-data.ts';
-import { download } from '../project/project-zip.ts';
 import { useWritten } from '../project/use-written.ts';
 import { Choice, Line, Part } from '../ui/fields.tsx';
 import { ExportBar, ExportSettings, NotWritten, type PartProps } from './ExportFrame.tsx';
@@ -38,18 +37,7 @@ export function GltfPart({ opened, attempt, again, choose }: PartProps): ReactEl
   const made = written.state === 'ready' ? written.made : undefined;
   return (
     <>
-      <ExportBar opened={opened}>
-        <Button
-          variant="contained"
-          disabled={!made}
-          sx={{ ml: 'auto', flex: 'none' }}
-          onClick={() => {
-            if (made) download(made.file, `${made.name}.glb`);
-          }}
-        >
-          {made ? `Download ${made.name}.glb` : 'Download'}
-        </Button>
-      </ExportBar>
+      <ExportBar opened={opened} file={made && { bytes: made.file, name: `${made.name}.glb` }} />
       <Box component="main" sx={{ flex: 1, minHeight: 0, minWidth: 800, display: 'flex' }}>
         <ExportSettings part="gltf" choose={choose}>
           <Part title="Scene">

@@ -24,6 +24,8 @@ export interface GlbStage {
   readonly variants: readonly string[];
   /** Shows a variant; the base without one. */
   readonly wear: (variant: string | undefined) => Promise<void>;
+  /** Lets time go on, or holds it. */
+  readonly play: (on: boolean) => void;
   readonly end: () => void;
 }
 
@@ -41,20 +43,23 @@ export async function openGlb(canvas: HTMLCanvasElement, file: Blob, backdrop: s
   scene.environment = pmrem.fromScene(new RoomEnvironment()).texture;
   scene.add(gltf.scene, new AmbientLight(0xffffff, 0.2));
   const camera = new PerspectiveCamera(35);
-  const controls = new OrbitControls(camera, canvas);
   const ball = new Box3().setFromObject(gltf.scene).getBoundingSphere(new Sphere());
+  // All of it is seen, also where the view is higher than wide.
+  const distance = ball.radius * 3.6 * Math.max(1, canvas.clientHeight / Math.max(canvas.clientWidth, 1));
+  const controls = new OrbitControls(camera, canvas);
   controls.target.copy(ball.center);
-  camera.position.copy(ball.center).add(new Vector3(0.35, 0.25, 2.1).normalize().multiplyScalar(ball.radius * 3.6));
+  camera.position.copy(ball.center).add(new Vector3(0.35, 0.25, 2.1).normalize().multiplyScalar(distance));
   camera.near = ball.radius / 50;
   camera.far = ball.radius * 50;
   const pointers = await PointerPlayer.of(gltf);
   const mixer = new AnimationMixer(gltf.scene);
   for (const clip of gltf.animations) mixer.clipAction(clip).play();
-  const started = performance.now();
-  let frame = 0;
+  let [frame, seconds, last, playing] = [0, 0, performance.now(), true];
   const draw = (): void => {
     frame = requestAnimationFrame(draw);
-    const seconds = (performance.now() - started) / 1000;
+    const now = performance.now();
+    if (playing) seconds += (now - last) / 1000;
+    last = now;
     pointers.show(seconds);
     mixer.setTime(seconds);
     const { clientWidth, clientHeight } = canvas;
@@ -70,6 +75,9 @@ export async function openGlb(canvas: HTMLCanvasElement, file: Blob, backdrop: s
   return {
     variants: variantsIn(gltf),
     wear: (variant) => wear(gltf, variant),
+    play: (on) => {
+      playing = on;
+    },
     end() {
       cancelAnimationFrame(frame);
       controls.dispose();
