@@ -17,7 +17,7 @@ import {
   type Object3D,
 } from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
-import { PointerPlayer } from '../web/src/export/gltf-pointers.ts';
+import { PointerPlayer } from '@estela/codecs/pointer-player';
 
 /** Pictures of the slots of a file's first material at some moments: RGBA bytes, rows from the top. */
 export type SlotPictures = Readonly<Record<string, readonly (readonly number[])[]>>;

@@ -1,4 +1,5 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
+import { GridEvaluator } from '../backends/wasm/grid/evaluator.ts';
 import { BLOCK } from '../backends/wasm/compile.ts';
 import {
   encodeByteStore,
@@ -66,7 +67,7 @@ interface Place {
  * multiplied by it; a normal is packed from -1..1; the rest is 0..1 as it is, by itself as grey.
  */
 export class Baker {
-  readonly #evaluator: WasmEvaluator;
+  readonly #evaluator: WasmEvaluator | GridEvaluator;
   readonly #outputs: readonly Computed[];
   readonly #places: readonly Place[];
   /** Of a pixel: four of each output, then what is the same everywhere. */
@@ -96,7 +97,10 @@ export class Baker {
     const opacity = program.surface.mode !== 'opaque' && outputs.includes('color') ? nodes.get('opacity') : undefined;
     const roots = [...outputs.map((output) => nodes.get(output)!), ...(opacity ? [opacity] : [])];
     const bytes = options.samples === 1 && options.bits !== 16;
-    this.#evaluator = new WasmEvaluator(roots, images, BLOCK, bytes ? SRGB_TABLE_BYTES + BLOCK * 4 : 0);
+    const reserve = bytes ? SRGB_TABLE_BYTES + this.#stored * 4 : 0;
+    this.#evaluator =
+      (options.samples === 1 ? GridEvaluator.of(roots, images, options.width, reserve) : undefined) ??
+      new WasmEvaluator(roots, images, BLOCK, reserve);
     const cover = opacity && this.#evaluator.outputPlane(outputs.length, 0);
     this.#outputs = outputs.map((output, i) => ({
       planes: Array.from({ length: widthOf(roots[i]!.type) }, (_, c) => this.#evaluator.outputPlane(i, c)),
@@ -121,7 +125,7 @@ export class Baker {
 
   #storingOf(pack: Pack, outputs: readonly Channel[]): Storing {
     const solid = this.program.surface.mode === 'opaque';
-    const { reserved: table } = this.#evaluator;
+    const { reserved: table } = this.#evaluator.memory;
     const out = table + SRGB_TABLE_BYTES;
     const covers = this.#outputs.map(({ cover, planes, color }) =>
       color && !solid ? (cover ?? planes[3]) : undefined,
@@ -145,9 +149,14 @@ export class Baker {
     });
     const clear = this.#clears ? covers[0]?.byteOffset : undefined;
     const module = encodeByteStore({ channels, clear, out, table });
-    const { bytes } = this.#evaluator;
+    const { bytes } = this.#evaluator.memory;
     bytes.set(srgbTable(), table);
-    return { run: this.#evaluator.beside(module), out: bytes.subarray(out, out + BLOCK * 4) };
+    return { run: this.#evaluator.memory.start(module).run, out: bytes.subarray(out, out + this.#stored * 4) };
+  }
+
+  /** Most pixels that are stored at once: a block, or a row of a grid. */
+  get #stored(): number {
+    return Math.max(BLOCK, Math.ceil(this.options.width / 4) * 4);
   }
 
   /** One frame, counted from 0; a loop of N has frames 0 to N - 1, and any other number is a moment beyond or between. */
@@ -157,18 +166,40 @@ export class Baker {
 
   /** Rows of a frame, from `first` up to `end`. */
   rows(index: number, first: number, end: number): Uint8Array<ArrayBuffer> {
-    const { width, height, samples } = this.options;
-    this.#evaluator.setFrame({ time: index / this.program.loop.fps, dials: this.values.dials });
+    const { width } = this.options;
     const result = new Uint8Array(width * (end - first) * this.bytesPerPixel);
+    const evaluator = this.#evaluator;
+    evaluator.setFrame({ time: index / this.program.loop.fps, dials: this.values.dials });
+    if (evaluator instanceof GridEvaluator) this.#gridRows(evaluator, first, end, result);
+    else this.#blockRows(evaluator, first, end, result);
+    return result;
+  }
+
+  #gridRows(grid: GridEvaluator, first: number, end: number, result: Uint8Array): void {
+    const { width, height } = this.options;
+    const storing = this.#storing;
+    for (let y = first; y < end; y++) {
+      grid.row((y + 0.5) / height);
+      const at = (y - first) * width;
+      if (storing) {
+        storing.run(Math.ceil(width / 4) * 16);
+        result.set(storing.out.subarray(0, width * 4), at * 4);
+      } else for (let x = 0; x < width; x++) this.#pixel(x, 1, result, at + x);
+    }
+  }
+
+  /** Pixels of several samples, or of what is too large for a grid: in blocks, one after the other. */
+  #blockRows(evaluator: WasmEvaluator, first: number, end: number, result: Uint8Array): void {
+    const { width, height, samples } = this.options;
     const perPixel = samples * samples;
     const pixels = Math.max(1, Math.floor(BLOCK / perPixel));
-    const [u, v] = this.#evaluator.uvPlanes();
+    const [u, v] = evaluator.uvPlanes();
     const storing = this.#storing;
     for (let start = first * width; start < end * width; start += pixels) {
       const count = Math.min(pixels, end * width - start);
       if (storing) {
-        this.#middles(start, count);
-        this.#evaluator.run(count);
+        this.#middles(evaluator, start, count);
+        evaluator.run(count);
         storing.run(Math.ceil(count / 4) * 16);
         result.set(storing.out.subarray(0, count * 4), (start - first * width) * 4);
         continue;
@@ -184,16 +215,15 @@ export class Baker {
           y++;
         }
       }
-      this.#evaluator.run(count * perPixel);
+      evaluator.run(count * perPixel);
       for (let i = 0; i < count; i++) this.#pixel(i * perPixel, perPixel, result, start - first * width + i);
     }
-    return result;
   }
 
   /** Where pixels lie that have one sample each: in the middle of each. */
-  #middles(start: number, count: number): void {
+  #middles(evaluator: WasmEvaluator, start: number, count: number): void {
     const { width, height } = this.options;
-    const [u, v] = this.#evaluator.uvPlanes();
+    const [u, v] = evaluator.uvPlanes();
     for (let i = 0, x = start % width, y = (start - x) / width; i < count; y++, x = 0) {
       const at = (y + 0.5) / height;
       for (const until = Math.min(count, i + width - x); i < until; i++, x++) {

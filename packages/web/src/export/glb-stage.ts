@@ -16,7 +16,7 @@ import {
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
 import { GLTFLoader, type GLTF } from 'three/addons/loaders/GLTFLoader.js';
-import { PointerPlayer } from './gltf-pointers.ts';
+import { PointerPlayer } from '@estela/codecs/pointer-player';
 
 /** A GLB as another program shows it. */
 export interface GlbStage {

@@ -284,8 +284,11 @@ export class Code {
   }
 }
 
-/** A module of functions over one imported memory, `host.memory`; the last function is exported as `run`. */
-export function encodeModule(functions: readonly Code[]): Uint8Array<ArrayBuffer> {
+/** A module of functions over one imported memory, `host.memory`; without a word the last one is exported as `run`. */
+export function encodeModule(
+  functions: readonly Code[],
+  exported: Readonly<Record<string, number>> = { run: functions.length - 1 },
+): Uint8Array<ArrayBuffer> {
   const types: string[] = [];
   const indices = functions.map((f) => {
     const key = JSON.stringify([f.parameters, f.results]);
@@ -311,14 +314,9 @@ export function encodeModule(functions: readonly Code[]): Uint8Array<ArrayBuffer
   const functionSection = new Bytes().u32(functions.length);
   for (const index of indices) functionSection.u32(index);
   section(3, functionSection);
-  section(
-    7,
-    new Bytes()
-      .u32(1)
-      .text('run')
-      .byte(0)
-      .u32(functions.length - 1),
-  );
+  const exportSection = new Bytes().u32(Object.keys(exported).length);
+  for (const [name, index] of Object.entries(exported)) exportSection.text(name).byte(0).u32(index);
+  section(7, exportSection);
   const codeSection = new Bytes().u32(functions.length);
   for (const f of functions) codeSection.append(f.encoded());
   section(10, codeSection);

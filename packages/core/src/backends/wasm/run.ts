@@ -1,54 +1,10 @@
-import { testGrid } from '../../image/test-grid.ts';
-import { widthOf, type ImageSlot, type Node, type PixelInput } from '../../ir/node.ts';
-import { fromSrgb } from '../../ops/value-type.ts';
-import { evaluateFrame, pixelInput, type FrameInputs } from '../../ir/evaluate.ts';
-import type { ImageSource, PixelImage } from '../../image/pixels.ts';
+import { widthOf, type Node, type PixelInput } from '../../ir/node.ts';
+import { pixelInput, type FrameInputs } from '../../ir/evaluate.ts';
+import type { ImageSource } from '../../image/pixels.ts';
 import { BLOCK, compileWasm, type WasmModule } from './compile.ts';
+import { WasmMemory } from './memory.ts';
 
-/** What core uses of the host's WebAssembly; core itself is written against no host. */
-interface WasmHost {
-  readonly Module: new (bytes: Uint8Array<ArrayBuffer>) => object;
-  readonly Instance: new (
-    module: object,
-    imports: object,
-  ) => { readonly exports: { readonly run: (bytes: number) => void } };
-  readonly Memory: new (size: { initial: number }) => { readonly buffer: ArrayBuffer };
-}
-const host = (globalThis as unknown as { WebAssembly: WasmHost }).WebAssembly;
-
-const PAGE = 65536;
 const ONLY_UV: ReadonlySet<PixelInput> = new Set(['uv']);
-
-/** An image's texels as floats, decoded as its slot says: linear light for colours. */
-export function decodeTexels(image: PixelImage, slot: ImageSlot): Float32Array {
-  const max = image.data instanceof Uint16Array ? 65535 : 255;
-  const table = Float32Array.from({ length: max + 1 }, (_, i) =>
-    slot.encoding === 'color' ? fromSrgb(i / max) : i / max,
-  );
-  const texels = new Float32Array(image.width * image.height * 4);
-  for (let i = 0; i < texels.length; i++) texels[i] = i % 4 === 3 ? image.data[i]! / max : table[image.data[i]!]!;
-  return texels;
-}
-
-/** Bytes of decoded texels that are kept for the next evaluator of the same images. */
-const KEPT = 128 * 1024 * 1024;
-/** The last used stand last. */
-let decoded: readonly { readonly image: PixelImage; readonly color: boolean; readonly texels: Float32Array }[] = [];
-
-/**
- * An image's texels, decoded once for several evaluators in a row; only so many are kept, since floats take four times
- * the room of bytes.
- */
-function texelsOf(image: PixelImage, slot: ImageSlot): Float32Array {
-  const color = slot.encoding === 'color';
-  const known = decoded.find((d) => d.image === image && d.color === color);
-  const entry = known ?? { image, color, texels: decodeTexels(image, slot) };
-  const kept = [...decoded.filter((d) => d !== known), entry];
-  let total = kept.reduce((sum, d) => sum + d.texels.byteLength, 0);
-  while (total > KEPT) total -= kept.shift()!.texels.byteLength;
-  decoded = kept;
-  return entry.texels;
-}
 
 /** Where a block of pixels lies: `uv` interleaved; any other input the same way, by its width. */
 export interface BlockInputs {
@@ -59,56 +15,30 @@ export interface BlockInputs {
 /** Graphs compiled to WebAssembly, with memory and images: computes all roots for many pixels. */
 export class WasmEvaluator {
   readonly #module: WasmModule;
-  readonly #memory: { readonly buffer: ArrayBuffer };
-  /** All of the module's memory. */
-  readonly floats: Float32Array;
+  readonly #memory: WasmMemory;
   readonly #run: (bytes: number) => void;
   /** Pixels of a plane: the most that one run computes. */
   readonly blockSize: number;
   readonly #u: Float32Array;
   readonly #v: Float32Array;
 
-  /** Where `reserve` bytes of memory begin that are nobody's. */
-  readonly reserved: number;
-
+  /** `reserve` bytes of the memory are nobody's. */
   constructor(roots: readonly Node[], images: ImageSource = () => undefined, blockSize = BLOCK, reserve = 0) {
     this.blockSize = blockSize;
     this.#u = new Float32Array(blockSize);
     this.#v = new Float32Array(blockSize);
     this.#module = compileWasm(roots, blockSize);
-    const { layout, bytes } = this.#module;
-    const loaded = layout.images.map(({ slot, header }) => {
-      const image = images(slot) ?? testGrid();
-      return { header, image, texels: texelsOf(image, slot) };
-    });
-    let end = Math.ceil(layout.end / 16) * 16;
-    const starts = loaded.map(({ texels }) => {
-      const at = end;
-      end += texels.byteLength;
-      return at;
-    });
-    this.reserved = end;
-    end += reserve;
-    const memory = new host.Memory({ initial: Math.ceil(end / PAGE) });
-    this.#memory = memory;
-    this.floats = new Float32Array(memory.buffer);
-    const words = new Int32Array(memory.buffer);
-    for (const { bits, address } of layout.constants) words.fill(bits, address / 4, address / 4 + 4);
-    loaded.forEach(({ header, image, texels }, i) => {
-      words.set([starts[i]!, image.width, image.height], header / 4);
-      this.floats.set(texels, starts[i]! / 4);
-    });
-    this.#run = new host.Instance(new host.Module(bytes), { host: { memory } }).exports.run;
+    this.#memory = new WasmMemory(this.#module.layout, images, reserve);
+    this.#run = this.#memory.start(this.#module.bytes).run;
   }
 
-  /** Another module over the same memory, which exports `run`. */
-  beside(module: Uint8Array<ArrayBuffer>): (bytes: number) => void {
-    return new host.Instance(new host.Module(module), { host: { memory: this.#memory } }).exports.run;
+  get memory(): WasmMemory {
+    return this.#memory;
   }
 
-  /** All of the memory, in bytes. */
-  get bytes(): Uint8Array<ArrayBuffer> {
-    return new Uint8Array(this.#memory.buffer);
+  /** All of the memory. */
+  get floats(): Float32Array {
+    return this.#memory.floats;
   }
 
   /** Size of the compiled module in bytes. */
@@ -118,16 +48,7 @@ export class WasmEvaluator {
 
   /** Moves to a moment: computes the per-frame values in float64 and hands them in. */
   setFrame(frame: FrameInputs): void {
-    const { layout } = this.#module;
-    const values = evaluateFrame([...layout.frame.keys()], frame);
-    const words = new Int32Array(this.#memory.buffer);
-    for (const [node, at] of layout.frame) {
-      (values.get(node) ?? []).forEach((value, i) => {
-        const place = at / 4 + i * 4;
-        if (node.type.startsWith('f')) this.floats.fill(value, place, place + 4);
-        else words.fill(node.type.startsWith('b') ? (value === 0 ? 0 : -1) : value | 0, place, place + 4);
-      });
-    }
+    this.#memory.setFrame(this.#module.layout.frame, frame);
   }
 
   /** Views of the module's memory: `blockSize` floats of one component of an input, to be filled before `run`. */

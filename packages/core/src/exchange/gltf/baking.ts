@@ -1,3 +1,4 @@
+import { GridEvaluator } from '../../backends/wasm/grid/evaluator.ts';
 import { WasmEvaluator } from '../../backends/wasm/run.ts';
 import { columnsFor } from '../../bake/columns.ts';
 import type { Loop } from '../../check/program.ts';
@@ -158,7 +159,7 @@ export class Baking {
     const key = [width, height, count, ...picture.map((node) => node.id)].join();
     const known = this.#pictures.get(key);
     if (known) return known;
-    const evaluator = new WasmEvaluator(picture, this.images);
+    const evaluator = GridEvaluator.of(picture, this.images, width) ?? new WasmEvaluator(picture, this.images);
     const frames = Array.from({ length: count }, (_, i) => {
       evaluator.setFrame({ time: (this.loop.seconds * i) / count, dials: this.values.dials });
       return { planes: evaluator.picture(width, height), width, height };

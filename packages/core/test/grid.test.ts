@@ -1,0 +1,65 @@
+import { describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
+import { GridEvaluator } from '../src/backends/wasm/grid/evaluator.ts';
+import type { GridPasses } from '../src/backends/wasm/grid/module.ts';
+import { compile, OPERATIONS, settingValues, WasmEvaluator } from '../src/index.ts';
+import { widthOf, type Node } from '../src/ir/node.ts';
+import { lower } from '../src/lower/lower.ts';
+import { checked, demoMaterials } from './support.ts';
+import { extremeProgram } from './extreme-programs.ts';
+import { program } from './random-programs.ts';
+
+const [WIDTH, HEIGHT] = [21, 13];
+const ALL: readonly GridPasses[] = [{}, { rates: false }, { region: 0 }, { region: 12 }, { rates: false, region: 30 }];
+
+/** The first place where a grid differs, to the bit, from pixels that are computed one by one. */
+function firstDifference(
+  roots: readonly Node[],
+  time: number,
+  dials: ReadonlyMap<string, readonly number[]>,
+  passes: GridPasses,
+): string | undefined {
+  const single = new WasmEvaluator(roots, () => undefined);
+  single.setFrame({ time, dials });
+  const wanted = single.picture(WIDTH, HEIGHT);
+  const grid = new GridEvaluator(roots, () => undefined, WIDTH, 0, passes);
+  for (const moment of [time + 0.31, time]) grid.setFrame({ time: moment, dials });
+  for (let y = 0; y < HEIGHT; y++) {
+    grid.row((y + 0.5) / HEIGHT);
+    for (const [r, root] of roots.entries())
+      for (let c = 0; c < widthOf(root.type); c++) {
+        const plane = grid.outputPlane(r, c);
+        for (let x = 0; x < WIDTH; x++) {
+          const want = wanted[r]![(y * WIDTH + x) * widthOf(root.type) + c]!;
+          if (!Object.is(plane[x]! + 0, want + 0))
+            return `root ${String(r)}.${String(c)} at ${String(x)}, ${String(y)}: ${String(want)} and ${String(plane[x])}`;
+        }
+      }
+  }
+  return undefined;
+}
+
+describe('the grid evaluator, with any of its passes, to the bit', () => {
+  it.each([...OPERATIONS.map((o) => ({ name: o.name, text: o.example })), ...demoMaterials])('$name', ({ text }) => {
+    const program = checked(text);
+    for (const variant of [undefined, ...program.variants.map((v) => v.name)]) {
+      const { dials, switches } = settingValues(program, variant);
+      const roots = [...lower(program, switches).outputs.values()];
+      for (const passes of ALL)
+        expect([variant, passes, firstDifference(roots, 0.9, dials, passes)]).toEqual([variant, passes, undefined]);
+    }
+  });
+
+  it('random and extreme programs', () => {
+    fc.assert(
+      fc.property(fc.oneof(program, extremeProgram), fc.constantFrom(...ALL), (text, passes) => {
+        const { graph, values, ok } = compile(text);
+        fc.pre(ok);
+        const roots = [...new Set(graph.steps)];
+        const difference = firstDifference(roots, 1.7, values.dials, passes);
+        if (difference !== undefined) throw new Error(`${text}\n${difference}`);
+      }),
+      { numRuns: 150 },
+    );
+  });
+});
