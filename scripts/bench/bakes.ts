@@ -1,41 +1,9 @@
 import { execFileSync, spawn } from 'node:child_process';
-import {
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  symlinkSync,
-  writeFileSync,
-} from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { cliBefore } from './before.ts';
 import { median, type Pair } from './timing.ts';
-
-/** The state before bakes were made in bands. */
-const BEFORE = 'eb499b0';
-
-/** The command line of that state, built from git where it is not yet. */
-function cliBefore(root: string): string {
-  const at = join(root, '.cache', BEFORE);
-  const main = join(at, 'packages/cli/dist/main.js');
-  if (existsSync(main)) return main;
-  rmSync(at, { recursive: true, force: true });
-  mkdirSync(join(at, 'node_modules/@estela'), { recursive: true });
-  const archive = execFileSync('git', ['archive', BEFORE], { cwd: root, maxBuffer: 1e9 });
-  execFileSync('tar', ['x', '-C', at], { input: archive });
-  // Packages of then by their names; all others are those of today.
-  for (const name of readdirSync(join(root, 'node_modules')))
-    if (name !== '@estela') symlinkSync(join(root, 'node_modules', name), join(at, 'node_modules', name));
-  for (const name of ['core', 'codecs'])
-    symlinkSync(join(at, 'packages', name), join(at, 'node_modules/@estela', name));
-  execFileSync(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build'], {
-    cwd: join(at, 'packages/cli'),
-    stdio: 'pipe',
-  });
-  return main;
-}
 
 /** Milliseconds that a command of Estela takes, by the wall. */
 function wall(main: string, args: readonly string[]): number {

@@ -37,6 +37,7 @@ export {
   type SettingValues,
 } from './check/values.ts';
 export { BLOCK } from './backends/wasm/compile.ts';
+export { GridEvaluator } from './backends/wasm/grid/evaluator.ts';
 export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
 export { CHANNELS } from './check/program.ts';
 export { Baker, BAKE_SIDE_LIMIT, SAMPLE_LIMIT, type BakeOptions } from './bake/bake.ts';

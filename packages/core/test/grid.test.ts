@@ -9,8 +9,15 @@ import { checked, demoMaterials } from './support.ts';
 import { extremeProgram } from './extreme-programs.ts';
 import { program } from './random-programs.ts';
 
-const [WIDTH, HEIGHT] = [21, 13];
-const ALL: readonly GridPasses[] = [{}, { rates: false }, { region: 0 }, { region: 12 }, { rates: false, region: 30 }];
+const [WIDTH, HEIGHT] = [37, 11];
+const ALL: readonly GridPasses[] = [
+  {},
+  { rates: false },
+  { region: 0 },
+  { region: 12 },
+  { rates: false, region: 30 },
+  { tables: false },
+];
 
 /** The first place where a grid differs, to the bit, from pixels that are computed one by one. */
 function firstDifference(

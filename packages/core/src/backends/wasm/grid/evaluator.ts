@@ -38,7 +38,10 @@ export class GridEvaluator {
     this.#run = this.#memory.start(bytes);
     this.#bytes = Math.ceil(width / 4) * 16;
     const { floats } = this.#memory;
-    for (let x = 0; x < width; x++) floats[layout.u / 4 + x] = (x + 0.5) / width;
+    for (let x = 0; x < width; x++) {
+      floats[layout.u / 4 + x] = (x + 0.5) / width;
+      floats[layout.numbers / 4 + x] = x;
+    }
   }
 
   get memory(): WasmMemory {

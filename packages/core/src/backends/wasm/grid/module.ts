@@ -5,12 +5,15 @@ import { clearNotFinite, INSTRUCTIONS, writeConversion } from '../instructions.t
 import { HEADER_BYTES, readFunction } from '../read.ts';
 import { isLeaf, placementOf, postorder, type Placement } from './places.ts';
 import { regionsOf } from './regions.ts';
+import { cellTerms, groupsOf, tablesOf, type Table, type Tables } from './tables.ts';
 import { RATES, Terms, type Rate, type Term } from './terms.ts';
 
 /** Which passes are used: all of them, but in tests that compare without. */
 export interface GridPasses {
   /** What hangs on a row or a column alone is computed once for it. */
   readonly rates?: boolean;
+  /** What hangs on the cell of a lattice and the row is looked up. */
+  readonly tables?: boolean;
   /** Instructions of a region at most; 0 puts all into one. */
   readonly region?: number;
 }
@@ -18,6 +21,8 @@ export interface GridPasses {
 /** Where everything lies in the module's memory, in bytes. A plane holds one component of a row's pixels. */
 export interface GridLayout {
   readonly frame: ReadonlyMap<Node, number>;
+  /** 0, 1, 2 and so on: numbers of cells. */
+  readonly numbers: number;
   /** The plane of u, and four lanes of v. */
   readonly u: number;
   readonly v: number;
@@ -58,6 +63,12 @@ class GridCompiler {
   readonly #plane: number;
   readonly #u: number;
   readonly #v: number;
+  readonly #numbers: number;
+  readonly #tables: Tables;
+  /** Where a table's entries begin, and the plane of where each pixel's entry does. */
+  readonly #tablePlaces = new Map<Table, { readonly entries: number; readonly offsets: number }>();
+  /** The table that a value is looked up in, and its place among its values. */
+  readonly #lookedUp = new Map<Term, { readonly table: Table; readonly place: number }>();
   #end = 16 + POOL_BYTES;
 
   constructor(
@@ -68,16 +79,29 @@ class GridCompiler {
     this.#plane = Math.ceil(width / 4) * 16;
     const terms = new Terms();
     this.#results = roots.map((root) => terms.of(root));
-    this.#placement = placementOf(this.#results.flat(), (term) => this.#rate(term));
+    const rateOf = (term: Term): Rate => this.#rate(term);
+    this.#placement = placementOf(this.#results.flat(), rateOf);
+    this.#tables =
+      passes.tables === false || passes.rates === false
+        ? { all: [], inside: new Set() }
+        : tablesOf(this.#placement.order, rateOf, width);
     for (const node of frameValues(roots)) this.#frame.set(node, this.#room(widthOf(node.type) * 16));
     this.#u = this.#room(this.#plane);
     this.#v = this.#room(16);
+    this.#numbers = this.#room(this.#plane);
+    for (const table of this.#tables.all) {
+      const entries = Math.ceil(table.count / 4) * 4 * groupsOf(table) * 16;
+      this.#tablePlaces.set(table, { entries: this.#room(entries), offsets: this.#room(this.#plane) });
+      table.values.forEach((term, place) => this.#lookedUp.set(term, { table, place }));
+    }
     for (const term of this.#placement.kept)
       this.#kept.set(term, this.#room(this.#rate(term) === RATES.column ? this.#plane : 16));
     this.#outputs = this.#results.map((result) => result.map(() => this.#room(this.#plane)));
     for (const { slot } of this.#placement.order)
       if (slot && !this.#images.has(slot.name)) this.#images.set(slot.name, { slot, header: this.#room(HEADER_BYTES) });
-    const order = lanesBeside(this.#placement.order.filter((t) => !isLeaf(t) && this.#rate(t) === RATES.pixel));
+    const order = lanesBeside(
+      this.#placement.order.filter((t) => !isLeaf(t) && this.#rate(t) === RATES.pixel && !this.#tables.inside.has(t)),
+    );
     this.#regions = regionsOf(order, passes.region === 0 ? Infinity : passes.region);
     const regionOf = new Map(this.#regions.flatMap((region, i) => region.map((term) => [term, i] as const)));
     for (const term of order)
@@ -104,7 +128,12 @@ class GridCompiler {
     const keptAt = (rate: Rate): Term[] => [...this.#kept.keys()].filter((term) => this.#rate(term) === rate);
     const frame = this.#add(this.#once(RATES.frame, keptAt(RATES.frame)));
     const columns = this.#add(this.#columns(keptAt(RATES.column)));
-    const row = this.#add(this.#once(RATES.row, keptAt(RATES.row)));
+    const rowOnce = this.#add(this.#once(RATES.row, keptAt(RATES.row)));
+    const tables = this.#tables.all.map((table) => [table, this.#add(this.#table(table))] as const);
+    const rowStart = new Code([], []);
+    rowStart.call(rowOnce);
+    for (const [{ count }, fill] of tables) rowStart.i32(Math.ceil(count / 4) * 16).call(fill);
+    const row = this.#add(rowStart);
     const regions = this.#regions.map((region) => this.#add(this.#region(region)));
     const rest = this.#add(this.#rest());
     const pixels = new Code([I32], []);
@@ -113,6 +142,7 @@ class GridCompiler {
       bytes: encodeModule(this.#functions.concat(pixels), { frame, columns, row, pixels: this.#functions.length }),
       layout: {
         frame: this.#frame,
+        numbers: this.#numbers,
         u: this.#u,
         v: this.#v,
         outputs: this.#outputs,
@@ -139,11 +169,25 @@ class GridCompiler {
   /** What is computed once a column, into planes. */
   #columns(goals: readonly Term[]): Code {
     const code = new Code([I32], [], this.#pool);
-    if (goals.length === 0) return code;
-    const order = this.#below(goals, RATES.column);
+    const indices = [...this.#tablePlaces.keys()].map((table) => table.index);
+    if (goals.length + indices.length === 0) return code;
+    const order = this.#below([...goals, ...indices], RATES.column);
     return this.#loop(code, order, (writing) => {
       writing.all(order);
       for (const term of goals) writing.store(term, this.#kept.get(term)!);
+      for (const [table, { offsets }] of this.#tablePlaces)
+        writing.storeOffsets(table.index, groupsOf(table) * 16, offsets);
+    });
+  }
+
+  /** Fills a table for a row, four cells at a time. */
+  #table(table: Table): Code {
+    const order = cellTerms(table, (term) => this.#rate(term));
+    const { entries } = this.#tablePlaces.get(table)!;
+    return this.#loop(new Code([I32], [], this.#pool), order, (writing) => {
+      writing.isNumbered(table.index, this.#numbers);
+      writing.all(order);
+      writing.storeEntries(table.values, entries);
     });
   }
 
@@ -193,6 +237,15 @@ class GridCompiler {
   #writing(code: Code, offset: number | undefined): Writing {
     return new Writing(code, offset, {
       reader: (slot) => this.#readers.get(slot.name)!,
+      tableOf: (term) => {
+        const found = this.#lookedUp.get(term);
+        if (!found) return undefined;
+        const { table, place } = found;
+        const group = Math.floor(place / 4);
+        const { entries, offsets } = this.#tablePlaces.get(table)!;
+        const terms = table.values.slice(group * 4, group * 4 + 4);
+        return { table, terms, at: entries + group * 16, offsets };
+      },
       placeOf: (term) => {
         if (term.op === 'frame') return { at: this.#frame.get(term.node!)! + term.payload * 16, isPlane: false };
         if (term.op === 'input')
@@ -217,6 +270,12 @@ function lanesBeside(order: readonly Term[]): Term[] {
 /** What writing one function asks of the module. */
 interface Surroundings {
   readonly reader: (slot: ImageSlot) => number;
+  /** The four values that a term is looked up with, where in an entry they lie, and the plane of where entries do. */
+  readonly tableOf: (
+    term: Term,
+  ) =>
+    | { readonly table: Table; readonly terms: readonly Term[]; readonly at: number; readonly offsets: number }
+    | undefined;
   /** Where in memory a term lies that is computed elsewhere. */
   readonly placeOf: (term: Term) => { readonly at: number; readonly isPlane: boolean } | undefined;
 }
@@ -225,6 +284,8 @@ interface Surroundings {
 class Writing {
   readonly #locals = new Map<Term, number>();
   readonly #texels = new Map<Term, readonly number[]>();
+  /** Addresses of four pixels' entries of a table, less where the table begins. */
+  readonly #entries = new Map<Table, readonly number[]>();
 
   constructor(
     readonly code: Code,
@@ -265,7 +326,8 @@ class Writing {
     else if (term.op === 'constant') {
       if (term.type === 'f') code.float(term.payload);
       else code.integer(term.type === 'b' ? (term.payload === 0 ? 0 : -1) : term.payload);
-    } else {
+    } else if (this.offset !== undefined && this.#isLookedUp(term)) code.get(this.#locals.get(term)!);
+    else {
       const place = this.around.placeOf(term);
       if (!place) throw new Error(`no value of ${term.op}`);
       if (!place.isPlane) {
@@ -275,6 +337,91 @@ class Writing {
       code.get(this.offset!).memory('v128.load', place.at);
       this.#keep(term);
       code.get(this.#locals.get(term)!);
+    }
+  }
+
+  /** Looks a term up in its table, and the values that stand beside it; false where it has none. */
+  #isLookedUp(term: Term): boolean {
+    const found = this.around.tableOf(term);
+    if (!found) return false;
+    const { code, offset } = this;
+    const { table, terms, at, offsets } = found;
+    let entries = this.#entries.get(table);
+    if (!entries) {
+      entries = [0, 4, 8, 12].map((lane) => {
+        const local = code.local(I32);
+        code
+          .get(offset!)
+          .loadI32(offsets + lane)
+          .set(local);
+        return local;
+      });
+      this.#entries.set(table, entries);
+    }
+    const rows = entries.map((entry) => {
+      const local = code.local(V128);
+      code.get(entry).memory('v128.load', at).set(local);
+      return local;
+    });
+    const values = this.#turned(rows);
+    terms.forEach((value, i) => this.#locals.set(value, values[i]!));
+    return true;
+  }
+
+  /** Four vectors as rows of a square, by columns. */
+  #turned(rows: readonly number[]): number[] {
+    const { code } = this;
+    const mixed = (a: number, b: number, lanes: readonly number[]): number => {
+      const local = code.local(V128);
+      code.get(a).get(b).shuffle(lanes).set(local);
+      return local;
+    };
+    const [a, b, c, d] = rows as readonly [number, number, number, number];
+    const [low, low2] = [mixed(a, b, [0, 4, 1, 5]), mixed(c, d, [0, 4, 1, 5])];
+    const [high, high2] = [mixed(a, b, [2, 6, 3, 7]), mixed(c, d, [2, 6, 3, 7])];
+    return [
+      mixed(low, low2, [0, 1, 4, 5]),
+      mixed(low, low2, [2, 3, 6, 7]),
+      mixed(high, high2, [0, 1, 4, 5]),
+      mixed(high, high2, [2, 3, 6, 7]),
+    ];
+  }
+
+  /** In the loop that fills a table, cells are counted. */
+  isNumbered(index: Term, numbers: number): void {
+    this.code.get(this.offset!).memory('v128.load', numbers);
+    this.#keep(index);
+  }
+
+  /** Stores where the entry of each pixel's cell begins. */
+  storeOffsets(index: Term, entryBytes: number, at: number): void {
+    const { code } = this;
+    code.get(this.offset!);
+    this.push(index);
+    writeConversion(code, 'f', 'i');
+    code.integer(entryBytes).simd('i32x4.mul').memory('v128.store', at);
+  }
+
+  /** Stores four cells' entries. */
+  storeEntries(values: readonly Term[], at: number): void {
+    const { code } = this;
+    const groups = Math.ceil(values.length / 4);
+    for (let group = 0; group < groups; group++) {
+      const four = [0, 1, 2, 3].map((i) => {
+        const local = code.local(V128);
+        this.push(values[group * 4 + i] ?? values.at(-1)!);
+        code.set(local);
+        return local;
+      });
+      this.#turned(four).forEach((row, cell) => {
+        // The loop counts 16 bytes for four cells; their entries take as many vectors each as there are groups.
+        code
+          .get(this.offset!)
+          .i32(4 * groups)
+          .plain('i32.mul')
+          .get(row);
+        code.memory('v128.store', at + (cell * groups + group) * 16);
+      });
     }
   }
 
