@@ -2,6 +2,9 @@ import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { GridEvaluator } from '../src/backends/wasm/grid/evaluator.ts';
 import type { GridPasses } from '../src/backends/wasm/grid/module.ts';
+import { placementOf } from '../src/backends/wasm/grid/places.ts';
+import { tablesOf } from '../src/backends/wasm/grid/tables.ts';
+import { Terms, type Term } from '../src/backends/wasm/grid/terms.ts';
 import { compile, OPERATIONS, settingValues, WasmEvaluator } from '../src/index.ts';
 import { widthOf, type Node } from '../src/ir/node.ts';
 import { lower } from '../src/lower/lower.ts';
@@ -45,6 +48,32 @@ function firstDifference(
   }
   return undefined;
 }
+
+it('lattices are looked up where cells are few beside pixels, and much is computed for each', () => {
+  const tables = (text: string, width: number): number[] => {
+    const { graph } = compile(`out color = ${text}\n`);
+    const terms = new Terms();
+    const results = [...graph.outputs.values()].flatMap((root) => [...terms.of(root)]);
+    const rateOf = (term: Term): number => term.rate;
+    return tablesOf(placementOf(results, rateOf).order, rateOf, width).all.map((table) => table.count);
+  };
+  expect(tables('uv |> gradient(cells: 6)', 256)).toEqual([6]);
+  expect(tables('uv |> gradient(cells: 6)', 8)).toEqual([]);
+  // What is turned lies on no rows, and squares are cheaper than looking them up.
+  expect(tables('uv |> turn(30deg) |> gradient(cells: 6)', 256)).toEqual([]);
+  expect(tables('uv |> checker(6)', 256)).toEqual([]);
+});
+
+it('what would take too much code is left to scattered pixels', () => {
+  const steps = Array.from(
+    { length: 60 },
+    (_, i) => `a${String(i)} = uv |> turn(${String(i)}deg) |> fbm(5, octaves: 8)`,
+  );
+  const text = `${steps.join('\n')}\nout color = ${steps.map((_, i) => `a${String(i)}`).join(' + ')}\n`;
+  const { graph, ok } = compile(text);
+  expect(ok).toBe(true);
+  expect(GridEvaluator.of([...graph.outputs.values()], () => undefined, 64)).toBeUndefined();
+});
 
 describe('the grid evaluator, with any of its passes, to the bit', () => {
   it.each([...OPERATIONS.map((o) => ({ name: o.name, text: o.example })), ...demoMaterials])('$name', ({ text }) => {
