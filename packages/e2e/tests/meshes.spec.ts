@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { readMesh } from '@estela/codecs/mesh';
 import { paceOf, shapeMesh } from '@estela/core';
+import type { Locator } from '@playwright/test';
 import { MOTION } from '../playwright.config.ts';
 import {
   difference,
@@ -133,11 +134,12 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
   await expect.poll(speed).toBeGreaterThan(before * 1.5);
   await expect(status).toHaveText('saved');
 
-  const download = async (name: string): Promise<Uint8Array> => {
-    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name }).click()]);
+  const download = async (button: Locator): Promise<Uint8Array> => {
+    const [file] = await Promise.all([page.waitForEvent('download'), button.click()]);
     return new Uint8Array(readFileSync(await file.path()));
   };
-  const glb = await download('Export GLB');
+  await page.getByRole('button', { name: 'Export GLB' }).click();
+  const glb = await download(page.getByRole('menuitem', { name: 'The mesh alone' }));
   const { issues } = await validateBytes(glb);
   expect(issues.messages.filter((m) => m.severity < 2)).toEqual([]);
   const { mesh } = await readMesh('strip.glb', glb);
@@ -145,7 +147,7 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
   expect([Math.min(...us), Math.max(...us)]).toEqual([expect.closeTo(0, 4), expect.closeTo(1, 4)]);
   // Rows: those of the strip and the loops that were added.
   expect(new Set(us.map((u) => u.toFixed(4))).size).toBeGreaterThan(16);
-  const obj = await readMesh('strip.obj', await download('Export OBJ'));
+  const obj = await readMesh('strip.obj', await download(page.getByRole('button', { name: 'Export OBJ' })));
   expect(obj.mesh.indices.length).toBe(mesh.indices.length);
 
   // What was fitted is there again, under the same lens.
