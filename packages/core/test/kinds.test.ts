@@ -37,6 +37,8 @@ describe('a new kind of node', () => {
         'backends/shader/hlsl.ts',
         'backends/shader/wgsl.ts',
         'backends/wasm/compile.ts',
+        'backends/wasm/grid/terms.ts',
+        'backends/wasm/grid/writing.ts',
         'backends/wasm/instructions.ts',
         'ir/kinds.ts',
         'prove/moves.ts',
