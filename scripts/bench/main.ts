@@ -299,15 +299,13 @@ const rows: [what: string, reach: string, reached: string, ok: boolean, how: str
 /** Why a row may fall short, as far as it is known. */
 const WHY = `## Where a number is not reached
 
-- **Baking against software WebGL 2.** Both run the same graph, four pixels at a time on both cores, so what is
-  left is the two compilers' code. The ratio was 4.3x while the hash converted floats to integers and took two
-  rounds a corner; the cheaper hash of today made the shader twice as fast and WebAssembly a fifth. Both are better off.
-- **Baking files.** What is left is zlib at level 6, and the kernel itself: a material whose frames compress easily and cost
-  little was never held up by level 9 on one thread as the others were.
-- **One noise sample.** The package's sample, compiled in a tight loop, is much faster here than the 2 million a second
-  of plain JavaScript once found. A sample of ours takes about 50 SIMD instructions a pixel (200 for four), some 16 ns at
-  the best; eight times the package would be 17 processor cycles. Constants loaded from memory instead of built anew
-  nearly halved it; what remains to try is hashing fewer bits a corner, and values that are constant along a row.
+- **Baking against software WebGL 2.** The material of this row warps what it reads, so little of it hangs on a row or a
+  column alone; tables of two indices for any coordinates (measured on a prototype at 1.3x more) are not written yet.
+- **Kernels.** What is left: tables of two indices, and planes of what does not depend on time kept across the frames of a bake
+  (guide lamps, petal ward, sap line). Materials are those of each state, and noise hashes otherwise since.
+- **One noise sample.** It was 3.1x while every pixel hashed its four corners; now a lattice's slopes are made once a row and
+  looked up. What is left is the dot products and the fade, and turning what is looked up.
+- **Baking files.** What is left is zlib at level 6.
 `;
 const version = execFileSync('/usr/bin/chromium', ['--version'], { encoding: 'utf8' }).trim();
 const text = `# Performance
