@@ -1,6 +1,6 @@
 import type { Step } from '../../check/program.ts';
-import { evaluateFrame, pixelInput } from '../../ir/evaluate.ts';
-import { dependsOnTime, inOrder, irType, widthOf, type Node, type PixelInput } from '../../ir/node.ts';
+import { evaluateFrame } from '../../ir/evaluate.ts';
+import { dependsOnTime, inOrder, irType, widthOf, type Node } from '../../ir/node.ts';
 import { substitute } from '../../ir/substitute.ts';
 import type { Graph } from '../../lower/lower.ts';
 import {
@@ -16,6 +16,7 @@ import {
   type Exact,
 } from '../../prove/exact.ts';
 import { Shifts, type Setting } from '../../prove/shifts.ts';
+import { flatOf, isPlaced, placeWords } from './flat.ts';
 import { isFlat, Planes, type Plane } from './planes.ts';
 
 /** Where a picture is read from as time goes on: rows of a matrix that takes (u, v, 1) to the picture's own (u, v). */
@@ -50,17 +51,6 @@ type Told =
     }
   /** It changes in another way: it must be baked, with what no texture knows left out. */
   | ({ readonly kind: 'changing'; readonly roots: readonly Node[] } & Unsaid);
-
-/** What a texture knows nothing of, in words that follow "It depends on". */
-const PLACES: Readonly<Record<Exclude<PixelInput, 'uv'>, string>> = {
-  uv2: 'the second coordinates of the mesh',
-  screen: 'the place on the screen',
-  position: 'the place on the mesh',
-  world: 'the place in the world',
-  vertex_color: 'the colours of the mesh',
-  facing: 'the angle to the view',
-  depth_behind: 'what is behind it',
-};
 
 /**
  * Whether what some outputs put out together is a picture that does not change in itself, seen through a moving
@@ -97,11 +87,13 @@ class Reading {
     const placed = inOrder(set).filter(isPlaced);
     const [first] = placed;
     if (!first) return this.#told(set);
-    const flat = new Map(placed.map((node) => [node, this.#flat(node)]));
-    const what = first.kind === 'input' ? PLACES[first.payload as keyof typeof PLACES] : 'the size of a pixel';
+    const flat = new Map(placed.map((node) => [node, flatOf(this.#b, node)]));
     return {
       ...this.#told(set.map((root) => substitute(this.#b, root, flat))),
-      leftOut: { why: `It depends on ${what}, of which a texture knows nothing.`, step: this.#stepOf(first) },
+      leftOut: {
+        why: `It depends on ${placeWords(first)}, of which a texture knows nothing.`,
+        step: this.#stepOf(first),
+      },
     };
   }
 
@@ -123,17 +115,6 @@ class Reading {
     const seen = this.#seenThrough(rests, found.uses);
     if (typeof seen !== 'string') return { kind: 'moving', factors, ...seen };
     return { kind: 'changing', roots, why: seen, step: this.#stepOf(found.uses.find((n) => dependsOnTime([n]))!) };
-  }
-
-  /** What stands for a value of the place, as on a flat square that is seen straight on. */
-  #flat(node: Node): Node {
-    const b = this.#b;
-    if (node.kind !== 'input') return b.zero(node.type);
-    const uv = b.input('uv');
-    if (node.payload === 'uv2' || node.payload === 'screen') return uv;
-    if (node.payload === 'position' || node.payload === 'world')
-      return b.vec(b.sub(b.x(uv), 0.5), b.sub(0.5, b.y(uv)), b.number(0));
-    return b.constant(node.type, pixelInput({ uv: [0, 0] }, node.payload));
   }
 
   /** The picture that does not change, and the motion through which all uses see it; or why there is none. */
@@ -390,10 +371,6 @@ const MOMENTS = 48;
 const SLANTED = 'It is stretched aslant as it moves: no texture transform can say that.';
 
 const isNumber = (node: Node, value: number): boolean => node.kind === 'constant' && node.payload[0] === value;
-
-/** A value of the place on a mesh or a screen, of which a texture knows nothing. */
-const isPlaced = (node: Node): boolean =>
-  node.kind === 'derivative' || (node.kind === 'input' && node.payload !== 'uv');
 
 /** With the dials set, what is the same over a frame and no constant depends on time. */
 const isMoving = (node: Node): boolean => node.frequency === 'frame';

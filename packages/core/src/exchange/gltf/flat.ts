@@ -1,0 +1,32 @@
+import type { Builder } from '../../ir/builder.ts';
+import { pixelInput } from '../../ir/evaluate.ts';
+import type { Node, PixelInput } from '../../ir/node.ts';
+
+/** What a texture knows nothing of, in words that follow "It depends on". */
+const PLACES: Readonly<Record<Exclude<PixelInput, 'uv'>, string>> = {
+  uv2: 'the second coordinates of the mesh',
+  screen: 'the place on the screen',
+  position: 'the place on the mesh',
+  world: 'the place in the world',
+  vertex_color: 'the colours of the mesh',
+  facing: 'the angle to the view',
+  depth_behind: 'what is behind it',
+};
+
+/** A value of the place on a mesh or a screen, of which a texture knows nothing. */
+export const isPlaced = (node: Node): boolean =>
+  node.kind === 'derivative' || (node.kind === 'input' && node.payload !== 'uv');
+
+/** What it is, in words that follow "It depends on". */
+export const placeWords = (node: Node): string =>
+  node.kind === 'input' ? PLACES[node.payload as keyof typeof PLACES] : 'the size of a pixel';
+
+/** What stands for a value of the place, as on a flat square that is seen straight on. */
+export function flatOf(b: Builder, node: Node): Node {
+  if (node.kind !== 'input') return b.zero(node.type);
+  const uv = b.input('uv');
+  if (node.payload === 'uv2' || node.payload === 'screen') return uv;
+  if (node.payload === 'position' || node.payload === 'world')
+    return b.vec(b.sub(b.x(uv), 0.5), b.sub(0.5, b.y(uv)), b.number(0));
+  return b.constant(node.type, pixelInput({ uv: [0, 0] }, node.payload));
+}
