@@ -55,13 +55,20 @@ it('lattices are looked up where cells are few beside pixels, and much is comput
     const terms = new Terms();
     const results = [...graph.outputs.values()].flatMap((root) => [...terms.of(root)]);
     const rateOf = (term: Term): number => term.rate;
-    return tablesOf(placementOf(results, rateOf).order, rateOf, width).all.map((table) => table.count);
+    return tablesOf(placementOf(results, rateOf), results, rateOf, width).all.map((table) => table.count);
   };
   expect(tables('uv |> gradient(cells: 6)', 256)).toEqual([6]);
   expect(tables('uv |> gradient(cells: 6)', 8)).toEqual([]);
   // What is turned lies on no rows, and squares are cheaper than looking them up.
   expect(tables('uv |> turn(30deg) |> gradient(cells: 6)', 256)).toEqual([]);
   expect(tables('uv |> checker(6)', 256)).toEqual([]);
+});
+
+it('a result that is looked up itself is looked up for each pixel too', () => {
+  const heavy = 'sin(i * 3 + uv.y * 5) * cos(i + uv.y) * sin(i * 7 - uv.y) * cos(i * uv.y) * sin(i + 2 * uv.y)';
+  const { graph } = compile(`i = floor(fract(uv.x) * 6)\na = ${heavy}\nb = a * uv.x\nout color = (a, b, 0)\n`);
+  for (const roots of [[...graph.outputs.values()], [...new Set(graph.steps)]])
+    expect(firstDifference(roots, 0.3, new Map(), {})).toBeUndefined();
 });
 
 it('what would take too much code is left to scattered pixels', () => {

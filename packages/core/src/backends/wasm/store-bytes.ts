@@ -1,4 +1,4 @@
-import { fromSrgb, toSrgb } from '../../ops/value-type.ts';
+import { fromSrgb } from '../../ops/value-type.ts';
 import { Code, encodeModule, I32, V128 } from './encode.ts';
 
 /** One channel of many pixels: where it comes from, by the address of its plane, and how it is stored in a byte. */
@@ -41,17 +41,39 @@ function floatFrom(value: number): number {
 /** The table of sRGB, as it lies in memory. Rounded bytes of all floats of 0..1 follow from it exactly. */
 export function srgbTable(): Uint8Array {
   const table = new DataView(new ArrayBuffer(SRGB_TABLE_BYTES));
-  const changes = Array.from({ length: 256 }, (_, byte) => fromSrgb((byte + 0.5) / 255));
-  for (let step = 0, byte = 0; step <= STEPS; step++) {
-    while (byte < 255 && step / STEPS >= changes[byte]!) byte++;
+  const { changes, bytes } = srgbSteps();
+  bytes.forEach((byte, step) => {
     table.setInt32(step * 8, byte, true);
     table.setFloat32(step * 8 + 4, byte === 255 ? 2 : floatFrom(changes[byte]!), true);
-  }
+  });
   return new Uint8Array(table.buffer);
 }
 
-/** The byte of sRGB of linear light, rounded. */
-export const srgbByte = (light: number): number => Math.round(toSrgb(Math.min(Math.max(light, 0), 1)) * 255);
+interface SrgbSteps {
+  /** Light from which on a byte is the next one; the last is never reached. */
+  readonly changes: Float64Array;
+  /** The byte at the beginning of each step. */
+  readonly bytes: Uint8Array;
+}
+let steps: SrgbSteps | undefined;
+function srgbSteps(): SrgbSteps {
+  if (steps) return steps;
+  const changes = Float64Array.from({ length: 256 }, (_, byte) => (byte === 255 ? 2 : fromSrgb((byte + 0.5) / 255)));
+  const bytes = new Uint8Array(STEPS + 1);
+  for (let step = 0, byte = 0; step <= STEPS; step++) {
+    while (step / STEPS >= changes[byte]!) byte++;
+    bytes[step] = byte;
+  }
+  return (steps = { changes, bytes });
+}
+
+/** The byte of sRGB of linear light, rounded: by the same steps, as a power for each of many pixels takes long. */
+export function srgbByte(light: number): number {
+  const { changes, bytes } = srgbSteps();
+  const v = light > 0 ? (light < 1 ? light : 1) : 0;
+  const byte = bytes[Math.floor(v * STEPS)]!;
+  return v >= changes[byte]! ? byte + 1 : byte;
+}
 
 /** A module whose `run(bytes)` stores pixels whose planes take so many bytes, four at a time. */
 export function encodeByteStore({ channels, clear, out, table }: ByteStore): Uint8Array<ArrayBuffer> {

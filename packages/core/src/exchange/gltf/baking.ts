@@ -1,10 +1,10 @@
 import { GridEvaluator } from '../../backends/wasm/grid/evaluator.ts';
+import { srgbByte } from '../../backends/wasm/store-bytes.ts';
 import { WasmEvaluator } from '../../backends/wasm/run.ts';
 import { columnsFor } from '../../bake/columns.ts';
 import type { Loop } from '../../check/program.ts';
 import type { SettingValues } from '../../check/values.ts';
 import type { ImageSource } from '../../image/pixels.ts';
-import { fromSrgb } from '../../ops/value-type.ts';
 import { dependsOnTime, inOrder, type ImageSlot, type Node } from '../../ir/node.ts';
 import { valueKeysOf, type TransformKey, type ValueKeys } from './keys.ts';
 import type { GltfOptions, GltfPicture, GltfSlotValue, GltfTexture } from './model.ts';
@@ -245,20 +245,6 @@ class Baked {
     });
     return { width: columns * cellWidth, height: rows * cellHeight, data, isColor };
   }
-}
-
-/** Light from which on each byte of sRGB stands, rounded; the last is never reached. */
-const STEPS = Float64Array.from({ length: 256 }, (_, byte) => (byte === 255 ? Infinity : fromSrgb((byte + 0.5) / 255)));
-const COARSE = 4096;
-/** The byte at the beginning of each of so many parts of 0..1. */
-const FIRST = Uint8Array.from({ length: COARSE + 1 }, (_, i) => STEPS.findIndex((step) => i / COARSE < step));
-
-/** The byte of sRGB of linear light, rounded: many at once, so without a power each. */
-function srgbByte(light: number): number {
-  const v = light > 0 ? (light < 1 ? light : 1) : 0;
-  let byte = FIRST[Math.floor(v * COARSE)]!;
-  while (v >= STEPS[byte]!) byte++;
-  return byte;
 }
 
 function rangeOf(plane: Float32Array): [least: number, most: number] {

@@ -84,7 +84,7 @@ class GridCompiler {
     this.#tables =
       passes.tables === false || passes.rates === false
         ? { all: [], inside: new Set() }
-        : tablesOf(this.#placement.order, rateOf, width);
+        : tablesOf(this.#placement, this.#results.flat(), rateOf, width);
     for (const node of frameValues(roots)) this.#frame.set(node, this.#room(widthOf(node.type) * 16));
     this.#u = this.#room(this.#plane);
     this.#v = this.#room(16);
@@ -212,9 +212,10 @@ class GridCompiler {
     });
   }
 
-  /** Results that are not computed pixel by pixel are spread over their planes. */
+  /** Results that are not computed pixel by pixel, or looked up, are spread over their planes. */
   #rest(): Code {
-    const isRest = (term: Term): boolean => isLeaf(term) || this.#rate(term) !== RATES.pixel;
+    const isRest = (term: Term): boolean =>
+      isLeaf(term) || this.#rate(term) !== RATES.pixel || this.#tables.inside.has(term);
     const goals = this.#results.flatMap((result, r) =>
       result.flatMap((term, c) => (isRest(term) ? [{ term, at: this.#outputs[r]![c]! }] : [])),
     );

@@ -1,4 +1,4 @@
-import { isLeaf, postorder } from './places.ts';
+import { isLeaf, postorder, type Placement } from './places.ts';
 import { RATES, type Term } from './terms.ts';
 
 /**
@@ -43,8 +43,13 @@ function cellsOf(term: Term, rate: number): number | undefined {
     : undefined;
 }
 
-/** Which tables pay for rows of so many pixels. `order` has operands first. */
-export function tablesOf(order: readonly Term[], rateOf: (term: Term) => number, width: number): Tables {
+/** Which tables pay for rows of so many pixels; results are asked of them too. */
+export function tablesOf(
+  { order }: Placement,
+  results: readonly Term[],
+  rateOf: (term: Term) => number,
+  width: number,
+): Tables {
   const counts = new Map<Term, number>();
   for (const term of order) {
     const count = cellsOf(term, rateOf(term));
@@ -52,14 +57,12 @@ export function tablesOf(order: readonly Term[], rateOf: (term: Term) => number,
   }
   const cellOf = singleCells(order, new Set(counts.keys()));
   const isCell = (term: Term): boolean => rateOf(term) === RATES.pixel && cellOf.get(term) !== undefined;
+  const asking = order.filter((term) => rateOf(term) === RATES.pixel && !isCell(term));
   const wanted = new Map<Term, Set<Term>>();
-  for (const term of order)
-    if (rateOf(term) === RATES.pixel && !isCell(term))
-      for (const arg of term.args)
-        if (isCell(arg)) {
-          const index = cellOf.get(arg)!;
-          wanted.set(index, (wanted.get(index) ?? new Set()).add(arg));
-        }
+  for (const term of [...asking.flatMap((t) => t.args), ...results].filter(isCell)) {
+    const index = cellOf.get(term)!;
+    wanted.set(index, (wanted.get(index) ?? new Set()).add(term));
+  }
   const all = [...wanted]
     .map(([index, values]) => ({ index, count: counts.get(index)!, values: [...values] }))
     .filter((table) => isWorth(table, rateOf, width));
