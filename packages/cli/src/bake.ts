@@ -1,6 +1,6 @@
-import { mkdir, open, rename, rm, type FileHandle } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { zipped } from '@estela/codecs/files';
 import {
   BAKE_FORMATS,
@@ -21,7 +21,8 @@ import {
 import { bakedBands } from './band-threads.ts';
 import type { BakeJob } from './bake-job.ts';
 import { compiled, loadMaterial } from './material.ts';
-import { fail, settingPair, type Chosen, oneOf, wholeNumber } from './settings.ts';
+import { fail, oneOf, settingPair, wholeNumber, type Chosen } from './settings.ts';
+import { WholeFile } from './whole-file.ts';
 import { needFfmpeg, writeVideo } from './video.ts';
 
 export interface BakeArguments extends Chosen {
@@ -127,33 +128,6 @@ function showProgress(done: number, total: number): void {
   process.stderr.write(
     `\r[${'#'.repeat(full)}${'.'.repeat(width - full)}] ${String(Math.floor(done))}/${String(total)} frames${done >= total ? '\n' : ''}`,
   );
-}
-
-/** A file that is written as its parts come: beside its place first, and put there once it is whole. */
-class WholeFile {
-  private constructor(
-    readonly path: string,
-    readonly handle: FileHandle,
-  ) {}
-
-  static async at(path: string): Promise<WholeFile> {
-    await mkdir(dirname(path), { recursive: true });
-    return new WholeFile(path, await open(`${path}.part`, 'w'));
-  }
-
-  async write(bytes: Uint8Array): Promise<void> {
-    await this.handle.writeFile(bytes);
-  }
-
-  async finish(): Promise<void> {
-    await this.handle.close();
-    await rename(`${this.path}.part`, this.path);
-  }
-
-  async drop(): Promise<void> {
-    await this.handle.close();
-    await rm(`${this.path}.part`, { force: true });
-  }
 }
 
 class Stopped extends Error {}

@@ -3,9 +3,10 @@ import { zipOf } from '@estela/codecs/files';
 import { packageHost } from '@estela/codecs/node';
 import { materialPackage, missingImage } from '@estela/core';
 import { codeOptions, type ChosenCode } from './emit.ts';
-import { gltfOptions, needFileName, writeGltf, writeWhole, type GltfArguments } from './gltf.ts';
+import { gltfOptions, writeGltf, type GltfArguments } from './gltf.ts';
 import { compiled, loadMaterial, printed, type CompiledMaterial, type LoadedMaterial } from './material.ts';
 import { fail } from './settings.ts';
+import { needFileName, writeWhole } from './whole-file.ts';
 
 /** The built page that plays a package. */
 const PLAYER = new URL('../../player/dist/index.html', import.meta.url);

@@ -1,5 +1,5 @@
-import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { basename, dirname, extname } from 'node:path';
+import { readFile } from 'node:fs/promises';
+import { basename, extname } from 'node:path';
 import { materialGlb } from '@estela/codecs/gltf';
 import { isMeshName, MESH_ENDINGS, MeshRefused, readMesh } from '@estela/codecs/mesh';
 import {
@@ -18,6 +18,7 @@ import {
   type ShapeName,
   type SlotReport,
 } from '@estela/core';
+import { writeWhole } from './whole-file.ts';
 import { fail, oneOf, wholeNumber, type Chosen } from './settings.ts';
 
 /** What a command was told of the GLB it writes. */
@@ -94,22 +95,4 @@ function slotWords({ fidelity, uvError, frames, why, line }: SlotReport): string
   const near = uvError === undefined ? '' : `, within ${uvError.toPrecision(1)} UV`;
   const where = line === undefined ? '' : ` (line ${String(line)})`;
   return `${fidelity}${near}${frames === undefined ? '' : `, ${String(frames)} frames`}${why === undefined ? '' : `. ${why}${where}`}`;
-}
-
-/** Throws with a sentence where a file's name is a folder's. */
-export async function needFileName(path: string): Promise<void> {
-  if ((await stat(path).catch(() => undefined))?.isDirectory() === true)
-    fail(`${path} is a folder: give the file's own name.`);
-}
-
-/** Writes a file that is there whole or not at all. */
-export async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
-  await mkdir(dirname(path), { recursive: true });
-  const half = `${path}.part`;
-  try {
-    await writeFile(half, bytes);
-    await rename(half, path);
-  } finally {
-    await rm(half, { force: true });
-  }
 }

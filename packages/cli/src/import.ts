@@ -2,8 +2,8 @@ import { readFile } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { glbOf, MeshRefused, readGltfMaterials, readMesh } from '@estela/codecs/mesh';
 import { gltfMaterialText, packageName } from '@estela/core';
-import { writeWhole } from './gltf.ts';
 import { fail } from './settings.ts';
+import { writeWhole } from './whole-file.ts';
 
 /**
  * Brings a glTF or GLB file of another program in: its meshes as one GLB, its textures, and a material for each of its

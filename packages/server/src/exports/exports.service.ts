@@ -1,11 +1,12 @@
 import type { ExportQuery, ExportsQuery } from '@estela/contract';
-import { check, packageName, parse } from '@estela/core';
+import { packageName } from '@estela/core';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { notExported, notFound } from '../http/problem.ts';
 import { MaterialsService } from '../materials/materials.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
 import { Recent } from '../recent.ts';
 import { threadsOf } from '../threads.ts';
+import { filesOf, sourcesRead } from './images-read.ts';
 import type { Files, Packaged, PackageJob } from './package-worker.ts';
 
 /** A zip, and what it is called. */
@@ -56,11 +57,10 @@ export class ExportsService implements OnModuleDestroy {
   /** The files of a material's package. Throws a Problem where it cannot be written. */
   async files(id: string, how: ExportQuery): Promise<Files> {
     const { projectId, text, title, revision } = await this.materials.get(id);
-    const reads = new Set(check(parse(text)).images.map((i) => i.source));
-    const images = (await this.sources.list(projectId)).filter((s) => reads.has(s.name));
+    const images = await sourcesRead(this.sources, projectId, [text]);
     const key = JSON.stringify([id, revision, how, images.map((s) => [s.name, s.hash])]);
     return this.#kept.get(key, () => {
-      const made = this.#bytes(images).then((bytes) =>
+      const made = filesOf(this.sources, images).then((bytes) =>
         this.#write(title, { ...how, text, revision, targets: how.target, images: bytes }),
       );
       made.catch(() => {
@@ -72,14 +72,6 @@ export class ExportsService implements OnModuleDestroy {
 
   #zip(files: Files): Promise<Uint8Array> {
     return this.#pool.run({ zip: files }) as Promise<Uint8Array>;
-  }
-
-  async #bytes(
-    images: readonly { readonly id: string; readonly name: string }[],
-  ): Promise<ReadonlyMap<string, Uint8Array>> {
-    const read = new Map<string, Uint8Array>();
-    for (const { id, name } of images) read.set(name, await this.sources.bytes(id));
-    return read;
   }
 
   async #write(title: string, job: PackageJob): Promise<Files> {

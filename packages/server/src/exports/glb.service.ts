@@ -1,5 +1,5 @@
 import type { MaterialGlbQuery, SetGlbQuery } from '@estela/contract';
-import { check, packageName, parse, SHAPES } from '@estela/core';
+import { packageName, SHAPES } from '@estela/core';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { notExported, Problem } from '../http/problem.ts';
 import { MaterialsService } from '../materials/materials.service.ts';
@@ -8,6 +8,7 @@ import { SetsService } from '../sets/sets.service.ts';
 import { SourcesService } from '../sources/sources.service.ts';
 import { threadsOf } from '../threads.ts';
 import type { Exported } from './exports.service.ts';
+import { filesOf, sourcesRead } from './images-read.ts';
 import type { GlbWritten, MaterialGlbJob, SetGlbJob } from './glb-worker.ts';
 
 /** Most milliseconds that a GLB may take, and most megabytes of the heap of its thread. */
@@ -60,13 +61,8 @@ export class GlbService implements OnModuleDestroy {
     };
   }
 
-  /** The images of a project that texts read, by name. */
   async #images(projectId: string, texts: readonly string[]): Promise<ReadonlyMap<string, Uint8Array>> {
-    const reads = new Set(texts.flatMap((text) => check(parse(text)).images.map((i) => i.source)));
-    const images = new Map<string, Uint8Array>();
-    for (const { id, name } of await this.sources.list(projectId))
-      if (reads.has(name)) images.set(name, await this.sources.bytes(id));
-    return images;
+    return filesOf(this.sources, await sourcesRead(this.sources, projectId, texts));
   }
 
   async #write(title: string, job: MaterialGlbJob | SetGlbJob, gone: AbortSignal): Promise<Uint8Array> {
