@@ -9,7 +9,7 @@ const TURNS = 9;
 
 /** What computes pictures, as bakes do. */
 export const pictures = (roots: readonly Node[], width = SIDE): GridEvaluator | WasmEvaluator =>
-  GridEvaluator.of(roots, () => undefined, width) ?? new WasmEvaluator(roots);
+  GridEvaluator.of(roots, () => undefined, { width }) ?? new WasmEvaluator(roots);
 
 /** Milliseconds of processor time of this process. */
 function cpu(work: () => void): number {

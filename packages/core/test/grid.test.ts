@@ -1,10 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { GridEvaluator } from '../src/backends/wasm/grid/evaluator.ts';
-import type { GridPasses } from '../src/backends/wasm/grid/module.ts';
-import { placementOf } from '../src/backends/wasm/grid/places.ts';
-import { tablesOf } from '../src/backends/wasm/grid/tables.ts';
-import { Terms, type Term } from '../src/backends/wasm/grid/terms.ts';
+import { Plan, type GridPasses } from '../src/backends/wasm/grid/plan.ts';
 import { compile, OPERATIONS, settingValues, WasmEvaluator } from '../src/index.ts';
 import { widthOf, type Node } from '../src/ir/node.ts';
 import { lower } from '../src/lower/lower.ts';
@@ -20,6 +17,11 @@ const ALL: readonly GridPasses[] = [
   { region: 12 },
   { rates: false, region: 30 },
   { tables: false },
+  { tables: false, rates: false, lattices: true, stills: false },
+  { lines: false },
+  { lattices: false },
+  { stills: false },
+  { tables: false, stills: false, region: 12 },
 ];
 
 /** The first place where a grid differs, to the bit, from pixels that are computed one by one. */
@@ -32,10 +34,19 @@ function firstDifference(
   const single = new WasmEvaluator(roots, () => undefined);
   single.setFrame({ time, dials });
   const wanted = single.picture(WIDTH, HEIGHT);
-  const grid = new GridEvaluator(roots, () => undefined, WIDTH, 0, passes);
-  for (const moment of [time + 0.31, time]) grid.setFrame({ time: moment, dials });
+  const grid = new GridEvaluator(roots, () => undefined, { width: WIDTH, rows: HEIGHT, frames: 50, passes });
+  const others = new Map([...dials].map(([name, value]) => [name, value.map((v) => v * 0.9 + 0.01)]));
+  // What is kept of the second frame serves the third; of the first, it does not serve the second.
+  for (const [moment, set] of [
+    [time + 0.31, others],
+    [time + 0.31, dials],
+  ] as const) {
+    grid.setFrame({ time: moment, dials: set });
+    for (let y = 0; y < HEIGHT; y++) grid.row((y + 0.5) / HEIGHT, y);
+  }
+  grid.setFrame({ time, dials });
   for (let y = 0; y < HEIGHT; y++) {
-    grid.row((y + 0.5) / HEIGHT);
+    grid.row((y + 0.5) / HEIGHT, y);
     for (const [r, root] of roots.entries())
       for (let c = 0; c < widthOf(root.type); c++) {
         const plane = grid.outputPlane(r, c);
@@ -52,10 +63,8 @@ function firstDifference(
 it('lattices are looked up where cells are few beside pixels, and much is computed for each', () => {
   const tables = (text: string, width: number): number[] => {
     const { graph } = compile(`out color = ${text}\n`);
-    const terms = new Terms();
-    const results = [...graph.outputs.values()].flatMap((root) => [...terms.of(root)]);
-    const rateOf = (term: Term): number => term.rate;
-    return tablesOf(placementOf(results, rateOf), results, rateOf, width).all.map((table) => table.count);
+    const plan = new Plan([...graph.outputs.values()], { width, rows: width, frames: 1 }, { lattices: false });
+    return plan.tables.map((table) => table.counts[0]);
   };
   expect(tables('uv |> gradient(cells: 6)', 256)).toEqual([6]);
   expect(tables('uv |> gradient(cells: 6)', 8)).toEqual([]);
@@ -79,7 +88,7 @@ it('what would take too much code is left to scattered pixels', () => {
   const text = `${steps.join('\n')}\nout color = ${steps.map((_, i) => `a${String(i)}`).join(' + ')}\n`;
   const { graph, ok } = compile(text);
   expect(ok).toBe(true);
-  expect(GridEvaluator.of([...graph.outputs.values()], () => undefined, 64)).toBeUndefined();
+  expect(GridEvaluator.of([...graph.outputs.values()], () => undefined, { width: 64 })).toBeUndefined();
 });
 
 describe('the grid evaluator, with any of its passes, to the bit', () => {

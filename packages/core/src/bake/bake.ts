@@ -1,5 +1,5 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
-import { GridEvaluator } from '../backends/wasm/grid/evaluator.ts';
+import { rowsOf, type Rows } from '../backends/wasm/rows.ts';
 import { BLOCK } from '../backends/wasm/compile.ts';
 import {
   encodeByteStore,
@@ -67,7 +67,7 @@ interface Place {
  * multiplied by it; a normal is packed from -1..1; the rest is 0..1 as it is, by itself as grey.
  */
 export class Baker {
-  readonly #evaluator: WasmEvaluator | GridEvaluator;
+  readonly #evaluator: WasmEvaluator | Rows;
   readonly #outputs: readonly Computed[];
   readonly #places: readonly Place[];
   /** Of a pixel: four of each output, then what is the same everywhere. */
@@ -77,12 +77,21 @@ export class Baker {
   /** How pixels of one sample are stored in bytes; undefined where they are not. */
   readonly #storing: Storing | undefined;
 
-  /** Undefined where the material does not put out what is asked for. Throws where it has errors, limits included. */
-  static of(program: Program, values: SettingValues, options: BakeOptions, images: ImageSource): Baker | undefined {
+  /**
+   * For so many frames, about. Undefined where the material does not put out what is asked for. Throws where it has errors,
+   * limits included.
+   */
+  static of(
+    program: Program,
+    values: SettingValues,
+    options: BakeOptions,
+    images: ImageSource,
+    frames = 1,
+  ): Baker | undefined {
     const { graph } = compileOrThrow(program, { values });
     const pack = typeof options.output === 'string' ? plainPack(options.output) : options.output;
     if (!outputsOf(pack).every((output) => graph.outputs.has(output))) return undefined;
-    return new Baker(program, values, options, pack, graph.outputs, images);
+    return new Baker(program, values, options, pack, graph.outputs, images, frames);
   }
 
   private constructor(
@@ -92,15 +101,18 @@ export class Baker {
     pack: Pack,
     nodes: ReadonlyMap<string, Node>,
     images: ImageSource,
+    frames: number,
   ) {
     const outputs = outputsOf(pack);
     const opacity = program.surface.mode !== 'opaque' && outputs.includes('color') ? nodes.get('opacity') : undefined;
     const roots = [...outputs.map((output) => nodes.get(output)!), ...(opacity ? [opacity] : [])];
     const bytes = options.samples === 1 && options.bits !== 16;
     const reserve = bytes ? SRGB_TABLE_BYTES + this.#stored * 4 : 0;
+    const { width, height } = options;
     this.#evaluator =
-      (options.samples === 1 ? GridEvaluator.of(roots, images, options.width, reserve) : undefined) ??
-      new WasmEvaluator(roots, images, BLOCK, reserve);
+      options.samples === 1
+        ? rowsOf(roots, images, { width, rows: height, frames, reserve })
+        : new WasmEvaluator(roots, images, BLOCK, reserve);
     const cover = opacity && this.#evaluator.outputPlane(outputs.length, 0);
     this.#outputs = outputs.map((output, i) => ({
       planes: Array.from({ length: widthOf(roots[i]!.type) }, (_, c) => this.#evaluator.outputPlane(i, c)),
@@ -154,9 +166,9 @@ export class Baker {
     return { run: this.#evaluator.memory.start(module).run, out: bytes.subarray(out, out + this.#stored * 4) };
   }
 
-  /** Most pixels that are stored at once: a block, or a row of a grid. */
+  /** Pixels that are stored at once: a row, in fours. */
   get #stored(): number {
-    return Math.max(BLOCK, Math.ceil(this.options.width / 4) * 4);
+    return Math.ceil(this.options.width / 4) * 4;
   }
 
   /** One frame, counted from 0; a loop of N has frames 0 to N - 1, and any other number is a moment beyond or between. */
@@ -170,16 +182,16 @@ export class Baker {
     const result = new Uint8Array(width * (end - first) * this.bytesPerPixel);
     const evaluator = this.#evaluator;
     evaluator.setFrame({ time: index / this.program.loop.fps, dials: this.values.dials });
-    if (evaluator instanceof GridEvaluator) this.#gridRows(evaluator, first, end, result);
-    else this.#blockRows(evaluator, first, end, result);
+    if (evaluator instanceof WasmEvaluator) this.#blockRows(evaluator, first, end, result);
+    else this.#singleRows(evaluator, first, end, result);
     return result;
   }
 
-  #gridRows(grid: GridEvaluator, first: number, end: number, result: Uint8Array): void {
+  #singleRows(rows: Rows, first: number, end: number, result: Uint8Array): void {
     const { width, height } = this.options;
     const storing = this.#storing;
     for (let y = first; y < end; y++) {
-      grid.row((y + 0.5) / height);
+      rows.row((y + 0.5) / height, y);
       const at = (y - first) * width;
       if (storing) {
         storing.run(Math.ceil(width / 4) * 16);
@@ -188,22 +200,14 @@ export class Baker {
     }
   }
 
-  /** Pixels of several samples, or of what is too large for a grid: in blocks, one after the other. */
+  /** Pixels of several samples: in blocks, one after the other. */
   #blockRows(evaluator: WasmEvaluator, first: number, end: number, result: Uint8Array): void {
     const { width, height, samples } = this.options;
     const perPixel = samples * samples;
     const pixels = Math.max(1, Math.floor(BLOCK / perPixel));
     const [u, v] = evaluator.uvPlanes();
-    const storing = this.#storing;
     for (let start = first * width; start < end * width; start += pixels) {
       const count = Math.min(pixels, end * width - start);
-      if (storing) {
-        this.#middles(evaluator, start, count);
-        evaluator.run(count);
-        storing.run(Math.ceil(count / 4) * 16);
-        result.set(storing.out.subarray(0, count * 4), (start - first * width) * 4);
-        continue;
-      }
       for (let i = 0, s = 0, x = start % width, y = (start - x) / width; i < count * perPixel; i++) {
         const dx = s % samples;
         u[i] = (x + (dx + 0.5) / samples) / width;
@@ -217,19 +221,6 @@ export class Baker {
       }
       evaluator.run(count * perPixel);
       for (let i = 0; i < count; i++) this.#pixel(i * perPixel, perPixel, result, start - first * width + i);
-    }
-  }
-
-  /** Where pixels lie that have one sample each: in the middle of each. */
-  #middles(evaluator: WasmEvaluator, start: number, count: number): void {
-    const { width, height } = this.options;
-    const [u, v] = evaluator.uvPlanes();
-    for (let i = 0, x = start % width, y = (start - x) / width; i < count; y++, x = 0) {
-      const at = (y + 0.5) / height;
-      for (const until = Math.min(count, i + width - x); i < until; i++, x++) {
-        u[i] = (x + 0.5) / width;
-        v[i] = at;
-      }
     }
   }
 

@@ -78,7 +78,7 @@ export function* enoughFrames(
   size: number,
 ): Generator<number, readonly FrameChoice[] | undefined> {
   const options = { output: 'color', width: size, height: size, samples: 1, premultiply: true } as const;
-  const baker = Baker.of(program, values, options, images);
+  const baker = Baker.of(program, values, options, images, MOMENTS);
   if (!baker) return undefined;
   const live: Picture[] = [];
   for (let i = 0; i < MOMENTS; i++) {

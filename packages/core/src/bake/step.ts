@@ -1,4 +1,4 @@
-import { WasmEvaluator } from '../backends/wasm/run.ts';
+import { rowsOf } from '../backends/wasm/rows.ts';
 import type { Program } from '../check/program.ts';
 import { blankImage, mostOf, type ImageSource, type PixelImage } from '../image/pixels.ts';
 import { evaluateFrame } from '../ir/evaluate.ts';
@@ -41,9 +41,9 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
   if (index === undefined) return undefined;
   const { graph, values } = compileOrThrow(program, { variant: recipe.variant });
   const node = graph.steps[index]!;
-  const evaluator = new WasmEvaluator([node], images);
-  evaluator.setFrame({ time: recipe.time, dials: values.dials });
   const { width, height, encoding, bits } = recipe;
+  const evaluator = rowsOf([node], images, { width, rows: height });
+  evaluator.setFrame({ time: recipe.time, dials: values.dials });
   const parts: number = widthOf(node.type);
   const result = blankImage(width, height, bits);
   const max = mostOf(result);
@@ -53,15 +53,16 @@ export function bakeStep(program: Program, recipe: StepRecipe, images: ImageSour
     const clamped = Math.min(Math.max(coded, 0), 1);
     return Math.round((encoding === 'color' && !alpha ? toSrgb(clamped) : clamped) * max);
   };
-  evaluator.grid(width, height, (start, count) => {
-    for (let i = 0; i < count; i++) {
-      const to = (start + i) * 4;
+  for (let y = 0; y < height; y++) {
+    evaluator.row((y + 0.5) / height);
+    for (let i = 0; i < width; i++) {
+      const to = (y * width + i) * 4;
       for (let c = 0; c < 3; c++)
         result.data[to + c] =
           parts === 1 ? stored(planes[0]![i]!, false) : c < parts ? stored(planes[c]![i]!, false) : 0;
       result.data[to + 3] = parts === 4 ? stored(planes[3]![i]!, true) : max;
     }
-  });
+  }
   return result;
 }
 

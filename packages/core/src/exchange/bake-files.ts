@@ -71,7 +71,7 @@ export function bandMaker(
   const bakerOf = (image: number): Baker => {
     const known = bakers.get(image);
     if (known) return known;
-    const baker = Baker.of(program, plan.values, plan.images[image]!.options, images);
+    const baker = Baker.of(program, plan.values, plan.images[image]!.options, images, plan.frames.length);
     if (!baker) throw new Error(`The material puts out no ${plan.images[image]!.name}.`);
     // Bands come in order: what was needed for another image is not needed again.
     bakers.clear();

@@ -1,4 +1,4 @@
-import { WasmEvaluator } from '../backends/wasm/run.ts';
+import { rowsOf } from '../backends/wasm/rows.ts';
 import { dependsOnTime, widthOf, type Node } from '../ir/node.ts';
 import type { Subject } from './subject.ts';
 
@@ -71,14 +71,14 @@ export function measureJump(
   const { frames, fps } = graph.program.loop;
   if (roots.length === 0) return { ratio: 1, usual: true, changes: [] };
   const stride = Math.max(1, Math.ceil(frames / FRAME_LIMIT));
-  const evaluator = new WasmEvaluator(roots, images);
+  const evaluator = rowsOf(roots, images ?? (() => undefined), { width: size, frames: Math.ceil(frames / stride) });
   const widths = roots.map((r) => widthOf(r.type));
-  const evaluate = (frame: number): Float32Array[] => {
+  const evaluate = (frame: number): readonly Float32Array[] => {
     evaluator.setFrame({ time: frame / fps, dials });
     return evaluator.picture(size, size);
   };
   const still = dependsOnTime(roots) ? undefined : evaluate(0);
-  const pictureAt = (frame: number): Float32Array[] => still ?? evaluate(frame);
+  const pictureAt = (frame: number): readonly Float32Array[] => still ?? evaluate(frame);
   const changes: number[] = [];
   const first = pictureAt(0);
   let before = first;

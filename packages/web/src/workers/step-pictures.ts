@@ -1,4 +1,4 @@
-import { BLOCK, shownColor, toSrgb, WasmEvaluator } from '@estela/core';
+import { rowsOf, shownColor, toSrgb, type ImageSource, type Node, type Rows } from '@estela/core';
 import { derive, type Derived } from '../material/look.ts';
 import { decoded, imagesOf, type PictureRef } from './decoded.ts';
 
@@ -6,6 +6,8 @@ import { decoded, imagesOf, type PictureRef } from './decoded.ts';
 export const PICTURE_WIDTH = 64;
 export const PICTURE_HEIGHT = 40;
 const COUNT = PICTURE_WIDTH * PICTURE_HEIGHT;
+/** Moments after which it is known that it plays. */
+const MANY = 96;
 
 /** Pictures of steps at one moment, one after the other in `data`, 4 bytes a pixel. */
 export interface StepFrame {
@@ -24,12 +26,11 @@ const BYTES = Uint8Array.from({ length: 1025 }, (_, i) => Math.round(toSrgb(i / 
 export class StepPictures {
   #derived: Derived | undefined;
   #key = '';
-  #evaluator: WasmEvaluator | undefined;
-  readonly #u = Float32Array.from({ length: COUNT }, (_, i) => ((i % PICTURE_WIDTH) + 0.5) / PICTURE_WIDTH);
-  readonly #v = Float32Array.from(
-    { length: COUNT },
-    (_, i) => 0.5 + (Math.floor(i / PICTURE_WIDTH) + 0.5 - PICTURE_HEIGHT / 2) / PICTURE_WIDTH,
-  );
+  #rows: Rows | undefined;
+  #roots: readonly Node[] = [];
+  #images: ImageSource = () => undefined;
+  /** Moments that were drawn since text or steps last changed. */
+  #drawn = 0;
 
   async draw(
     text: string,
@@ -43,31 +44,34 @@ export class StepPictures {
     const used = new Set(graph.images.map((i) => i.source));
     const contents = [...pictures].filter(([name]) => used.has(name)).map(([name, p]) => `${name}=${p.hash}`);
     const key = `${steps.join()} ${contents.join()}`;
-    if (graph !== this.#derived?.look.graph || key !== this.#key || !this.#evaluator) {
+    if (graph !== this.#derived?.look.graph || key !== this.#key || !this.#rows) {
       // One that cannot be decoded is the test grid here, as it is on the Stage.
       const images = await imagesOf(program, pictures, (picture) => decoded(picture).catch(() => undefined));
-      this.#evaluator = new WasmEvaluator(
-        steps.map((i) => shownColor(graph, i)),
-        (slot) => images.get(slot.source),
-      );
+      this.#roots = steps.map((i) => shownColor(graph, i));
+      this.#images = (slot) => images.get(slot.source);
       this.#key = key;
+      this.#drawn = 0;
     }
+    // What is there at once serves until so much was drawn that code which takes longer to make would have paid.
+    if (!this.#rows || this.#drawn === 0 || this.#drawn === MANY)
+      this.#rows = rowsOf(this.#roots, this.#images, {
+        width: PICTURE_WIDTH,
+        rows: PICTURE_HEIGHT,
+        frames: Math.max(1, this.#drawn),
+      });
+    this.#drawn++;
     this.#derived = derived;
-    const evaluator = this.#evaluator;
-    evaluator.setFrame({ time, dials: values.dials });
+    const rows = this.#rows;
+    rows.setFrame({ time, dials: values.dials });
     const data = new Uint8ClampedArray(steps.length * COUNT * 4);
     const outside = steps.map(() => false);
-    const [u, v] = evaluator.uvPlanes();
-    for (let start = 0; start < COUNT; start += BLOCK) {
-      const count = Math.min(BLOCK, COUNT - start);
-      u.set(this.#u.subarray(start, start + count));
-      v.set(this.#v.subarray(start, start + count));
-      evaluator.run(count);
+    for (let y = 0; y < PICTURE_HEIGHT; y++) {
+      rows.row(0.5 + (y + 0.5 - PICTURE_HEIGHT / 2) / PICTURE_WIDTH, y);
       for (let s = 0; s < steps.length; s++) {
         for (let c = 0; c < 4; c++) {
-          const plane = evaluator.outputPlane(s, c);
-          for (let i = 0, to = (s * COUNT + start) * 4 + c; i < count; i++, to += 4) {
-            const value = plane[i]!;
+          const plane = rows.outputPlane(s, c);
+          for (let x = 0, to = (s * COUNT + y * PICTURE_WIDTH) * 4 + c; x < PICTURE_WIDTH; x++, to += 4) {
+            const value = plane[x]!;
             if (value < -1e-4 || value > 1.0001) outside[s] = true;
             data[to] = c === 3 ? value * 255 : BYTES[Math.min(Math.max(value * 1024 + 0.5, 0), 1024) | 0]!;
           }

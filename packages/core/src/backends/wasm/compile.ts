@@ -14,7 +14,7 @@ import {
 } from '../../ir/node.ts';
 import { Code, ConstantPool, encodeModule, I32, POOL_BYTES, V128, type ValType } from './encode.ts';
 import { clearNotFinite, INSTRUCTIONS, instructionScalar, writeConversion } from './instructions.ts';
-import { HEADER_BYTES, readFunction } from './read.ts';
+import { HEADER_BYTES, readFunction } from './texels.ts';
 
 /** Pixels that one call of `run` computes at most; they stay in the processor's nearest cache. */
 export const BLOCK = 1024;

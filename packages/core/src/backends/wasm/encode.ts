@@ -17,9 +17,11 @@ const PLAIN = {
   loop: 0x03,
   end: 0x0b,
   br_if: 0x0d,
+  if: 0x04,
 } as const;
 const SIMD = {
   'v128.load': 0x00,
+  'v128.load32_splat': 0x09,
   'v128.store': 0x0b,
   'v128.const': 0x0c,
   'i8x16.shuffle': 0x0d,
@@ -39,6 +41,7 @@ const SIMD = {
   'v128.or': 0x50,
   'v128.xor': 0x51,
   'v128.bitselect': 0x52,
+  'v128.any_true': 0x53,
   'f32x4.ceil': 0x67,
   'f32x4.floor': 0x68,
   'i32x4.abs': 0xa0,
@@ -205,6 +208,12 @@ export class Code {
     return this;
   }
 
+  /** Until `end`, only where what is on the stack is not 0. */
+  when(): this {
+    this.body.byte(PLAIN.if).byte(0x40);
+    return this;
+  }
+
   branchIf(depth: number): this {
     this.body.byte(PLAIN.br_if).u32(depth);
     return this;
@@ -226,10 +235,10 @@ export class Code {
     return this;
   }
 
-  /** Loads or stores 16 bytes at an address on the stack plus `offset`. */
-  memory(name: 'v128.load' | 'v128.store', offset: number): this {
+  /** Loads or stores 16 bytes at an address on the stack plus `offset`, or loads four to all lanes. */
+  memory(name: 'v128.load' | 'v128.load32_splat' | 'v128.store', offset: number): this {
     this.simd(name);
-    this.body.u32(4).u32(offset);
+    this.body.u32(name === 'v128.load32_splat' ? 2 : 4).u32(offset);
     return this;
   }
 

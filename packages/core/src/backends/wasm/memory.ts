@@ -4,7 +4,10 @@ import type { ImageSlot, Node } from '../../ir/node.ts';
 import type { ImageSource, PixelImage } from '../../image/pixels.ts';
 import { fromSrgb } from '../../ops/value-type.ts';
 
-type Exports = Readonly<Record<'run' | 'frame' | 'columns' | 'row' | 'pixels', (...bytes: number[]) => void>>;
+/** What modules export; see GridModule of those of a grid. */
+type Exports = Readonly<
+  Record<'run' | 'frame' | 'dials' | 'columns' | 'row' | 'still' | 'pixels' | 'weave', (...bytes: number[]) => void>
+>;
 
 /** What core uses of the host's WebAssembly; core itself is written against no host. */
 interface WasmHost {
@@ -83,7 +86,10 @@ export class WasmMemory {
     this.#words = new Int32Array(this.#memory.buffer);
     for (const { bits, address } of constants) this.#words.fill(bits, address / 4, address / 4 + 4);
     loaded.forEach(({ header, image, texels }, i) => {
-      this.#words.set([starts[i]!, image.width, image.height], header / 4);
+      this.#words[header / 4] = starts[i]!;
+      [image.width, image.height, 1 / image.width, 1 / image.height].forEach((size, place) => {
+        this.floats.fill(size, header / 4 + 4 + place * 4, header / 4 + 8 + place * 4);
+      });
       this.floats.set(texels, starts[i]! / 4);
     });
   }

@@ -1,6 +1,5 @@
-import { GridEvaluator } from '../../backends/wasm/grid/evaluator.ts';
+import { rowsOf } from '../../backends/wasm/rows.ts';
 import { srgbByte } from '../../backends/wasm/store-bytes.ts';
-import { WasmEvaluator } from '../../backends/wasm/run.ts';
 import { columnsFor } from '../../bake/columns.ts';
 import type { Loop } from '../../check/program.ts';
 import type { SettingValues } from '../../check/values.ts';
@@ -159,7 +158,7 @@ export class Baking {
     const key = [width, height, count, ...picture.map((node) => node.id)].join();
     const known = this.#pictures.get(key);
     if (known) return known;
-    const evaluator = GridEvaluator.of(picture, this.images, width) ?? new WasmEvaluator(picture, this.images);
+    const evaluator = rowsOf(picture, this.images, { width, rows: height, frames: count });
     const frames = Array.from({ length: count }, (_, i) => {
       evaluator.setFrame({ time: (this.loop.seconds * i) / count, dials: this.values.dials });
       return { planes: evaluator.picture(width, height), width, height };

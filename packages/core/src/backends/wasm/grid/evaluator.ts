@@ -2,17 +2,36 @@ import type { ImageSource } from '../../../image/pixels.ts';
 import type { FrameInputs } from '../../../ir/evaluate.ts';
 import type { Node } from '../../../ir/node.ts';
 import { WasmMemory } from '../memory.ts';
+import type { Rows } from '../rows.ts';
 import { TooManyTerms } from './terms.ts';
-import { compileGrid, type GridModule, type GridPasses } from './module.ts';
+import { compileGrid, type GridModule } from './module.ts';
+import type { GridPasses } from './plan.ts';
+
+export interface GridOptions {
+  /** Pixels of a row. */
+  readonly width: number;
+  /** Rows of a frame that are computed one after the other; as many as there are pixels in one where nothing is said. */
+  readonly rows?: number;
+  /** Of which so many rows are computed with the same dials: with several, what does not move is kept. 1 where nothing is said. */
+  readonly frames?: number;
+  /** Bytes behind everything that are nobody's. */
+  readonly reserve?: number;
+  readonly passes?: GridPasses;
+}
 
 /** Computes graphs row by row over a grid whose width is known, flat and seen straight on. */
-export class GridEvaluator {
+export class GridEvaluator implements Rows {
+  readonly width: number;
   readonly #module: GridModule;
   readonly #memory: WasmMemory;
-  readonly #run: Readonly<Record<'frame' | 'columns' | 'row' | 'pixels', (...bytes: number[]) => void>>;
+  readonly #run: ReturnType<WasmMemory['start']>;
   readonly #bytes: number;
+  #time: number | undefined;
+  #dials = '';
   /** Columns wait for the frame that they hang on. */
   #isNew = true;
+  /** The heights of rows that are kept, by their number. */
+  readonly #kept: Float64Array;
 
   /** Undefined where the graphs would take too much code. */
   static of(...given: ConstructorParameters<typeof GridEvaluator>): GridEvaluator | undefined {
@@ -24,24 +43,22 @@ export class GridEvaluator {
     }
   }
 
-  /** Throws TooManyTerms where the graphs would take too much code. `reserve` bytes behind everything are nobody's. */
+  /** Throws TooManyTerms where the graphs would take too much code. */
   constructor(
     roots: readonly Node[],
     images: ImageSource,
-    readonly width: number,
-    reserve = 0,
-    passes: GridPasses = {},
+    { width, rows = width, frames = 1, reserve = 0, passes }: GridOptions,
   ) {
-    this.#module = compileGrid(roots, width, passes);
+    this.width = width;
+    this.#module = compileGrid(roots, { width, rows, frames }, passes);
     const { layout, bytes } = this.#module;
     this.#memory = new WasmMemory(layout, images, reserve);
     this.#run = this.#memory.start(bytes);
     this.#bytes = Math.ceil(width / 4) * 16;
+    this.#kept = new Float64Array(Math.max(0, layout.still.rows - 1)).fill(NaN);
     const { floats } = this.#memory;
-    for (let x = 0; x < width; x++) {
-      floats[layout.u / 4 + x] = (x + 0.5) / width;
-      floats[layout.numbers / 4 + x] = x;
-    }
+    for (let x = 0; x < width; x++) floats[layout.u / 4 + x] = (x + 0.5) / width;
+    for (let i = 0; i < layout.numbers.most; i++) floats[layout.numbers.at / 4 + i] = i;
   }
 
   get memory(): WasmMemory {
@@ -49,45 +66,58 @@ export class GridEvaluator {
   }
 
   setFrame(frame: FrameInputs): void {
+    const dials = [...frame.dials].map(([name, value]) => `${name} ${value.join(' ')}`).join();
+    const isSame = dials === this.#dials && this.#time !== undefined;
+    if (isSame && Object.is(this.#time, frame.time)) return;
     this.#memory.setFrame(this.#module.layout.frame, frame);
     this.#run.frame();
     this.#isNew = true;
+    this.#time = frame.time;
+    if (isSame) return;
+    this.#dials = dials;
+    this.#kept.fill(NaN);
+    this.#run.dials();
   }
 
-  /** One component of a root over the row that was computed last. */
   outputPlane(root: number, component: number): Float32Array {
     const start = this.#module.layout.outputs[root]![component]! / 4;
     return this.#memory.floats.subarray(start, start + this.#bytes / 4);
   }
 
-  /** Computes a row at v, 0..1 from the top. */
-  row(v: number): void {
+  row(v: number, number = -1): void {
     if (this.#isNew) this.#run.columns(this.#bytes);
     this.#isNew = false;
     const at = this.#module.layout.v / 4;
     this.#memory.floats.fill(v, at, at + 4);
     this.#run.row();
-    this.#run.pixels(this.#bytes);
+    const { rowBytes } = this.#module.layout.still;
+    const isKept = number >= 0 && number < this.#kept.length;
+    const place = isKept ? (number + 1) * rowBytes : 0;
+    if (rowBytes > 0 && !(isKept && this.#kept[number] === v)) {
+      this.#run.still(this.#bytes, place);
+      if (isKept) this.#kept[number] = v;
+    }
+    this.#run.pixels(this.#bytes, place);
   }
 
-  /** A picture of `width` by `height` pixels: one array a root, its components interleaved. */
-  picture(width: number, height: number): Float32Array[] {
+  picture(
+    width: number,
+    height: number,
+    into: readonly Float32Array[] = this.#module.layout.woven.map(
+      ({ planes }) => new Float32Array(width * height * planes.length),
+    ),
+  ): readonly Float32Array[] {
     if (width !== this.width) throw new RangeError(`Rows are ${String(this.width)} pixels wide, not ${String(width)}.`);
-    const all = this.#module.layout.outputs.map((result) => new Float32Array(width * height * result.length));
-    const planes = this.#module.layout.outputs.map((result, r) => result.map((_, c) => this.outputPlane(r, c)));
+    const rows = this.#module.layout.woven.map(({ at, planes }) =>
+      this.#memory.floats.subarray(at / 4, at / 4 + width * planes.length),
+    );
     for (let y = 0; y < height; y++) {
-      this.row((y + 0.5) / height);
-      all.forEach((out, r) => {
-        const count = planes[r]!.length;
-        const at = y * width * count;
-        if (count === 1) out.set(planes[r]![0]!.subarray(0, width), at);
-        // One component after the other: a loop over planes within the one over pixels takes several times as long.
-        else
-          planes[r]!.forEach((plane, c) => {
-            for (let x = 0, to = at + c; x < width; x++, to += count) out[to] = plane[x]!;
-          });
+      this.row((y + 0.5) / height, y);
+      this.#run.weave(this.#bytes);
+      rows.forEach((row, r) => {
+        into[r]!.set(row, y * row.length);
       });
     }
-    return all;
+    return into;
   }
 }

@@ -1,49 +1,50 @@
 import { frameValues } from '../../../ir/hoist.ts';
 import { widthOf, type ImageSlot, type Node } from '../../../ir/node.ts';
-import { Code, ConstantPool, encodeModule, I32, POOL_BYTES } from '../encode.ts';
-import { HEADER_BYTES, readFunction } from '../read.ts';
-import { isLeaf, placementOf, postorder, type Placement } from './places.ts';
+import { Code, ConstantPool, encodeModule, I32, POOL_BYTES, type ValType } from '../encode.ts';
+import { gatherFunction, HEADER_BYTES, sizePlace } from '../texels.ts';
+import { termsAt } from './places.ts';
+import { Plan, type GridPasses, type GridSize } from './plan.ts';
 import { regionsOf } from './regions.ts';
-import { cellTerms, groupsOf, tablesOf, type Table, type Tables } from './tables.ts';
-import { RATES, Terms, type Rate, type Term } from './terms.ts';
-import { Writing } from './writing.ts';
-
-/** Which passes are used: all of them, but in tests that compare without. */
-export interface GridPasses {
-  /** What hangs on a row or a column alone is computed once for it. */
-  readonly rates?: boolean;
-  /** What hangs on the cell of a lattice and the row is looked up. */
-  readonly tables?: boolean;
-  /** Instructions of a region at most; 0 puts all into one. */
-  readonly region?: number;
-}
+import { inFours, tableBytes, type Table } from './tables.ts';
+import { RATES, type Rate, type Term } from './terms.ts';
+import { weave, type Woven } from './weave.ts';
+import { Writing, type Place } from './writing.ts';
 
 /** Where everything lies in the module's memory, in bytes. A plane holds one component of a row's pixels. */
 export interface GridLayout {
   readonly frame: ReadonlyMap<Node, number>;
-  /** 0, 1, 2 and so on: numbers of cells. */
-  readonly numbers: number;
+  /** 0, 1, 2 and so on, `most` of them: numbers of cells. */
+  readonly numbers: { readonly at: number; readonly most: number };
   /** The plane of u, and four lanes of v. */
   readonly u: number;
   readonly v: number;
   /** By root and component. */
   readonly outputs: readonly (readonly number[])[];
+  /** By root: where pixels of several components are put together, and the plane of others. */
+  readonly woven: readonly Woven[];
   readonly images: readonly { readonly slot: ImageSlot; readonly header: number }[];
   readonly constants: readonly { readonly bits: number; readonly address: number }[];
+  /** Bytes a row of what is kept from frame to frame, and for how many rows there is room: the first is for rows that are not. */
+  readonly still: { readonly rowBytes: number; readonly rows: number };
   readonly end: number;
 }
 
 export interface GridModule {
-  /** Exports `frame()`, `columns(bytes)`, `row()` and `pixels(bytes)`, to be called in that order. */
+  /**
+   * Exports, to be called in this order: for a frame `frame()` and, where dials have changed, `dials()`; `columns(bytes)`; for
+   * a row `row()`, `still(bytes, kept)` where that row is not kept already, and `pixels(bytes, kept)`, the bytes from the
+   * first row's kept values to this row's; `weave(bytes)` where pixels are wanted put together.
+   */
   readonly bytes: Uint8Array<ArrayBuffer>;
   readonly layout: GridLayout;
 }
 
-/**
- * Compiles graphs for rows of `width` pixels. Throws TooManyTerms where they would take too much code.
- */
-export function compileGrid(roots: readonly Node[], width: number, passes: GridPasses = {}): GridModule {
-  return new GridCompiler(roots, width, passes).compile();
+/** Bytes of what is kept from frame to frame, at most. */
+const KEPT_BYTES = 32 * 1024 * 1024;
+
+/** Compiles graphs for rows of pixels. Throws TooManyTerms where they would take too much code. */
+export function compileGrid(roots: readonly Node[], size: GridSize, passes: GridPasses = {}): GridModule {
+  return new GridCompiler(roots, size, passes).compile();
 }
 
 class GridCompiler {
@@ -52,62 +53,65 @@ class GridCompiler {
   readonly #readers = new Map<string, number>();
   readonly #frame = new Map<Node, number>();
   readonly #outputs: number[][];
-  readonly #results: readonly (readonly Term[])[];
-  readonly #placement: Placement;
-  /** Where kept terms lie: planes of columns, four lanes of the rest. */
-  readonly #kept = new Map<Term, number>();
-  /** Planes of values that go from one region to another. */
-  readonly #crossing = new Map<Term, number>();
-  readonly #regions: readonly (readonly Term[])[];
+  readonly #woven: readonly Woven[];
+  readonly #plan: Plan;
+  readonly #regions: Readonly<Record<'still' | 'moving', readonly (readonly Term[])[]>>;
+  /** Where terms lie that are computed elsewhere. */
+  readonly #places = new Map<Term, Place>();
+  /** And those that tables have of a line of cells. */
+  readonly #lines = new Map<Term, Place>();
   readonly #images = new Map<string, { readonly slot: ImageSlot; readonly header: number }>();
+  readonly #numbers: { readonly at: number; readonly most: number };
+  readonly #entries = new Map<Table, number>();
+  /** The numbers of the cell that the last row lay in, and four lanes of how far down a lattice is filled. */
+  readonly #last = new Map<Table, number>();
+  readonly #down: number;
   readonly #plane: number;
   readonly #u: number;
   readonly #v: number;
-  readonly #numbers: number;
-  readonly #tables: Tables;
-  /** Where a table's entries begin, and the plane of where each pixel's entry does. */
-  readonly #tablePlaces = new Map<Table, { readonly entries: number; readonly offsets: number }>();
-  /** The table that a value is looked up in, and its place among its values. */
-  readonly #lookedUp = new Map<Term, { readonly table: Table; readonly place: number }>();
+  readonly #still: { readonly rowBytes: number; readonly rows: number };
   #end = 16 + POOL_BYTES;
 
   constructor(
     readonly roots: readonly Node[],
-    width: number,
+    { width, rows, frames }: GridSize,
     readonly passes: GridPasses,
   ) {
-    this.#plane = Math.ceil(width / 4) * 16;
-    const terms = new Terms();
-    this.#results = roots.map((root) => terms.of(root));
-    const rateOf = (term: Term): Rate => this.#rate(term);
-    this.#placement = placementOf(this.#results.flat(), rateOf);
-    this.#tables =
-      passes.tables === false || passes.rates === false
-        ? { all: [], inside: new Set() }
-        : tablesOf(this.#placement, this.#results.flat(), rateOf, width);
+    const plan = new Plan(roots, { width, rows, frames }, passes);
+    this.#plan = plan;
+    this.#plane = inFours(width) * 4;
     for (const node of frameValues(roots)) this.#frame.set(node, this.#room(widthOf(node.type) * 16));
     this.#u = this.#room(this.#plane);
     this.#v = this.#room(16);
-    this.#numbers = this.#room(this.#plane);
-    for (const table of this.#tables.all) {
-      const entries = Math.ceil(table.count / 4) * 4 * groupsOf(table) * 16;
-      this.#tablePlaces.set(table, { entries: this.#room(entries), offsets: this.#room(this.#plane) });
-      table.values.forEach((term, place) => this.#lookedUp.set(term, { table, place }));
+    const tables = [...plan.pieces.keys()];
+    const most = Math.max(inFours(width), ...tables.flatMap(({ counts }) => counts.map(inFours)));
+    this.#numbers = { at: this.#room(most * 4), most };
+    this.#down = this.#room(16);
+    for (const table of tables) {
+      this.#entries.set(table, this.#room(tableBytes(table)));
+      if (!table.lines) continue;
+      this.#last.set(table, this.#room(16 * table.lines.indices.length));
+      const bytes = inFours(table.counts[0]) * 4;
+      for (const term of table.lines.values) this.#lines.set(term, { at: this.#room(bytes), kind: 'plane' });
     }
-    for (const term of this.#placement.kept)
-      this.#kept.set(term, this.#room(this.#rate(term) === RATES.column ? this.#plane : 16));
-    this.#outputs = this.#results.map((result) => result.map(() => this.#room(this.#plane)));
-    for (const { slot } of this.#placement.order)
-      if (slot && !this.#images.has(slot.name)) this.#images.set(slot.name, { slot, header: this.#room(HEADER_BYTES) });
-    const order = lanesBeside(
-      this.#placement.order.filter((t) => !isLeaf(t) && this.#rate(t) === RATES.pixel && !this.#tables.inside.has(t)),
-    );
-    this.#regions = regionsOf(order, passes.region === 0 ? Infinity : passes.region);
-    const regionOf = new Map(this.#regions.flatMap((region, i) => region.map((term) => [term, i] as const)));
-    for (const term of order)
-      for (const arg of term.args)
-        if (regionOf.has(arg) && regionOf.get(arg) !== regionOf.get(term) && !this.#crossing.has(arg))
-          this.#crossing.set(arg, this.#room(this.#plane));
+    for (const term of plan.kept) {
+      if (term.rate === RATES.column) this.#give(term, 'plane', this.#plane);
+      else this.#give(term, 'lanes', 16);
+    }
+    this.#outputs = plan.results.map((result) => result.map(() => this.#room(this.#plane)));
+    this.#woven = this.#outputs.map((planes) => ({
+      planes,
+      at: planes.length === 1 ? planes[0]! : this.#room(this.#plane * planes.length),
+    }));
+    for (const slot of plan.images) this.#images.set(slot.name, { slot, header: this.#room(HEADER_BYTES) });
+    const cut = (order: readonly Term[]): Term[][] =>
+      regionsOf(order, plan.reading, passes.region === 0 ? Infinity : passes.region);
+    this.#regions = { still: cut(plan.stillOrder), moving: cut(plan.order) };
+    for (const regions of Object.values(this.#regions)) this.#giveCrossing(regions);
+    const rowBytes = plan.stills.size * this.#plane;
+    this.#still = { rowBytes, rows: rowBytes === 0 ? 0 : 1 + Math.min(rows, Math.floor(KEPT_BYTES / rowBytes)) };
+    [...plan.stills].forEach((term, i) => this.#places.set(term, { at: this.#end + i * this.#plane, kind: 'still' }));
+    this.#room(rowBytes * this.#still.rows);
   }
 
   #room(bytes: number): number {
@@ -116,38 +120,46 @@ class GridCompiler {
     return at;
   }
 
-  #rate({ rate }: Term): Rate {
-    return this.passes.rates === false && rate !== RATES.frame ? RATES.pixel : rate;
+  #give(term: Term, kind: Place['kind'], bytes: number): void {
+    this.#places.set(term, { at: this.#room(bytes), kind });
+  }
+
+  /** Planes for what goes from one region to another. */
+  #giveCrossing(regions: readonly (readonly Term[])[]): void {
+    const regionOf = new Map(regions.flatMap((region, i) => region.map((term) => [term, i] as const)));
+    regions.forEach((region, i) => {
+      for (const arg of region.flatMap((term) => this.#plan.reading.argsOf(term))) {
+        const own = regionOf.get(arg);
+        if (own !== undefined && own !== i && !this.#places.has(arg)) this.#give(arg, 'plane', this.#plane);
+      }
+    });
   }
 
   compile(): GridModule {
     for (const { slot, header } of this.#images.values()) {
       this.#readers.set(slot.name, this.#functions.length);
-      this.#functions.push(readFunction(slot, header));
+      this.#functions.push(gatherFunction(slot, header));
     }
-    const keptAt = (rate: Rate): Term[] => [...this.#kept.keys()].filter((term) => this.#rate(term) === rate);
-    const frame = this.#add(this.#once(RATES.frame, keptAt(RATES.frame)));
-    const columns = this.#add(this.#columns(keptAt(RATES.column)));
-    const rowOnce = this.#add(this.#once(RATES.row, keptAt(RATES.row)));
-    const tables = this.#tables.all.map((table) => [table, this.#add(this.#table(table))] as const);
-    const rowStart = new Code([], []);
-    rowStart.call(rowOnce);
-    for (const [{ count }, fill] of tables) rowStart.i32(Math.ceil(count / 4) * 16).call(fill);
-    const row = this.#add(rowStart);
-    const regions = this.#regions.map((region) => this.#add(this.#region(region)));
-    const rest = this.#add(this.#rest());
-    const pixels = new Code([I32], []);
-    for (const region of [...regions, rest]) pixels.get(0).call(region);
+    const { tables, lattices, stillLattices, stillTables } = this.#plan;
+    const frame = this.#frameCode(lattices);
+    const dials = this.#calls(stillLattices.map((table) => this.#lattice(table)));
+    const columns = this.#add(this.#columns());
+    const row = this.#calls([this.#add(this.#once(RATES.row)), ...tables.map((table) => this.#rowTable(table))]);
+    const still = this.#pixels('still', stillTables);
+    const pixels = this.#pixels('moving', []);
+    const woven = this.#add(weave(this.#woven));
     return {
-      bytes: encodeModule(this.#functions.concat(pixels), { frame, columns, row, pixels: this.#functions.length }),
+      bytes: encodeModule(this.#functions, { frame, dials, columns, row, still, pixels, weave: woven }),
       layout: {
         frame: this.#frame,
         numbers: this.#numbers,
         u: this.#u,
         v: this.#v,
         outputs: this.#outputs,
+        woven: this.#woven,
         images: [...this.#images.values()],
         constants: this.#pool.entries(),
+        still: this.#still,
         end: this.#end,
       },
     };
@@ -158,53 +170,154 @@ class GridCompiler {
     return this.#functions.length - 1;
   }
 
+  /** A function that calls others, one after the other. */
+  #calls(functions: readonly number[]): number {
+    const code = new Code([], []);
+    for (const one of functions) code.call(one);
+    return this.#add(code);
+  }
+
+  #code(parameters: readonly ValType[] = [I32]): Code {
+    return new Code(parameters, [], this.#pool);
+  }
+
   /** What is computed once a frame or a row, four equal lanes each. */
-  #once(rate: Rate, goals: readonly Term[]): Code {
-    const writing = this.#writing(new Code([], [], this.#pool), undefined);
-    writing.all(this.#below(goals, rate));
-    for (const term of goals) writing.store(term, this.#kept.get(term)!);
+  #once(rate: Rate): Code {
+    const goals = [...this.#plan.kept];
+    const writing = this.#writing(this.#code([]), undefined);
+    writing.all(termsAt(goals, rate));
+    for (const term of goals) if (term.rate === rate) writing.store(term, this.#places.get(term)!.at);
     return writing.code;
   }
 
+  #frameCode(lattices: readonly Table[]): number {
+    const once = this.#once(RATES.frame);
+    // No number of a cell has these bits: the next row is a new one.
+    for (const [table, at] of this.#last)
+      table.lines!.indices.forEach((_, i) =>
+        once
+          .i32(at + i * 16)
+          .integer(-1)
+          .memory('v128.store', 0),
+      );
+    return this.#calls([this.#add(once), ...lattices.map((table) => this.#lattice(table))]);
+  }
+
   /** What is computed once a column, into planes. */
-  #columns(goals: readonly Term[]): Code {
-    const code = new Code([I32], [], this.#pool);
-    const indices = [...this.#tablePlaces.keys()].map((table) => table.index);
-    if (goals.length + indices.length === 0) return code;
-    const order = this.#below([...goals, ...indices], RATES.column);
-    return this.#loop(code, order, (writing) => {
+  #columns(): Code {
+    const goals = [...this.#plan.kept].filter((term) => term.rate === RATES.column);
+    if (goals.length === 0) return this.#code();
+    const order = termsAt(goals, RATES.column);
+    return this.#loop(order, (writing) => {
       writing.all(order);
-      for (const term of goals) writing.store(term, this.#kept.get(term)!);
-      for (const [table, { offsets }] of this.#tablePlaces)
-        writing.storeOffsets(table.index, groupsOf(table) * 16, offsets);
+      for (const term of goals) writing.store(term, this.#places.get(term)!.at);
     });
   }
 
-  /** Fills a table for a row, four cells at a time. */
-  #table(table: Table): Code {
-    const order = cellTerms(table, (term) => this.#rate(term));
-    const { entries } = this.#tablePlaces.get(table)!;
-    return this.#loop(new Code([I32], [], this.#pool), order, (writing) => {
-      writing.isNumbered(table.index, this.#numbers);
-      writing.all(order);
-      writing.storeEntries(table.values, entries);
+  /** Fills a table for a row: what stays the same while rows lie in one cell, only where that changes. */
+  #rowTable(table: Table): number {
+    const { indices, counts, values, lines } = table;
+    const bytes = inFours(counts[0]) * 4;
+    const piece = this.#plan.pieces.get(table)!;
+    const fill = this.#add(
+      this.#loop(piece.fill, (writing) => {
+        writing.isNumbered(indices[0], this.#numbers.at);
+        writing.all(piece.fill);
+        writing.storeEntries(values, this.#entries.get(table)!);
+      }),
+    );
+    const code = this.#code([]);
+    if (!lines) return this.#add(code.i32(bytes).call(fill));
+    const line = this.#add(
+      this.#loop(piece.lines, (writing) => {
+        writing.isNumbered(indices[0], this.#numbers.at);
+        writing.all(piece.lines);
+        for (const term of lines.values) writing.store(term, this.#lines.get(term)!.at);
+      }),
+    );
+    const last = this.#last.get(table)!;
+    lines.indices.forEach((index, i) => {
+      code.i32(this.#places.get(index)!.at).memory('v128.load', 0);
+      code
+        .i32(last + i * 16)
+        .memory('v128.load', 0)
+        .simd('v128.xor');
+      if (i > 0) code.simd('v128.or');
     });
+    if (lines.indices.length === 0) code.integer(-1);
+    code.simd('v128.any_true').when();
+    lines.indices.forEach((index, i) => {
+      code
+        .i32(last + i * 16)
+        .i32(this.#places.get(index)!.at)
+        .memory('v128.load', 0)
+        .memory('v128.store', 0);
+    });
+    code.i32(bytes).call(line);
+    const isWhole = values.every((term) => lines.values.includes(term));
+    if (isWhole) code.i32(bytes).call(fill);
+    code.plain('end');
+    return this.#add(isWhole ? code : code.i32(bytes).call(fill));
   }
 
-  /** Terms of a rate below some. */
-  #below(goals: readonly Term[], rate: Rate): Term[] {
-    return lanesBeside(postorder(goals, (term) => isLeaf(term) || this.#rate(term) !== rate));
+  /** Fills a lattice's table, row by row. */
+  #lattice(table: Table): number {
+    const { indices, counts, values } = table;
+    const { fill } = this.#plan.pieces.get(table)!;
+    const [i, j] = indices as readonly [Term, Term];
+    const across = inFours(counts[0]);
+    // The second parameter is how far down, in bytes of a row of numbers.
+    const row = this.#add(
+      this.#loop(
+        fill,
+        (writing) => {
+          writing.isNumbered(i, this.#numbers.at);
+          writing.isAt(j, this.#down);
+          writing.all(fill);
+          writing.storeEntries(values, this.#entries.get(table)!, across);
+        },
+        [I32, I32],
+      ),
+    );
+    const code = this.#code([]);
+    const down = code.local(I32);
+    code.loop();
+    code.i32(this.#down).get(down).memory('v128.load32_splat', this.#numbers.at).memory('v128.store', 0);
+    code
+      .i32(across * 4)
+      .get(down)
+      .call(row);
+    code.get(down).i32(4).plain('i32.add').set(down);
+    code
+      .get(down)
+      .i32(counts[1] * 4)
+      .plain('i32.lt_u')
+      .branchIf(0)
+      .plain('end');
+    return this.#add(code);
   }
 
-  #region(region: readonly Term[]): Code {
-    return this.#loop(new Code([I32], [], this.#pool), region, (writing) => {
-      const own = new Set(region);
+  /** What is computed for each pixel of a row, or what of it is kept. */
+  #pixels(which: 'still' | 'moving', tables: readonly Table[]): number {
+    const fills = tables.map((table) => this.#rowTable(table));
+    const regions = this.#regions[which].map((region) => this.#add(this.#region(region, which === 'moving')));
+    if (which === 'moving') regions.push(this.#add(this.#rest()));
+    const code = this.#code([I32, I32]);
+    for (const one of fills) code.call(one);
+    for (const region of regions) code.get(0).get(1).call(region);
+    return this.#add(code);
+  }
+
+  #region(region: readonly Term[], isMoving: boolean): Code {
+    const own = new Set(region);
+    return this.#pixelLoop(region, (writing) => {
       writing.all(region);
       for (const term of region) {
-        const plane = this.#crossing.get(term);
-        if (plane !== undefined) writing.store(term, plane);
+        const place = this.#places.get(term);
+        if (place) writing.store(term, place.at, place.kind);
       }
-      this.#results.forEach((result, r) => {
+      if (!isMoving) return;
+      this.#plan.results.forEach((result, r) => {
         result.forEach((term, c) => {
           if (own.has(term)) writing.output(term, this.#outputs[r]![c]!);
         });
@@ -212,58 +325,59 @@ class GridCompiler {
     });
   }
 
-  /** Results that are not computed pixel by pixel, or looked up, are spread over their planes. */
+  /** Results that are not computed pixel by pixel in this frame are spread over their planes. */
   #rest(): Code {
-    const isRest = (term: Term): boolean =>
-      isLeaf(term) || this.#rate(term) !== RATES.pixel || this.#tables.inside.has(term);
-    const goals = this.#results.flatMap((result, r) =>
-      result.flatMap((term, c) => (isRest(term) ? [{ term, at: this.#outputs[r]![c]! }] : [])),
+    const own = new Set(this.#plan.order);
+    const goals = this.#plan.results.flatMap((result, r) =>
+      result.flatMap((term, c) => (own.has(term) ? [] : [{ term, at: this.#outputs[r]![c]! }])),
     );
-    const code = new Code([I32], [], this.#pool);
-    if (goals.length === 0) return code;
-    return this.#loop(code, [], (writing) => {
+    if (goals.length === 0) return this.#code([I32, I32]);
+    return this.#pixelLoop([], (writing) => {
       for (const { term, at } of goals) writing.output(term, at);
     });
   }
 
-  #loop(code: Code, order: readonly Term[], write: (writing: Writing) => void): Code {
+  #pixelLoop(order: readonly Term[], write: (writing: Writing) => void): Code {
+    return this.#loop(order, write, [I32, I32], true);
+  }
+
+  /** A loop over planes of as many bytes as the first parameter says. */
+  #loop(
+    order: readonly Term[],
+    write: (writing: Writing) => void,
+    parameters: readonly ValType[] = [I32],
+    isOfPixels = false,
+  ): Code {
+    const code = this.#code(parameters);
     const offset = code.local(I32);
-    const writing = this.#writing(code, offset);
+    const kept = isOfPixels && this.#plan.stills.size > 0 ? code.local(I32) : undefined;
+    const writing = this.#writing(code, offset, kept, isOfPixels);
     writing.holdStill(order);
     code.loop();
+    if (kept !== undefined) code.get(offset).get(1).plain('i32.add').set(kept);
     write(writing);
     return code.nextFour(offset, 0);
   }
 
-  #writing(code: Code, offset: number | undefined): Writing {
-    return new Writing(code, offset, {
+  /** Only pixels look up: what fills tables has their values as they are. */
+  #writing(code: Code, offset: number | undefined, kept?: number, looksUp = false): Writing {
+    return new Writing(code, offset, kept, {
       reader: (slot) => this.#readers.get(slot.name)!,
-      tableOf: (term) => {
-        const found = this.#lookedUp.get(term);
+      lookupOf: (term) => {
+        const found = looksUp ? this.#plan.lookups.get(term) : undefined;
         if (!found) return undefined;
         const { table, place } = found;
-        const group = Math.floor(place / 4);
-        const { entries, offsets } = this.#tablePlaces.get(table)!;
+        const group = place >> 2;
         const terms = table.values.slice(group * 4, group * 4 + 4);
-        return { table, terms, at: entries + group * 16, offsets };
+        return { table, terms, at: this.#entries.get(table)! + group * 16 };
       },
       placeOf: (term) => {
-        if (term.op === 'frame') return { at: this.#frame.get(term.node!)! + term.payload * 16, isPlane: false };
         if (term.op === 'input')
-          return term.payload === 0 ? { at: this.#u, isPlane: true } : { at: this.#v, isPlane: false };
-        const kept = this.#kept.get(term);
-        if (kept !== undefined) return { at: kept, isPlane: this.#rate(term) === RATES.column };
-        const crossing = this.#crossing.get(term);
-        return crossing === undefined ? undefined : { at: crossing, isPlane: true };
+          return term.payload === 0 ? { at: this.#u, kind: 'plane' } : { at: this.#v, kind: 'lanes' };
+        if (term.op === 'size') return sizePlace(term, this.#images.get(term.slot!.name)!.header);
+        if (term.op === 'frame') return { at: this.#frame.get(term.node!)! + term.payload * 16, kind: 'lanes' };
+        return (looksUp ? undefined : this.#lines.get(term)) ?? this.#places.get(term);
       },
     });
   }
-}
-
-/** The lanes of an image that is read come right after it. */
-function lanesBeside(order: readonly Term[]): Term[] {
-  const lanes = new Map<Term, Term[]>();
-  for (const term of order)
-    if (term.op === 'lane') lanes.set(term.args[0]!, [...(lanes.get(term.args[0]!) ?? []), term]);
-  return order.flatMap((term) => (term.op === 'lane' ? [] : [term, ...(lanes.get(term) ?? [])]));
 }

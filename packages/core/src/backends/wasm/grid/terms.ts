@@ -1,3 +1,4 @@
+import { MOST_TEXELS } from '../../../image/pixels.ts';
 import { Builder } from '../../../ir/builder.ts';
 import { FAR } from '../../../ir/evaluate.ts';
 import {
@@ -24,7 +25,10 @@ export const RATES = { frame: 0, column: 1, row: 2, pixel: 3 } as const satisfie
 
 /** Kinds that a component is computed by, and what it begins with. */
 export type TermOp =
-  Exclude<Kind, 'vec' | 'swizzle' | 'dot' | 'call' | 'parameter' | 'uniform' | 'derivative'> | 'frame' | 'lane';
+  | Exclude<Kind, 'vec' | 'swizzle' | 'dot' | 'call' | 'parameter' | 'uniform' | 'derivative'>
+  | 'frame'
+  | 'size'
+  | 'lane';
 
 /** One component of a value. */
 export interface Term {
@@ -32,16 +36,21 @@ export interface Term {
   readonly op: TermOp;
   readonly type: Scalar;
   readonly args: readonly Term[];
-  /** A constant's value; a frame value's component; a coordinate's or a texel's; by how much bits are shifted. */
+  /** A constant's value; a frame value's component; a coordinate's or a texel's; by how much bits are shifted; see SIZES. */
   readonly payload: number;
   readonly rate: Rate;
+  /** Whether it hangs on the moment, and not on dials and places alone. */
+  readonly moves: boolean;
   /** Of a frame value, its node. */
   readonly node?: Node;
-  /** Of an image that is read. */
+  /** Of an image that is read, or whose size it is. */
   readonly slot?: ImageSlot;
   /** Scalar kind before a conversion. */
   readonly from?: Scalar;
 }
+
+/** Of an image: how many texels it has, and its inverse. */
+export const SIZES = { width: 0, height: 1, perWidth: 2, perHeight: 3 } as const;
 
 /** Terms beyond which a program is not taken apart. */
 const TERM_LIMIT = 24_000;
@@ -60,7 +69,13 @@ export class Terms {
   readonly #series = new Builder();
   readonly #bodies = new Map<Kind, { readonly result: Node }>();
   readonly #memo = new Map<Node, readonly Term[]>();
+  /** Whether nodes hang on the moment. */
+  readonly #moving = new Map<Node, boolean>();
+  readonly #looked = new Set<Node>();
   count = 0;
+
+  /** Without rates everything but what is the same over a frame is a pixel's own. */
+  constructor(readonly withRates = true) {}
 
   /** The components of a value. Throws TooManyTerms. */
   of(root: Node): readonly Term[] {
@@ -69,6 +84,22 @@ export class Terms {
 
   constant(type: Scalar, value: number): Term {
     return this.#make('constant', type, [], value, { rate: RATES.frame });
+  }
+
+  /** Bytes from the start of a table to the entry of a cell, of `bytes` each; `across` is how many stand in a row. */
+  address([i, j]: readonly [Term, Term?], across: number, bytes: number): Term {
+    const place = j ? this.#make('add', 'f', [this.#make('mul', 'f', [j, this.constant('f', across)]), i]) : i;
+    const whole = this.#make('convert', 'i', [place], 0, { from: 'f' });
+    return this.#make('mul', 'i', [whole, this.constant('i', bytes)]);
+  }
+
+  #isMoving(root: Node): boolean {
+    for (const node of inOrder([root], this.#looked))
+      this.#moving.set(
+        node,
+        node.kind === 'uniform' ? node.payload === 'time' : node.args.some((arg) => this.#moving.get(arg)!),
+      );
+    return this.#moving.get(root)!;
   }
 
   #make(
@@ -84,7 +115,8 @@ export class Terms {
     if (known) return known;
     if (this.count >= TERM_LIMIT) throw new TooManyTerms();
     const rate = more.rate ?? (args.reduce<number>((all, a) => all | a.rate, 0) as Rate);
-    const made: Term = { ...more, id: this.count++, op, type, args, payload, rate };
+    const moves = more.node ? this.#isMoving(more.node) : args.some((a) => a.moves);
+    const made: Term = { ...more, id: this.count++, op, type, args, payload, rate, moves };
     this.#known.set(key, made);
     return made;
   }
@@ -141,7 +173,9 @@ export class Terms {
       case 'derivative':
         return each(() => this.constant('f', 0));
       case 'sample': {
-        const read = this.#make('sample', 'f', [part(0, 0), part(0, 1)], 0, { slot: node.payload });
+        const read = this.#make('sample', 'f', this.texels(node.payload, part(0, 0), part(0, 1)), 0, {
+          slot: node.payload,
+        });
         return each((c) => this.#make('lane', 'f', [read], c));
       }
       case 'call':
@@ -176,6 +210,54 @@ export class Terms {
     }
   }
 
+  /**
+   * Which texels are read at a place, as `gather` asks for them: each axis by itself, so that what hangs on a row or a column
+   * alone is computed once for it.
+   */
+  texels(slot: ImageSlot, u: Term, v: Term): Term[] {
+    const across = this.#alongAxis(slot, 'width', u);
+    const down = this.#alongAxis(slot, 'height', v);
+    const width = this.#size(slot, 'width');
+    const rows = down.indices.map((index) => this.#make('mul', 'f', [index, width]));
+    return [...across.indices, ...across.within, ...rows, ...down.within];
+  }
+
+  #size(slot: ImageSlot, which: keyof typeof SIZES): Term {
+    return this.#make('size', 'f', [], SIZES[which], { slot, rate: RATES.frame });
+  }
+
+  /** The texels that lie around a coordinate, wrapped as the slot says, and how far it is between them where it is filtered. */
+  #alongAxis(slot: ImageSlot, axis: 'width' | 'height', at: Term): { indices: Term[]; within: Term[] } {
+    const f = (op: TermOp, ...args: Term[]): Term => this.#make(op, 'f', args);
+    const n = (value: number): Term => this.constant('f', value);
+    const least = (a: Term, b: Term): Term => this.#make('lt', 'b', [a, b]);
+    const atMost = (a: Term, b: Term): Term => this.#make('le', 'b', [a, b]);
+    const size = this.#size(slot, axis);
+    const scaled = f('mul', at, size);
+    // 0 where it is not finite, or too large to tell texels apart: what follows is exact.
+    const held = f('select', atMost(f('abs', scaled), n(MOST_TEXELS)), scaled, n(0));
+    const place = slot.filter === 'linear' ? f('sub', held, n(0.5)) : held;
+    const low = f('floor', place);
+    const within = slot.filter === 'linear' ? [f('sub', place, low)] : [];
+    if (slot.wrap === 'clamp') {
+      const inside = (index: Term): Term => f('min', f('max', index, n(0)), f('sub', size, n(1)));
+      return { indices: [inside(low), ...within.map(() => inside(f('add', low, n(1))))], within };
+    }
+    const inverse = this.#size(slot, axis === 'width' ? 'perWidth' : 'perHeight');
+    const isMirrored = slot.wrap === 'mirror';
+    const period = isMirrored ? f('mul', size, n(2)) : size;
+    const turns = f('floor', f('mul', low, isMirrored ? f('mul', inverse, n(0.5)) : inverse));
+    // A quotient that is rounded over a whole number is one period off.
+    const near = f('sub', low, f('mul', period, turns));
+    const above = f('add', near, f('select', least(near, n(0)), period, n(0)));
+    const first = f('sub', above, f('select', atMost(period, above), period, n(0)));
+    const following = f('add', first, n(1));
+    const both = [first, ...within.map(() => f('select', least(following, period), following, n(0)))];
+    const folded = (index: Term): Term =>
+      f('select', least(index, size), index, f('sub', f('sub', period, n(1)), index));
+    return { indices: isMirrored ? both.map(folded) : both, within };
+  }
+
   #bodyOf(kind: Kind, count: number, build: (b: Builder, ...args: Node[]) => Node): Node {
     let body = this.#bodies.get(kind);
     if (!body) {
@@ -185,9 +267,15 @@ export class Terms {
     return body.result;
   }
 
+  /** A pixel's own place. */
+  place(): readonly [Term, Term] {
+    const u = this.#make('input', 'f', [], 0, { rate: this.withRates ? RATES.column : RATES.pixel });
+    const v = this.#make('input', 'f', [], 1, { rate: this.withRates ? RATES.row : RATES.pixel });
+    return [u, v];
+  }
+
   #input(name: PixelInput): readonly Term[] {
-    const u = this.#make('input', 'f', [], 0, { rate: RATES.column });
-    const v = this.#make('input', 'f', [], 1, { rate: RATES.row });
+    const [u, v] = this.place();
     const flat = FLAT[name];
     if (flat) return flat.map((value) => this.constant('f', value));
     if (name !== 'position' && name !== 'world') return [u, v];

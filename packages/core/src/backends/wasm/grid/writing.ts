@@ -1,20 +1,24 @@
 import type { ImageSlot } from '../../../ir/node.ts';
 import { I32, V128, type Code } from '../encode.ts';
 import { clearNotFinite, INSTRUCTIONS, writeConversion } from '../instructions.ts';
-import type { Table } from './tables.ts';
+import { groupsOf, type Table } from './tables.ts';
 import type { Term } from './terms.ts';
+
+/** Where in memory a term lies: four equal lanes, a plane of a row, or of one of the rows that are kept. */
+export interface Place {
+  readonly at: number;
+  readonly kind: 'lanes' | 'plane' | 'still';
+}
 
 /** What writing one function asks of the module. */
 export interface Surroundings {
   readonly reader: (slot: ImageSlot) => number;
-  /** The four values that a term is looked up with, where in an entry they lie, and the plane of where entries do. */
-  readonly tableOf: (
+  /** The four values that a term is looked up with, and where in an entry they lie. */
+  readonly lookupOf: (
     term: Term,
-  ) =>
-    | { readonly table: Table; readonly terms: readonly Term[]; readonly at: number; readonly offsets: number }
-    | undefined;
-  /** Where in memory a term lies that is computed elsewhere. */
-  readonly placeOf: (term: Term) => { readonly at: number; readonly isPlane: boolean } | undefined;
+  ) => { readonly table: Table; readonly terms: readonly Term[]; readonly at: number } | undefined;
+  /** Of a term that is computed elsewhere. */
+  readonly placeOf: (term: Term) => Place | undefined;
 }
 
 /** Writes the instructions of some terms, four pixels at a time; each into a local of its own. */
@@ -28,6 +32,8 @@ export class Writing {
     readonly code: Code,
     /** The local that counts through planes; undefined outside of loops. */
     readonly offset: number | undefined,
+    /** The one that counts through kept rows. */
+    readonly kept: number | undefined,
     readonly around: Surroundings,
   ) {}
 
@@ -39,7 +45,7 @@ export class Writing {
         if (this.#locals.has(arg) || own.has(arg)) continue;
         const isConstant = arg.op === 'constant' && arg.payload !== 0;
         const place = arg.op === 'constant' ? undefined : this.around.placeOf(arg);
-        if (!isConstant && (!place || place.isPlane)) continue;
+        if (!isConstant && place?.kind !== 'lanes') continue;
         this.push(arg);
         this.#keep(arg);
       }
@@ -63,34 +69,35 @@ export class Writing {
     else if (term.op === 'constant') {
       if (term.type === 'f') code.float(term.payload);
       else code.integer(term.type === 'b' ? (term.payload === 0 ? 0 : -1) : term.payload);
-    } else if (this.offset !== undefined && this.#isLookedUp(term)) code.get(this.#locals.get(term)!);
-    else {
+    } else {
       const place = this.around.placeOf(term);
       if (!place) throw new Error(`no value of ${term.op}`);
-      if (!place.isPlane) {
+      if (place.kind === 'lanes') {
         code.i32(place.at).memory('v128.load', 0);
         return;
       }
-      code.get(this.offset!).memory('v128.load', place.at);
+      code.get(this.#counter(place.kind)).memory('v128.load', place.at);
       this.#keep(term);
       code.get(this.#locals.get(term)!);
     }
   }
 
-  /** Looks a term up in its table, and the values that stand beside it; false where it has none. */
-  #isLookedUp(term: Term): boolean {
-    const found = this.around.tableOf(term);
+  #counter(kind: Place['kind']): number {
+    return kind === 'still' ? this.kept! : this.offset!;
+  }
+
+  /** Looks a term up, and the values that stand beside it; false where it has no table. */
+  #lookUp(term: Term): boolean {
+    const found = this.around.lookupOf(term);
     if (!found) return false;
-    const { code, offset } = this;
-    const { table, terms, at, offsets } = found;
+    const { code } = this;
+    const { table, terms, at } = found;
     let entries = this.#entries.get(table);
     if (!entries) {
-      entries = [0, 4, 8, 12].map((lane) => {
+      entries = [0, 1, 2, 3].map((lane) => {
         const local = code.local(I32);
-        code
-          .get(offset!)
-          .loadI32(offsets + lane)
-          .set(local);
+        this.push(table.address);
+        code.lane(lane).set(local);
         return local;
       });
       this.#entries.set(table, entries);
@@ -130,19 +137,34 @@ export class Writing {
     this.#keep(index);
   }
 
-  /** Stores where the entry of each pixel's cell begins. */
-  storeOffsets(index: Term, entryBytes: number, at: number): void {
-    const { code } = this;
-    code.get(this.offset!);
-    this.push(index);
-    writeConversion(code, 'f', 'i');
-    code.integer(entryBytes).simd('i32x4.mul').memory('v128.store', at);
+  /** A term's value stands in a local already. */
+  holds(term: Term, local: number): void {
+    this.#locals.set(term, local);
   }
 
-  /** Stores four cells' entries. */
-  storeEntries(values: readonly Term[], at: number): void {
+  /** And rows of cells lie at four equal lanes. */
+  isAt(index: Term, at: number): void {
+    this.code.i32(at).memory('v128.load', 0);
+    this.#keep(index);
+  }
+
+  /** Stores four cells' entries; of `across` cells in each row of cells, where the second parameter counts those by four bytes. */
+  storeEntries(values: readonly Term[], at: number, across?: number): void {
     const { code } = this;
-    const groups = Math.ceil(values.length / 4);
+    const groups = groupsOf(values);
+    // The loop counts 16 bytes for four cells; their entries take as many vectors each as there are groups.
+    const first = code.local(I32);
+    code
+      .get(this.offset!)
+      .i32(4 * groups)
+      .plain('i32.mul');
+    if (across !== undefined)
+      code
+        .get(1)
+        .i32(4 * groups * across)
+        .plain('i32.mul')
+        .plain('i32.add');
+    code.set(first);
     for (let group = 0; group < groups; group++) {
       const four = [0, 1, 2, 3].map((i) => {
         const local = code.local(V128);
@@ -151,24 +173,23 @@ export class Writing {
         return local;
       });
       this.#turned(four).forEach((row, cell) => {
-        // The loop counts 16 bytes for four cells; their entries take as many vectors each as there are groups.
         code
-          .get(this.offset!)
-          .i32(4 * groups)
-          .plain('i32.mul')
-          .get(row);
-        code.memory('v128.store', at + (cell * groups + group) * 16);
+          .get(first)
+          .get(row)
+          .memory('v128.store', at + (cell * groups + group) * 16);
       });
     }
   }
 
   #write(term: Term): void {
+    if (this.#locals.has(term) || this.#lookUp(term)) return;
     const { code } = this;
     const { op, args } = term;
     switch (op) {
       case 'constant':
       case 'frame':
       case 'input':
+      case 'size':
         return;
       case 'sample': {
         args.forEach((arg) => {
@@ -212,9 +233,9 @@ export class Writing {
   }
 
   /** Stores a term: in a plane within a loop, else in four lanes. */
-  store(term: Term, at: number): void {
+  store(term: Term, at: number, kind: Place['kind'] = 'plane'): void {
     if (this.offset === undefined) this.code.i32(at);
-    else this.code.get(this.offset);
+    else this.code.get(this.#counter(kind));
     this.push(term);
     this.code.memory('v128.store', this.offset === undefined ? 0 : at);
   }
