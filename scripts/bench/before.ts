@@ -42,6 +42,19 @@ export interface CoreBefore {
     readonly switches: ReadonlyMap<string, boolean>;
   };
   readonly lower: (program: unknown, switches: unknown) => { readonly outputs: ReadonlyMap<string, object> };
+  readonly emitGlsl: (
+    graph: object,
+    outputs: object,
+  ) => {
+    readonly code: string;
+    readonly inputs: readonly string[];
+    readonly outputs: readonly { readonly name: string; readonly type: string }[];
+    readonly uniforms: readonly { readonly name: string; readonly type: string; readonly node: object }[];
+  };
+  readonly evaluateFrame: (
+    nodes: object[],
+    frame: { readonly time: number; readonly dials: ReadonlyMap<string, readonly number[]> },
+  ) => ReadonlyMap<object, readonly number[]>;
   readonly WasmEvaluator: new (roots: readonly object[]) => {
     setFrame(frame: { readonly time: number; readonly dials: ReadonlyMap<string, readonly number[]> }): void;
     picture(width: number, height: number): Float32Array[];

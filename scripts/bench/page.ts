@@ -30,6 +30,50 @@ function link(gl: WebGL2RenderingContext, fragment: string): WebGLProgram {
   return program;
 }
 
+/** A fragment shader with what it is given in each of some frames. */
+export interface Shader {
+  readonly fragment: string;
+  readonly uniforms: readonly { readonly name: string; readonly isFloat: boolean; readonly frames: readonly number[][] }[];
+}
+
+/** What all images show: 64 by 64 texels of noise, mipmapped. */
+function texture(gl: WebGL2RenderingContext): void {
+  const side = 64;
+  const bytes = Uint8Array.from({ length: side * side * 4 }, (_, i) => (Math.imul(i + 1, 0x9e3779b1) >>> 13) & 255);
+  gl.bindTexture(gl.TEXTURE_2D, gl.createTexture());
+  gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA8, side, side, 0, gl.RGBA, gl.UNSIGNED_BYTE, bytes);
+  gl.generateMipmap(gl.TEXTURE_2D);
+}
+
+/** Milliseconds that frames of each shader take, turn by turn: by shader and turn. */
+export function shaderTimes(shaders: readonly Shader[], size: number, turns: number): number[][] {
+  const gl = context(size);
+  texture(gl);
+  const pixel = new Uint8Array(4);
+  const drawn = shaders.map(({ fragment, uniforms }) => {
+    const program = link(gl, fragment);
+    const places = uniforms.map((u) => gl.getUniformLocation(program, u.name));
+    return (frame: number): number => {
+      gl.useProgram(program);
+      uniforms.forEach((u, i) => {
+        const value = u.frames[frame % u.frames.length]!;
+        const width = value.length as 1 | 2 | 3 | 4;
+        if (u.isFloat) gl[`uniform${width}fv`](places[i]!, value);
+        else gl[`uniform${width}uiv`](places[i]!, value);
+      });
+      const start = performance.now();
+      gl.drawArrays(gl.TRIANGLES, 0, 3);
+      // The frame is there once a pixel of it can be read.
+      gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, pixel);
+      return performance.now() - start;
+    };
+  });
+  for (const draw of drawn) for (let i = 0; i < 2; i++) draw(i);
+  const times = drawn.map((): number[] => []);
+  for (let turn = 0; turn < turns; turn++) drawn.forEach((draw, i) => times[i]!.push(draw(turn)));
+  return times;
+}
+
 /** Milliseconds a frame takes the card's software: drawn and read back, as a bake needs it. */
 export function drawTime(text: string, size: number, frames: number): number {
   const gl = context(size);

@@ -38,6 +38,7 @@ export {
 } from './check/values.ts';
 export { BLOCK } from './backends/wasm/compile.ts';
 export { GridEvaluator } from './backends/wasm/grid/evaluator.ts';
+export { forSoftware } from './backends/shader/software.ts';
 export { rowsOf, type Rows } from './backends/wasm/rows.ts';
 export { WasmEvaluator, type BlockInputs } from './backends/wasm/run.ts';
 export { CHANNELS } from './check/program.ts';

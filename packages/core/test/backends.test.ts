@@ -1,5 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
-import { compile, emitShader, GLSL, HLSL, Reference, WasmEvaluator, type Node } from '../src/index.ts';
+import fc from 'fast-check';
+import { compile, emitShader, forSoftware, GLSL, HLSL, Reference, WasmEvaluator, type Node } from '../src/index.ts';
 import { Builder } from '../src/ir/builder.ts';
 import { KINDS } from '../src/ir/kinds.ts';
 import { irType, scalarOf, widthOf, type IrType, type Kind, type Scalar } from '../src/ir/node.ts';
@@ -254,4 +255,17 @@ describe('every kind of every scalar and width', () => {
       '',
     );
   });
+});
+
+it('noise without shifts has none, and each of them is the same for every hash', () => {
+  const { graph } = compile('loop 4s at 30fps\nout color = uv |> fbm(4, evolve: 1 laps)\n');
+  const { code } = emitShader(GLSL, graph, graph.outputs);
+  expect(code).toMatch(/ >> 15\).* << /s);
+  expect(forSoftware(code)).not.toMatch(/ >> | << /);
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 0xffffffff }), fc.integer({ min: 8, max: 31 }), (h, n) => {
+      const part = Math.fround(Math.fround(h & (0xffffffff << n)) * Math.fround(2 ** -n));
+      return (Math.trunc(part) & (2 ** (32 - n) - 1)) === h >>> n;
+    }),
+  );
 });

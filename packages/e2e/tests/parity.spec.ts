@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import {
   check,
   emitShader,
+  forSoftware,
   GLSL,
   evaluateFrame,
   compile,
@@ -195,6 +196,11 @@ async function faultsOf(page: Page, some: readonly Named[]): Promise<string[]> {
         encoding: s.slot.encoding,
       }));
       const pictures = await page.evaluate(draw, { source, uniforms, samplers, side: SIDE });
+      const soon = forSoftware(source);
+      if (soon !== source) {
+        const others = await page.evaluate(draw, { source: soon, uniforms, samplers, side: SIDE });
+        if (JSON.stringify(others) !== JSON.stringify(pictures)) faults.push(`${name} is another without shifts`);
+      }
       const wasm = new WasmEvaluator([color]);
       moments.forEach((moment, m) => {
         wasm.setFrame(moment);

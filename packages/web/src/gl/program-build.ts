@@ -1,3 +1,4 @@
+import { soonest } from './software.ts';
 import type { ShaderSources } from './surface-shader.ts';
 
 /**
@@ -21,7 +22,7 @@ export class ProgramBuild {
     ].map(([type, source]) => {
       const shader = gl.createShader(type as number);
       if (!shader) throw new Error('The graphics context is lost.');
-      gl.shaderSource(shader, source as string);
+      gl.shaderSource(shader, soonest(gl, source as string));
       gl.compileShader(shader);
       gl.attachShader(this.#program, shader);
       return shader;
