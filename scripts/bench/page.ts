@@ -33,7 +33,11 @@ function link(gl: WebGL2RenderingContext, fragment: string): WebGLProgram {
 /** A fragment shader with what it is given in each of some frames. */
 export interface Shader {
   readonly fragment: string;
-  readonly uniforms: readonly { readonly name: string; readonly isFloat: boolean; readonly frames: readonly number[][] }[];
+  readonly uniforms: readonly {
+    readonly name: string;
+    readonly isFloat: boolean;
+    readonly frames: readonly number[][];
+  }[];
 }
 
 /** What all images show: 64 by 64 texels of noise, mipmapped. */

@@ -29,7 +29,13 @@ interface Emitted {
 const sum = (parts: readonly { readonly value: string; readonly type: string }[]): string =>
   parts
     .map(({ value, type }) =>
-      type === 'f4' ? value : type === 'f3' ? `vec4(${value}, 1.0)` : type === 'f2' ? `${value}.xyxy` : `vec4(${value})`,
+      type === 'f4'
+        ? value
+        : type === 'f3'
+          ? `vec4(${value}, 1.0)`
+          : type === 'f2'
+            ? `${value}.xyxy`
+            : `vec4(${value})`,
     )
     .join(' + ');
 

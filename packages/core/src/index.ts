@@ -22,7 +22,7 @@ export { emitShader, INPUT_NAMES, type ShaderMaterial } from './backends/shader/
 export { GLSL } from './backends/shader/glsl.ts';
 export { HLSL } from './backends/shader/hlsl.ts';
 export { WGSL } from './backends/shader/wgsl.ts';
-export { evaluateFrame, type FrameInputs, type PixelInputs } from './ir/evaluate.ts';
+export { evaluateFrame, frameEvaluator, type FrameInputs, type PixelInputs } from './ir/evaluate.ts';
 export { Reference } from './backends/reference/evaluate.ts';
 export type { Value } from './ir/kinds.ts';
 export type { ImageSource, PixelImage } from './image/pixels.ts';

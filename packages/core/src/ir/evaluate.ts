@@ -43,22 +43,31 @@ const uniformValue = (source: UniformSource, { time, dials }: FrameInputs): Valu
   source === 'time' ? [time] : dials.get(source.dial);
 
 /** Values per frame, in float64: of every node in the roots' graphs that does not depend on the pixel. */
-export function evaluateFrame(roots: readonly Node[], frame: FrameInputs): Map<Node, Value> {
+export const evaluateFrame = (roots: readonly Node[], frame: FrameInputs): ReadonlyMap<Node, Value> =>
+  frameEvaluator(roots)(frame);
+
+/**
+ * The same for many frames: what no frame changes is computed once, here. The map that it gives is the same each time, with the
+ * values of the last frame.
+ */
+export function frameEvaluator(roots: readonly Node[]): (frame: FrameInputs) => ReadonlyMap<Node, Value> {
   const values = new Map<Node, Value>();
+  const changing: Node[] = [];
+  const compute = (node: Node): void => {
+    const args = node.args.map((arg) => values.get(arg) ?? zeros(arg));
+    values.set(node, valueOf(node, args, Number));
+  };
   for (const node of inOrder(roots)) {
-    if (node.frequency === 'pixel') continue;
-    if (node.kind === 'uniform') values.set(node, uniformValue(node.payload, frame) ?? zeros(node));
-    else
-      values.set(
-        node,
-        valueOf(
-          node,
-          node.args.map((a) => values.get(a) ?? zeros(a)),
-          Number,
-        ),
-      );
+    if (node.frequency === 'constant') compute(node);
+    else if (node.frequency === 'frame') changing.push(node);
   }
-  return values;
+  return (frame) => {
+    for (const node of changing) {
+      if (node.kind === 'uniform') values.set(node, uniformValue(node.payload, frame) ?? zeros(node));
+      else compute(node);
+    }
+    return values;
+  };
 }
 
 /** The value of a node from its operands' values, function calls included. */

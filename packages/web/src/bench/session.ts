@@ -78,9 +78,14 @@ export interface IntakeState {
     { readonly id: number; readonly files: readonly File[]; readonly step: number | undefined } | undefined;
 }
 
-/** Whether the Stage has drawn a picture. */
 export interface StageState {
+  /** It has drawn a picture. */
   readonly pictured: boolean;
+  /**
+   * Milliseconds that the graphics card takes for the material over 1920 x 1080 pixels; undefined while they are not known, null
+   * where the browser does not tell.
+   */
+  readonly timed: number | undefined | null;
 }
 
 /** The line that the Trace draws against time, on the UV square; whether it can be taken hold of on the Stage. */
@@ -175,7 +180,7 @@ export function openSession(
     drawable: drawableOf(debounced, shown, sources),
     scene,
     intake: createStore<IntakeState>(() => ({ batch: undefined })),
-    stage: createStore<StageState>(() => ({ pictured: false })),
+    stage: createStore<StageState>(() => ({ pictured: false, timed: undefined })),
     trace: createStore<TraceState>(() => ({ line: { from: [0.5, 0], to: [0.5, 1] }, placing: false })),
     selection: createStore<Selection>(() => ({ step: undefined, alone: undefined })),
     value: createStore<ValueState>(() => ({ at: undefined })),

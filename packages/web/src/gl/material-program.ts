@@ -1,4 +1,4 @@
-import { evaluateFrame, scalarOf, widthOf, type ShaderMaterial } from '@estela/core';
+import { frameEvaluator, scalarOf, widthOf, type ShaderMaterial } from '@estela/core';
 import type { Drawable } from '../material/look.ts';
 import { ProgramBuild } from './program-build.ts';
 import { UniformLocations } from './uniform-locations.ts';
@@ -9,6 +9,15 @@ export interface Moment {
   /** Seconds. */
   readonly time: number;
   readonly dials: ReadonlyMap<string, readonly number[]>;
+}
+
+const evaluators = new WeakMap<ShaderMaterial['uniforms'], ReturnType<typeof frameEvaluator>>();
+
+/** What gives the values of uniforms: what no moment changes is computed once. */
+function valuesOf(uniforms: ShaderMaterial['uniforms']): ReturnType<typeof frameEvaluator> {
+  let known = evaluators.get(uniforms);
+  if (!known) evaluators.set(uniforms, (known = frameEvaluator(uniforms.map((u) => u.node))));
+  return known;
 }
 
 /** A material as a shader program: made beside what is running, then used with uniforms alone. */
@@ -71,10 +80,7 @@ export class MaterialProgram {
     if (!this.#locations) return;
     const { gl } = this;
     gl.useProgram(this.#locations.program);
-    const values = evaluateFrame(
-      uniforms.map((u) => u.node),
-      moment,
-    );
+    const values = valuesOf(uniforms)(moment);
     for (const { name, type, node } of uniforms) {
       const value = values.get(node) ?? [0];
       const location = this.location(`stage_frame.${name}`);

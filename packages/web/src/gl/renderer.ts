@@ -89,9 +89,10 @@ export class Renderer {
     view: FlatView,
     width: number,
     height: number,
+    target: WebGLFramebuffer | null = null,
   ): void {
     const { gl } = this;
-    gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+    gl.bindFramebuffer(gl.FRAMEBUFFER, target);
     gl.viewport(0, 0, width, height);
     gl.disable(gl.BLEND);
     gl.disable(gl.DEPTH_TEST);

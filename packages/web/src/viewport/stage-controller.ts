@@ -6,6 +6,7 @@ import { contextOf } from '../gl/context.ts';
 import { Fence } from '../gl/fence.ts';
 import { Programs } from '../gl/programs.ts';
 import { Renderer, type CameraView } from '../gl/renderer.ts';
+import type { CostWatch } from './cost-watch.ts';
 import { FILL, flatView } from './flat-view.ts';
 import { LookSlot } from './look-slot.ts';
 import { FramePace, FULL, type Quality } from './pace.ts';
@@ -24,6 +25,11 @@ export interface StageEvents {
    * on.
    */
   readonly drawn: (scale: number, milliseconds: number | undefined) => void;
+  /**
+   * How long the graphics card takes for the material over 1920 x 1080 pixels, in ms; undefined while that is not known, null
+   * where it cannot be.
+   */
+  readonly timed?: (milliseconds: number | undefined | null) => void;
   /** The canvas holds another picture; it can be read until the task ends. */
   readonly pictured?: () => void;
   /** Something that must not be held up is going on: draw seldom. */
@@ -55,6 +61,7 @@ export class StageController {
   #textures: Textures | undefined;
   #programs: Programs | undefined;
   #items: StageItems | undefined;
+  #cost: CostWatch | undefined;
   readonly #main = new LookSlot();
   /** What stands at the right of the wipe. */
   readonly #beside = new LookSlot();
@@ -170,7 +177,30 @@ export class StageController {
     });
     this.#setLooks();
     void this.#place();
+    void this.#timeCost();
     this.redraw();
+  }
+
+  /** For whoever asks, times the material that is shown. */
+  async #timeCost(): Promise<void> {
+    const gl = this.#gl;
+    if (!gl || !this.#events.timed) return;
+    if (this.#cost) {
+      this.#events.timed(this.#cost.milliseconds);
+      return;
+    }
+    const [{ CardTimer }, { CostWatch }] = await Promise.all([
+      import('../gl/card-timer.ts'),
+      import('./cost-watch.ts'),
+    ]);
+    if (gl !== this.#gl || this.#cost) return;
+    const card = CardTimer.of(gl);
+    if (card)
+      this.#cost = new CostWatch(card, this.#programs!, this.#renderer!, this.#textures!, (milliseconds) =>
+        this.#events.timed?.(milliseconds),
+      );
+    else this.#events.timed(null);
+    this.#cost?.watch(this.#main.look);
   }
 
   #fail(log: string | undefined): void {
@@ -187,12 +217,13 @@ export class StageController {
     this.#told = [1, undefined];
     events.failed(this.#failure);
     events.lost(this.#lost);
+    void this.#timeCost();
     this.redraw();
   }
 
   /** Drops everything that lived in a lost context. */
   #forget(): void {
-    this.#gl = this.#renderer = this.#textures = this.#items = this.#programs = this.#fence = undefined;
+    this.#gl = this.#renderer = this.#textures = this.#items = this.#programs = this.#fence = this.#cost = undefined;
     this.#main.forget();
     this.#beside.forget();
   }
@@ -209,6 +240,7 @@ export class StageController {
   #setLooks(): void {
     if (!this.#programs) return;
     for (const slot of [this.#main, this.#beside]) slot.set(this.#programs, slot.look, this.#view.kind);
+    this.#cost?.watch(this.#main.look);
   }
 
   setView(view: StageView): void {
@@ -410,6 +442,7 @@ export class StageController {
     this.#main.dispose();
     this.#beside.dispose();
     this.#items?.dispose();
+    this.#cost?.dispose();
     this.#textures?.dispose();
     this.#forget();
   }

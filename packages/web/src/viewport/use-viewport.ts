@@ -6,7 +6,7 @@ import type { Orbit } from './orbit.ts';
 import { StageController, type Camera, type StageEvents, type StageView } from './stage-controller.ts';
 import { standAt, USUAL, type PlacedView } from './use-placed.ts';
 
-export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'pictured' | 'busy'> {
+export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'pictured' | 'busy' | 'timed'> {
   readonly clock: Clock;
   readonly supply: TextureSupply;
   readonly view: StageView;
@@ -79,11 +79,13 @@ export function useViewport(options: ViewportOptions): Viewport {
   const [lost, setLost] = useState(false);
   const drawn = useEffectEvent<StageEvents['drawn']>((...told) => options.drawn?.(...told));
   const pictured = useEffectEvent(() => options.pictured?.());
+  const timed = useEffectEvent<NonNullable<StageEvents['timed']>>((milliseconds) => options.timed?.(milliseconds));
+  const isTimed = options.timed !== undefined;
   const busy = useEffectEvent(() => options.busy?.() === true);
   useEffect(() => {
     const element = surface.current;
     if (!element) return undefined;
-    const events: StageEvents = { failed: setFailed, lost: setLost, drawn, pictured, busy };
+    const events: StageEvents = { failed: setFailed, lost: setLost, drawn, pictured, busy, ...(isTimed && { timed }) };
     const see: Camera = (aspect) => camera.current?.see(aspect);
     const running = made?.disposed === false;
     const canvas = running ? made.canvas : document.createElement('canvas');

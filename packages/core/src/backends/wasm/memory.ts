@@ -1,5 +1,5 @@
 import { testGrid } from '../../image/test-grid.ts';
-import { evaluateFrame, type FrameInputs } from '../../ir/evaluate.ts';
+import { frameEvaluator, type FrameInputs } from '../../ir/evaluate.ts';
 import type { ImageSlot, Node } from '../../ir/node.ts';
 import type { ImageSource, PixelImage } from '../../image/pixels.ts';
 import { fromSrgb } from '../../ops/value-type.ts';
@@ -52,6 +52,8 @@ function texelsOf(image: PixelImage, slot: ImageSlot): Float32Array {
 
 /** Where the parts of a module lie that the host fills, in bytes. */
 export interface MemoryLayout {
+  /** Values of a moment, four equal lanes for each component. */
+  readonly frame: ReadonlyMap<Node, number>;
   readonly images: readonly { readonly slot: ImageSlot; readonly header: number }[];
   /** Vectors of four equal lanes that the code loads. */
   readonly constants: readonly { readonly bits: number; readonly address: number }[];
@@ -68,8 +70,13 @@ export class WasmMemory {
   /** Where bytes begin that are nobody's. */
   readonly reserved: number;
 
+  readonly #places: ReadonlyMap<Node, number>;
+  readonly #values: ReturnType<typeof frameEvaluator>;
+
   /** With so many bytes behind everything that are nobody's. */
-  constructor({ images, constants, end: first }: MemoryLayout, sources: ImageSource, reserve: number) {
+  constructor({ frame, images, constants, end: first }: MemoryLayout, sources: ImageSource, reserve: number) {
+    this.#places = frame;
+    this.#values = frameEvaluator([...frame.keys()]);
     const loaded = images.map(({ slot, header }) => {
       const image = sources(slot) ?? testGrid();
       return { header, image, texels: texelsOf(image, slot) };
@@ -105,9 +112,9 @@ export class WasmMemory {
   }
 
   /** Writes the values of a moment, computed in float64, where the code reads them. */
-  setFrame(places: ReadonlyMap<Node, number>, frame: FrameInputs): void {
-    const values = evaluateFrame([...places.keys()], frame);
-    for (const [node, at] of places) {
+  setFrame(frame: FrameInputs): void {
+    const values = this.#values(frame);
+    for (const [node, at] of this.#places) {
       (values.get(node) ?? []).forEach((value, i) => {
         const place = at / 4 + i * 4;
         if (node.type.startsWith('f')) this.floats.fill(value, place, place + 4);

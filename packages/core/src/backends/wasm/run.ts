@@ -48,7 +48,7 @@ export class WasmEvaluator {
 
   /** Moves to a moment: computes the per-frame values in float64 and hands them in. */
   setFrame(frame: FrameInputs): void {
-    this.#memory.setFrame(this.#module.layout.frame, frame);
+    this.#memory.setFrame(frame);
   }
 
   /** Views of the module's memory: `blockSize` floats of one component of an input, to be filled before `run`. */

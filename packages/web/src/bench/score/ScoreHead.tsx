@@ -6,11 +6,19 @@ import { RedoIcon, UndoIcon } from '../../ui/icons.tsx';
 import { tokens } from '../../ui/tokens.ts';
 import { useSession } from '../session.ts';
 
+/** About the time that the graphics card takes. */
+const TIMED = {
+  told: 'The milliseconds are the graphics card\u2019s own, for the material over 1920 x 1080 pixels.',
+  soon: 'The graphics card is being timed.',
+  never: 'No graphics card draws here, or the browser does not tell how long it takes.',
+} as const;
+
 /** Over the Score: how many steps there are, what a pixel costs, undo, redo and inserting. */
 export function ScoreHead(): ReactElement {
-  const { document, cover, debounced, checks } = useSession();
+  const { document, cover, debounced, checks, stage } = useSession();
   const cost = useStore(checks, (s) => s.report?.cost);
   const over = useStore(checks, (s) => s.report !== undefined && exceeded(s.report.cost, s.budget).length > 0);
+  const timed = useStore(stage, (s) => s.timed);
   const count = useStore(debounced, (s) => s.derived.program.steps.length);
   const canUndo = useStore(debounced, (s) => s.history.past.length > 0);
   const canRedo = useStore(debounced, (s) => s.history.future.length > 0);
@@ -34,8 +42,13 @@ export function ScoreHead(): ReactElement {
       <Typography noWrap sx={{ color: 'text.secondary', mr: 'auto', ml: 1 }}>
         {count === 1 ? '1 step' : `${String(count)} steps`}
         {cost && (
-          <Box component="span" title="What a pixel costs" sx={{ color: over ? tokens.coral : 'inherit' }}>
+          <Box
+            component="span"
+            title={`What a pixel costs. ${TIMED[timed === null ? 'never' : timed === undefined ? 'soon' : 'told']}`}
+            sx={{ color: over ? tokens.coral : 'inherit' }}
+          >
             {`, ${String(cost.operations)} operations, ${String(cost.reads)} ${cost.reads === 1 ? 'read' : 'reads'}`}
+            {typeof timed === 'number' && `, ${timed < 9.95 ? timed.toFixed(2) : timed.toFixed(0)} ms`}
           </Box>
         )}
       </Typography>

@@ -112,6 +112,9 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
     pictured: () => {
       if (!session.stage.getState().pictured) session.stage.setState({ pictured: true });
     },
+    timed: (timed) => {
+      session.stage.setState({ timed });
+    },
     drawn: (scale, milliseconds) => {
       setDrawn([scale, milliseconds]);
       setBusy(controllerOf.current?.loading === true);

@@ -69,7 +69,7 @@ export class GridEvaluator implements Rows {
     const dials = [...frame.dials].map(([name, value]) => `${name} ${value.join(' ')}`).join();
     const isSame = dials === this.#dials && this.#time !== undefined;
     if (isSame && Object.is(this.#time, frame.time)) return;
-    this.#memory.setFrame(this.#module.layout.frame, frame);
+    this.#memory.setFrame(frame);
     this.#run.frame();
     this.#isNew = true;
     this.#time = frame.time;
