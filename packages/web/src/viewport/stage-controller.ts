@@ -185,21 +185,17 @@ export class StageController {
   async #timeCost(): Promise<void> {
     const gl = this.#gl;
     if (!gl || !this.#events.timed) return;
-    if (this.#cost) {
-      this.#events.timed(this.#cost.milliseconds);
-      return;
-    }
     const [{ CardTimer }, { CostWatch }] = await Promise.all([
       import('../gl/card-timer.ts'),
       import('./cost-watch.ts'),
     ]);
-    if (gl !== this.#gl || this.#cost) return;
+    if (gl !== this.#gl || !this.#programs || !this.#renderer || !this.#textures) return;
     const card = CardTimer.of(gl);
     if (card)
-      this.#cost = new CostWatch(card, this.#programs!, this.#renderer!, this.#textures!, (milliseconds) =>
+      this.#cost ??= new CostWatch(card, this.#programs, this.#renderer, this.#textures, (milliseconds) =>
         this.#events.timed?.(milliseconds),
       );
-    else this.#events.timed(null);
+    this.#events.timed(this.#cost ? this.#cost.milliseconds : null);
     this.#cost?.watch(this.#main.look);
   }
 

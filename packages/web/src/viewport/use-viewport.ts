@@ -101,7 +101,7 @@ export function useViewport(options: ViewportOptions): Viewport {
       setController(undefined);
       setFailed(undefined);
     };
-  }, [made, clock, supply, fill]);
+  }, [made, clock, supply, fill, isTimed]);
 
   const onMesh = view.kind === 'mesh';
   useEffect(() => {
