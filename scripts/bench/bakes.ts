@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { cliBefore } from './before.ts';
-import { median, type Pair } from './timing.ts';
+import { paired, type Pair } from './timing.ts';
 
 /** Milliseconds that a command of Estela takes, by the wall. */
 function wall(main: string, args: readonly string[]): number {
@@ -17,20 +17,19 @@ function wall(main: string, args: readonly string[]): number {
   }
 }
 
-/** Frames of a demo material as PNG files, against the state before, turn by turn. */
-export function bakeWall(root: string, material: string, frames: number, size: number, turns = 2): Pair {
+/** Frames of a demo material as PNG files: of the state before, and now, turn by turn. */
+export function bakeWall(root: string, material: string, frames: number, size: number, turns = 3): Pair {
   const file = join(root, 'demo/materials', `${material}.wake`);
   const common = [file, '--size', `${String(size)}x${String(size)}`, '--frames', `0..${String(frames - 1)}`];
   const before = cliBefore(root);
-  const pairs = Array.from({ length: turns }, (): [number, number] => [
-    wall(join(root, 'packages/cli/dist/main.js'), [...common, '--format', 'sequence']),
-    wall(before, [...common, '--format', 'png']),
-  ]);
-  return {
-    one: median(pairs.map(([one]) => one)),
-    other: median(pairs.map(([, other]) => other)),
-    ratio: median(pairs.map(([one, other]) => other / one)),
-  };
+  return paired(
+    turns,
+    () => [
+      wall(before, [...common, '--format', 'png']),
+      wall(join(root, 'packages/cli/dist/main.js'), [...common, '--format', 'sequence']),
+    ],
+    0,
+  );
 }
 
 /** Most memory that is resident while frames of 2048 x 2048 are written, in MB. */

@@ -1,5 +1,6 @@
-/** One octave of gradient noise between two patterns: a 3D lattice noise. */
-export const ONE_NOISE = 'loop 4s at 30fps\nn = uv |> gradient(cells: 64, evolve: 1 laps)\nout color = n\n';
+/** One octave of gradient noise between two patterns: a 3D lattice noise. The step before the last one. */
+export const oneNoise = (cells: number, turned: boolean): string =>
+  `loop 4s at 30fps\nn = uv |> ${turned ? 'turn(30deg) |> ' : ''}gradient(cells: ${String(cells)}, evolve: 1 laps)\nout color = n\n`;
 
 /** Mostly fBm. */
 export const HEAVY = `loop 4s at 30fps

@@ -1,4 +1,4 @@
-import { check, compile, emitShader, GLSL, evaluateFrame, parse } from '@estela/core';
+import { check, compile, emitShader, forSoftware, GLSL, evaluateFrame, parse } from '@estela/core';
 
 const HEAD = '#version 300 es\nprecision highp float;\nprecision highp int;\n';
 const VERTEX =
@@ -78,13 +78,13 @@ export function shaderTimes(shaders: readonly Shader[], size: number, turns: num
   return times;
 }
 
-/** Milliseconds a frame takes the card's software: drawn and read back, as a bake needs it. */
-export function drawTime(text: string, size: number, frames: number): number {
+/** Milliseconds a frame takes the card's software: drawn and read back, as a bake needs it. Of the shader as it is exported, or as the Stage has it. */
+export function drawTime(text: string, size: number, frames: number, withoutShifts = false): number {
   const gl = context(size);
   const program = check(parse(text));
   const { graph } = compile(program);
   const glsl = emitShader(GLSL, graph, graph.outputs);
-  const shader = link(gl, HEAD + glsl.code + TAIL);
+  const shader = link(gl, HEAD + (withoutShifts ? forSoftware(glsl.code) : glsl.code) + TAIL);
   gl.useProgram(shader);
   const dials = new Map(program.dials.map((d) => [d.name, d.value]));
   const bytes = new Uint8Array(size * size * 4);
@@ -106,7 +106,9 @@ export function drawTime(text: string, size: number, frames: number): number {
   for (let i = 0; i < 4; i++) frame(i / 30);
   const start = performance.now();
   for (let i = 0; i < frames; i++) frame(i / 30);
-  return (performance.now() - start) / frames;
+  const took = (performance.now() - start) / frames;
+  gl.getExtension('WEBGL_lose_context')?.loseContext();
+  return took;
 }
 
 /**

@@ -8,26 +8,41 @@ export function once(work: () => void): number {
   return performance.now() - start;
 }
 
+/** Milliseconds of processor time of this process that something takes. */
+export function processorTime(work: () => void): number {
+  const before = process.cpuUsage();
+  work();
+  const { user, system } = process.cpuUsage(before);
+  return (user + system) / 1000;
+}
+
 /** Milliseconds that something takes after a first time: the median of so many turns. */
 export function timed(turns: number, work: () => void): number {
   work();
   return median(Array.from({ length: turns }, () => once(work)));
 }
 
-/** Two times taken turn by turn: the medians of both, milliseconds, and of their neighbours' ratio. */
+/** Two times taken turn by turn: the medians of both, and of the ratio of neighbours, one by the other. */
 export interface Pair {
   readonly one: number;
   readonly other: number;
   readonly ratio: number;
+  /** The least and the greatest of those ratios. */
+  readonly spread: readonly [number, number];
 }
 
-/** `turn` gives the time of one and of the other, milliseconds. */
-export function paired(turns: number, turn: () => readonly [number, number]): Pair {
-  turn();
-  const pairs = Array.from({ length: turns }, turn);
+export function pairOf(turns: readonly (readonly [number, number])[]): Pair {
+  const ratios = turns.map(([one, other]) => one / other);
   return {
-    one: median(pairs.map(([one]) => one)),
-    other: median(pairs.map(([, other]) => other)),
-    ratio: median(pairs.map(([one, other]) => one / other)),
+    one: median(turns.map(([one]) => one)),
+    other: median(turns.map(([, other]) => other)),
+    ratio: median(ratios),
+    spread: [Math.min(...ratios), Math.max(...ratios)],
   };
+}
+
+/** `turn` gives the time of one and of the other; the first turns are not counted. */
+export function paired(count: number, turn: (i: number) => readonly [number, number], warm = 1): Pair {
+  for (let i = 0; i < warm; i++) turn(i);
+  return pairOf(Array.from({ length: count }, (_, i) => turn(i)));
 }
