@@ -1,11 +1,16 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { GridEvaluator } from '../src/backends/wasm/grid/evaluator.ts';
-import { Plan, type GridPasses } from '../src/backends/wasm/grid/plan.ts';
+import { ADDRESSES, costOfAll, KEPT_PLANE } from '../src/backends/wasm/grid/costs.ts';
+import { termsAt } from '../src/backends/wasm/grid/places.ts';
+import { Plan, type GridPasses, type GridSize } from '../src/backends/wasm/grid/plan.ts';
+import { inFours, type Table } from '../src/backends/wasm/grid/tables.ts';
+import type { Rate, Term } from '../src/backends/wasm/grid/terms.ts';
+import { rowsOf } from '../src/backends/wasm/rows.ts';
 import { compile, OPERATIONS, settingValues, WasmEvaluator } from '../src/index.ts';
 import { widthOf, type Node } from '../src/ir/node.ts';
 import { lower } from '../src/lower/lower.ts';
-import { checked, demoMaterials } from './support.ts';
+import { checked, demoMaterials, starts } from './support.ts';
 import { extremeProgram } from './extreme-programs.ts';
 import { program } from './random-programs.ts';
 
@@ -23,6 +28,12 @@ const ALL: readonly GridPasses[] = [
   { stills: false },
   { tables: false, stills: false, region: 12 },
 ];
+
+/** Each pass on or off, in every combination. */
+const COMBINATIONS: readonly GridPasses[] = Array.from({ length: 32 }, (_, bits) => {
+  const [rates, tables, lines, lattices, stills] = [1, 2, 4, 8, 16].map((bit) => (bits & bit) !== 0);
+  return { rates, tables, lines, lattices, stills } as GridPasses;
+});
 
 /** The first place where a grid differs, to the bit, from pixels that are computed one by one. */
 function firstDifference(
@@ -80,6 +91,59 @@ it('a result that is looked up itself is looked up for each pixel too', () => {
     expect(firstDifference(roots, 0.3, new Map(), {})).toBeUndefined();
 });
 
+/** What a plan takes for four pixels, in instructions: the mean over some frames, by what the passes choose by. */
+function costOfPlan(plan: Plan, { width, rows, frames }: GridSize): number {
+  const pixels = width * rows;
+  const perPixel = (order: readonly Term[]): number => {
+    const keys = new Set<unknown>();
+    const tables = new Set(order.flatMap((term) => plan.lookups.get(term)?.table ?? []));
+    return order.reduce((sum, term) => {
+      const key = plan.reading.keyOf(term);
+      if (key !== undefined && keys.has(key)) return sum;
+      keys.add(key);
+      return sum + plan.reading.costOf(term);
+    }, tables.size * ADDRESSES);
+  };
+  const filled = (tables: readonly Table[]): number =>
+    tables.reduce((sum, table) => {
+      const { fill, lines } = plan.pieces.get(table)!;
+      const [across, down] = table.counts;
+      if (table.indices.length > 1) return sum + (costOfAll(fill) * inFours(across) * down) / pixels;
+      const stays = lines.length === 0 ? 0 : costOfAll(lines) * Math.min(1, 16 / rows);
+      return sum + ((costOfAll(fill) + stays) * across) / width;
+    }, 0);
+  const times = [1 / pixels, 1 / rows, 1 / width, 1];
+  const kept = [0, 1, 2].map((rate) => costOfAll(termsAt([...plan.kept], rate as Rate)) * times[rate]!);
+  return (
+    perPixel(plan.order) +
+    KEPT_PLANE * plan.stills.size +
+    (perPixel(plan.stillOrder) + filled(plan.stillTables)) / frames +
+    filled([...plan.tables, ...plan.lattices]) +
+    kept.reduce((sum, part) => sum + part, 0)
+  );
+}
+
+it('passes take less together than without them, or as much, by what they choose by', () => {
+  const size = { width: 256, rows: 256, frames: 48 };
+  const texts = [...OPERATIONS.map(({ name, example }) => ({ name, text: example })), ...demoMaterials, ...starts];
+  let [sum, plain] = [0, 0];
+  for (const { name, text } of texts) {
+    const roots = [...lower(checked(text), settingValues(checked(text)).switches).outputs.values()];
+    const cost = (passes: GridPasses): number => costOfPlan(new Plan(roots, size, passes), size);
+    const [all, none] = [cost({}), cost({ rates: false, tables: false, lattices: false, stills: false })];
+    expect([name, all <= none / 0.97]).toEqual([name, true]);
+    [sum, plain] = [sum + all, plain + none];
+  }
+  expect(sum).toBeLessThan(plain * 0.6);
+});
+
+it('code for grids is made where there are pixels enough', () => {
+  const { graph } = compile('out color = uv |> fbm(4)\n');
+  const madeFor = (width: number, rows: number, frames: number): boolean =>
+    rowsOf([...graph.outputs.values()], () => undefined, { width, rows, frames }) instanceof GridEvaluator;
+  expect([madeFor(256, 256, 1), madeFor(256, 256, 4), madeFor(512, 512, 1)]).toEqual([false, true, true]);
+});
+
 it('what would take too much code is left to scattered pixels', () => {
   const steps = Array.from(
     { length: 60 },
@@ -92,12 +156,17 @@ it('what would take too much code is left to scattered pixels', () => {
 });
 
 describe('the grid evaluator, with any of its passes, to the bit', () => {
-  it.each([...OPERATIONS.map((o) => ({ name: o.name, text: o.example })), ...demoMaterials])('$name', ({ text }) => {
+  const cases = [
+    ...OPERATIONS.map((o) => ({ name: o.name, text: o.example, some: ALL })),
+    ...demoMaterials.map((demo) => ({ ...demo, some: COMBINATIONS })),
+    ...starts.map((start) => ({ ...start, some: ALL.slice(0, 1) })),
+  ];
+  it.each(cases)('$name', ({ text, some }) => {
     const program = checked(text);
     for (const variant of [undefined, ...program.variants.map((v) => v.name)]) {
       const { dials, switches } = settingValues(program, variant);
       const roots = [...lower(program, switches).outputs.values()];
-      for (const passes of ALL)
+      for (const passes of variant === undefined ? some : ALL.slice(0, 1))
         expect([variant, passes, firstDifference(roots, 0.9, dials, passes)]).toEqual([variant, passes, undefined]);
     }
   });

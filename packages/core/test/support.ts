@@ -40,10 +40,14 @@ export const lineOf = (text: string, offset: number): number => text.slice(0, of
 /** The text after a diagnostic's fix. */
 export const fixed = (text: string, d: Diagnostic, fix = 0): string => applyEdits(text, d.fixes[fix]!.edits);
 
-const demo = fileURLToPath(new URL('../../../demo/materials/', import.meta.url));
-export const demoMaterials: readonly { readonly name: string; readonly text: string }[] = readdirSync(demo)
-  .filter((f) => f.endsWith('.wake'))
-  .map((name) => ({ name, text: readFileSync(join(demo, name), 'utf8') }));
+const textsIn = (folder: string): readonly { readonly name: string; readonly text: string }[] => {
+  const at = fileURLToPath(new URL(`../../../demo/${folder}/`, import.meta.url));
+  return readdirSync(at)
+    .filter((f) => f.endsWith('.wake'))
+    .map((name) => ({ name, text: readFileSync(join(at, name), 'utf8') }));
+};
+export const demoMaterials = textsIn('materials');
+export const starts = textsIn('starts');
 
 /** What a real GLSL compiler says to fragment shaders; nothing where it takes them all. */
 export function glslComplaints(

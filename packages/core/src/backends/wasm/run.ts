@@ -4,6 +4,8 @@ import type { ImageSource } from '../../image/pixels.ts';
 import { BLOCK, compileWasm, type WasmModule } from './compile.ts';
 import { WasmMemory } from './memory.ts';
 
+/** Inputs that follow from uv where they are not given. */
+const HANGING: ReadonlySet<PixelInput> = new Set(['uv', 'uv2', 'screen', 'position', 'world']);
 const ONLY_UV: ReadonlySet<PixelInput> = new Set(['uv']);
 
 /** Where a block of pixels lies: `uv` interleaved; any other input the same way, by its width. */
@@ -21,6 +23,8 @@ export class WasmEvaluator {
   readonly blockSize: number;
   readonly #u: Float32Array;
   readonly #v: Float32Array;
+  /** Inputs whose planes hold the same for all pixels. */
+  readonly #same = new Set<PixelInput>();
 
   /** `reserve` bytes of the memory are nobody's. */
   constructor(roots: readonly Node[], images: ImageSource = () => undefined, blockSize = BLOCK, reserve = 0) {
@@ -76,14 +80,25 @@ export class WasmEvaluator {
       throw new RangeError(`A block holds ${String(this.blockSize)} pixels, not ${String(count)}.`);
     const [u, v] = [this.inputPlane('uv', 0) ?? this.#u, this.inputPlane('uv', 1) ?? this.#v];
     for (const name of this.#module.layout.inputs.keys()) {
-      if (given.has(name)) continue;
-      const planes = pixelInput({ uv: [0, 0] }, name).map((_, c) => this.inputPlane(name, c)!);
-      for (let i = 0; i < count; i++) {
-        const values = pixelInput({ uv: [u[i]!, v[i]!] }, name);
-        for (let c = 0; c < planes.length; c++) planes[c]![i] = values[c]!;
-      }
+      if (given.has(name)) this.#same.delete(name);
+      else if (!this.#same.has(name)) this.#fill(name, u.subarray(0, count), v.subarray(0, count));
     }
     this.#run(Math.ceil(count / 4) * 16);
+  }
+
+  /** What is not given: where it does not hang on uv, for all pixels there may be, until it is given. */
+  #fill(name: PixelInput, u: Float32Array, v: Float32Array): void {
+    const values = pixelInput({ uv: [0, 0] }, name);
+    const planes = values.map((_, c) => this.inputPlane(name, c)!);
+    if (!HANGING.has(name)) {
+      planes.forEach((plane, c) => plane.fill(values[c]!));
+      this.#same.add(name);
+      return;
+    }
+    for (let i = 0; i < u.length; i++) {
+      const own = pixelInput({ uv: [u[i]!, v[i]!] }, name);
+      for (let c = 0; c < planes.length; c++) planes[c]![i] = own[c]!;
+    }
   }
 
   /** Where u and v of the pixels are to be written; beside the module where it does not read them itself. */

@@ -87,8 +87,10 @@ export class GridEvaluator implements Rows {
   row(v: number, number = -1): void {
     if (this.#isNew) this.#run.columns(this.#bytes);
     this.#isNew = false;
+    const { floats } = this.#memory;
     const at = this.#module.layout.v / 4;
-    this.#memory.floats.fill(v, at, at + 4);
+    // One by one: calling `fill` for four takes as long as computing a few pixels.
+    floats[at] = floats[at + 1] = floats[at + 2] = floats[at + 3] = v;
     this.#run.row();
     const { rowBytes } = this.#module.layout.still;
     const isKept = number >= 0 && number < this.#kept.length;
@@ -111,12 +113,11 @@ export class GridEvaluator implements Rows {
     const rows = this.#module.layout.woven.map(({ at, planes }) =>
       this.#memory.floats.subarray(at / 4, at / 4 + width * planes.length),
     );
+    const isWoven = this.#module.layout.woven.some(({ planes }) => planes.length > 1);
     for (let y = 0; y < height; y++) {
       this.row((y + 0.5) / height, y);
-      this.#run.weave(this.#bytes);
-      rows.forEach((row, r) => {
-        into[r]!.set(row, y * row.length);
-      });
+      if (isWoven) this.#run.weave(this.#bytes);
+      for (let r = 0; r < rows.length; r++) into[r]!.set(rows[r]!, y * rows[r]!.length);
     }
     return into;
   }
