@@ -32,7 +32,7 @@ const ALL: readonly GridPasses[] = [
 /** Each pass on or off, in every combination. */
 const COMBINATIONS: readonly GridPasses[] = Array.from({ length: 32 }, (_, bits) => {
   const [rates, tables, lines, lattices, stills] = [1, 2, 4, 8, 16].map((bit) => (bits & bit) !== 0);
-  return { rates, tables, lines, lattices, stills } as GridPasses;
+  return { rates, tables, lines, lattices, stills };
 });
 
 /** The first place where a grid differs, to the bit, from pixels that are computed one by one. */
