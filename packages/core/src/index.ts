@@ -235,10 +235,9 @@ export {
   mirrorUvs,
   translateUvs,
   normaliseUvs,
-  NOTHING_CHOSEN,
+  NOTHING_SELECTED,
   repaceUvs,
   paceOf,
-  partOf,
   scaleUvs,
   speedThrough,
   rotateUvs,
@@ -251,6 +250,8 @@ export {
 } from './mesh/fit.ts';
 export { cylindrical, planar, unrolled, type LayoutAxis } from './mesh/layouts.ts';
 export { straighten } from './mesh/straighten.ts';
+export { allOf, isEmpty, islandsIn, noneOf, partOf, selectionOf, type Selection } from './mesh/selection.ts';
+export { connectedTo, faceGraphOf, loopsThrough, wholeFaces, type FaceGraph } from './mesh/face-graph.ts';
 export { LOOP_LIMIT, withLoops } from './mesh/loops.ts';
 export { refit, type Fitting, type Refit } from './mesh/refit.ts';
 export {

@@ -1,20 +1,22 @@
 import { withUvs, type MeshData } from './mesh.ts';
-import type { Islands } from './weld.ts';
 import { metresAlong, uvAreaOf } from './slopes.ts';
 
-/** What a fitting operation gives: the mesh with its new UVs, or why it cannot be done, as a sentence. */
-export type Fitted = { readonly mesh: MeshData } | { readonly problem: string };
+/**
+ * What a fitting operation gives: the mesh with its new UVs, or why it cannot be done, as a sentence, and the triangles that
+ * stand in its way.
+ */
+export type Fitted = { readonly mesh: MeshData } | { readonly problem: string; readonly triangles?: readonly number[] };
 
 /** A part of a mesh: its vertices, as marks, 1 for those that belong to it. */
 export type Part = Uint8Array;
 
-export const partOf = ({ ofVertex }: Islands, chosen: ReadonlySet<number>): Part =>
-  Uint8Array.from(ofVertex, (island) => (chosen.has(island) ? 1 : 0));
+const isIn = ({ indices }: MeshData, part: Part, triangle: number): boolean =>
+  part[indices[triangle * 3]!] === 1 && part[indices[triangle * 3 + 1]!] === 1 && part[indices[triangle * 3 + 2]!] === 1;
 
-/** The triangles of a part. */
+/** The triangles of a part: those with all vertices in it. */
 export function trianglesOf(mesh: MeshData, part: Part): number[] {
   const result: number[] = [];
-  for (let t = 0; t < mesh.indices.length / 3; t++) if (part[mesh.indices[t * 3]!] === 1) result.push(t);
+  for (let t = 0; t < mesh.indices.length / 3; t++) if (isIn(mesh, part, t)) result.push(t);
   return result;
 }
 
@@ -78,14 +80,14 @@ export const mapUvs = (mesh: MeshData, part: Part, [a, b, c, d, e, f]: UvMap): M
   withUvs(mesh, (u, v, vertex) => (part[vertex] === 1 ? [a * u + b * v + e, c * u + d * v + f] : [u, v]));
 
 /** What fitting says where there is no part to fit. */
-export const NOTHING_CHOSEN = {
-  problem: 'Nothing is chosen: click an island in the layout or on the mesh, or choose all.',
+export const NOTHING_SELECTED = {
+  problem: 'Nothing is selected. Click an island or a face in the layout or on the mesh, or press Select all.',
 } as const satisfies Fitted;
 
 /** A part's UVs after a map that its bounds decide. */
 export function mapUvsWithin(mesh: MeshData, part: Part, map: (bounds: Bounds) => UvMap): Fitted {
   const bounds = boundsOf(mesh, part);
-  return bounds ? { mesh: mapUvs(mesh, part, map(bounds)) } : NOTHING_CHOSEN;
+  return bounds ? { mesh: mapUvs(mesh, part, map(bounds)) } : NOTHING_SELECTED;
 }
 
 /** The way that a scroll runs: along u or along v. */
@@ -113,7 +115,7 @@ export function paceOf(mesh: MeshData, part: Part, axis: Axis, count = 64): Pace
   const weights = new Float64Array(count);
   const { uvs, indices } = mesh;
   for (let t = 0; t < indices.length / 3; t++) {
-    if (part[indices[t * 3]!] !== 1) continue;
+    if (!isIn(mesh, part, t)) continue;
     const metres = metresAlong(mesh, t, k);
     if (Number.isNaN(metres)) continue;
     const [a, b, c] = [
@@ -153,12 +155,12 @@ const FINE = 512;
  */
 export function repaceUvs(mesh: MeshData, part: Part, axis: Axis, speed: (share: number) => number): Fitted {
   const pace = paceOf(mesh, part, axis, FINE);
-  if (!pace) return { problem: `The chosen islands have no extent along ${axis}: straighten or lay them first.` };
+  if (!pace) return { problem: `The selection has no extent along ${axis}. Straighten or re-project it first.` };
   const { from, to, metres } = pace;
   const way = new Float64Array(FINE + 1);
   for (let i = 0; i < FINE; i++) way[i + 1] = way[i]! + metres[i]!;
   const whole = way[FINE]!;
-  if (!(whole > 0)) return { problem: 'The chosen islands have no length on the surface.' };
+  if (!(whole > 0)) return { problem: 'The selection has no length on the surface.' };
   const place = new Float64Array(FINE + 1);
   for (let i = 0; i < FINE; i++) {
     const slow = speed((way[i]! + way[i + 1]!) / 2 / whole);

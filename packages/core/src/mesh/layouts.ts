@@ -1,4 +1,4 @@
-import { NOTHING_CHOSEN, trianglesOf, type Fitted, type Part } from './fit.ts';
+import { NOTHING_SELECTED, trianglesOf, type Fitted, type Part } from './fit.ts';
 import { cornersOf, positionOf, withUvs, type MeshData } from './mesh.ts';
 import { Rebuild } from './rebuild.ts';
 import { cross, dot, length, minus, plus, times, unit, type Vector } from './vector.ts';
@@ -37,7 +37,7 @@ function frameOf(mesh: MeshData, triangles: readonly number[], wanted: LayoutAxi
 /** Lays a part flat as seen along an axis, in its proportions, the longer side from 0 to 1. */
 export function planar(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
   const triangles = trianglesOf(mesh, part);
-  if (triangles.length === 0) return NOTHING_CHOSEN;
+  if (triangles.length === 0) return NOTHING_SELECTED;
   const { right, up, middle } = frameOf(mesh, triangles, wanted);
   const at = (vertex: number): readonly [number, number] => {
     const from = minus(positionOf(mesh, vertex), middle);
@@ -55,7 +55,7 @@ export function planar(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
       });
   });
   const size = Math.max(high[0]! - low[0]!, high[1]! - low[1]!);
-  if (size < 1e-9) return { problem: 'Seen along this axis the chosen islands have no extent: take another.' };
+  if (size < 1e-9) return { problem: 'Seen along this axis the selection has no extent. Pick another axis.' };
   const place = (x: number, k: 0 | 1): number => 0.5 + (x - (low[k]! + high[k]!) / 2) / size;
   return {
     mesh: withUvs(mesh, (u, v, vertex) => {
@@ -71,7 +71,7 @@ const TAU = 2 * Math.PI;
 /** u around the axis, to the right as seen from outside; v down along it. */
 export function cylindrical(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
   const triangles = trianglesOf(mesh, part);
-  if (triangles.length === 0) return NOTHING_CHOSEN;
+  if (triangles.length === 0) return NOTHING_SELECTED;
   const frame = frameOf(mesh, triangles, wanted);
   // Seen from outside, with the axis up, what turns against the clock about it goes to the right. An upright one is cut
   // at its back.
@@ -82,14 +82,14 @@ export function cylindrical(mesh: MeshData, part: Part, wanted: LayoutAxis): Fit
     frame,
     0.25,
     (_, height) => -height,
-    'The chosen islands are flat along this axis: take another, or unroll them.',
+    'The selection is flat along this axis. Pick another axis, or unroll it.',
   );
 }
 
 /** u around the middle, against the clock as seen from outside; v outward, along the slope of a cone. */
 export function unrolled(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
   const triangles = trianglesOf(mesh, part);
-  if (triangles.length === 0) return NOTHING_CHOSEN;
+  if (triangles.length === 0) return NOTHING_SELECTED;
   const frame = frameOf(mesh, triangles, wanted);
   let [nearest, tip] = [Infinity, 0];
   part.forEach((mark, vertex) => {
@@ -104,7 +104,7 @@ export function unrolled(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted
     frame,
     0,
     (radius, height) => Math.hypot(radius, height - tip),
-    'The chosen islands have no extent outward from this axis: take another.',
+    'The selection has no extent outward from this axis. Pick another axis.',
   );
 }
 
@@ -170,7 +170,7 @@ function around(
       if (Math.abs(steps.reduce((a, b) => a + b, 0)) > 0.5 || steps.some((step) => Math.abs(step) > 0.5 - 1e-6))
         return {
           problem:
-            'A face covers the middle: it has no single place around it. Give the mesh a point there, or take another axis.',
+            'A face covers the middle, so it has no single angle around it. Add a vertex there in your mesh editor, or pick another axis.',
         };
     }
     const known = us.filter((u) => !Number.isNaN(u));

@@ -11,18 +11,19 @@ const HAIR = 1e-6;
  * Cuts a part across an axis into `count + 1` equal shares of its extent there: rows that a pace, a bend or a warp can
  * be finer by. Lines that run along a row already cut nothing. New vertices lie on the old edges; a bent quad is halved
  * another way once it is cut. Each line that crosses a face may make two triangles more; refused where all could be
- * more than TRIANGLE_LIMIT.
+ * more than TRIANGLE_LIMIT. With `shares`, a number 0..1 for each vertex, shares of those are cut in place of the axis.
  */
-export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number): Fitted {
-  const bounds = boundsOf(mesh, part);
+export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number, shares?: Float64Array): Fitted {
   const k = indexOfAxis(axis);
+  const bounds = shares ? ({ from: [0, 0], to: [1, 1] } as const) : boundsOf(mesh, part);
   if (!bounds || bounds.to[k] - bounds.from[k] < HAIR)
-    return { problem: `The chosen islands have no extent along ${axis}: straighten or lay them first.` };
+    return { problem: `The selection has no extent along ${axis}. Straighten or re-project it first.` };
   const wanted = Math.min(Math.max(Math.round(count), 1), LOOP_LIMIT);
   const extent = bounds.to[k] - bounds.from[k];
   const lines = Array.from({ length: wanted }, (_, i) => bounds.from[k] + ((i + 1) / (wanted + 1)) * extent);
   const rebuilt = new Rebuild(mesh);
-  const along = (vertex: number): number => rebuilt.uvOf(vertex)[k];
+  const given = shares && [...shares];
+  const along = (vertex: number): number => given?.[vertex] ?? rebuilt.uvOf(vertex)[k];
   const made = new Map<string, number>();
   /** The lines that lie wholly between two places. */
   const between = (from: number, to: number): number[] => {
@@ -43,11 +44,12 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
           key,
           (vertex = a < b ? rebuilt.between(a, b, (w - wa) / (wb - wa)) : rebuilt.between(b, a, (w - wb) / (wa - wb))),
         );
+      if (given) given[vertex] = w;
       return vertex;
     });
   };
   const faces = facesOf(mesh, part)
-    .flatMap((face) => (isConvex(face, (v) => rebuilt.uvOf(v)) ? [face] : halves(face)))
+    .flatMap((face) => (given !== undefined || isConvex(face, (v) => rebuilt.uvOf(v)) ? [face] : halves(face)))
     .map((face) => {
       const ws = face.map(along);
       return { face, crossing: between(Math.min(...ws), Math.max(...ws)) };
@@ -56,7 +58,7 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
   const max = faces.reduce((sum, { crossing }) => sum + 2 * crossing.length, mesh.indices.length / 3);
   if (max > TRIANGLE_LIMIT)
     return {
-      problem: `With ${String(wanted)} loops the mesh could have ${thousands(max)} triangles; the most is ${thousands(TRIANGLE_LIMIT)}. Ask for fewer, or choose fewer islands.`,
+      problem: `With ${String(wanted)} edge loops the mesh could have ${thousands(max)} triangles; the limit is ${thousands(TRIANGLE_LIMIT)}. Add fewer, or select less.`,
     };
   const chosen = new Set(trianglesOf(mesh, part));
   const triangles: number[] = [];
@@ -72,7 +74,7 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number)
       for (const piece of slabs(ring, along, crossing)) triangles.push(...fan(piece));
     }
   }
-  if (cuts === 0) return { problem: 'There are rows at all of these lines already: ask for more loops.' };
+  if (cuts === 0) return { problem: 'There are edge loops at all of these lines already. Add more.' };
   return { mesh: rebuilt.finish(triangles) };
 }
 

@@ -1,15 +1,17 @@
-import { NOTHING_CHOSEN, partOf, type Axis, type Fitted, type Part } from './fit.ts';
+import { NOTHING_SELECTED, type Axis, type Fitted, type Part } from './fit.ts';
+import { joined, separated } from './joining.ts';
 import { cylindrical, planar, unrolled, type LayoutAxis } from './layouts.ts';
 import { withLoops } from './loops.ts';
 import type { MeshData } from './mesh.ts';
-import { straighten } from './straighten.ts';
+import { islandsIn, isEmpty, partOf, withOwnVertices, type Selection } from './selection.ts';
+import { straighten, stripOf } from './straighten.ts';
 import { islandsOf, type Islands } from './weld.ts';
 
-/** A mesh whose UVs are fitted, with its islands, and which of them are chosen. */
+/** A mesh whose UVs are fitted, with its islands, and which of its triangles are selected. */
 export interface Fitting {
   readonly mesh: MeshData;
   readonly islands: Islands;
-  readonly chosen: ReadonlySet<number>;
+  readonly selected: Selection;
 }
 
 interface Refits {
@@ -18,52 +20,60 @@ interface Refits {
   readonly unroll: { readonly about: LayoutAxis };
   readonly straighten: { readonly along: Axis };
   readonly loops: { readonly across: Axis; readonly count: number };
+  readonly separate: object;
+  readonly join: object;
 }
-/** Something done to the chosen islands that lays or cuts them anew, as a value that a worker can be sent. */
+/** Something done to the selected faces that projects or cuts them anew, as a value that a worker can be sent. */
 export type Refit = { readonly [K in keyof Refits]: { readonly do: K } & Refits[K] }[keyof Refits];
 
-const ACTS: { readonly [K in keyof Refits]: (mesh: MeshData, part: Part, how: Refits[K]) => Fitted } = {
+/** What is done to the selected faces; but for `separate`, they have vertices of their own by then. */
+const ACTS: { readonly [K in keyof Refits]: (mesh: MeshData, part: Part, how: Refits[K], value: Fitting) => Fitted } = {
   planar: (mesh, part, { about }) => planar(mesh, part, about),
   cylindrical: (mesh, part, { about }) => cylindrical(mesh, part, about),
   unroll: (mesh, part, { about }) => unrolled(mesh, part, about),
   straighten: (mesh, part, { along }) => straighten(mesh, part, along),
-  loops: (mesh, part, { across, count }) => withLoops(mesh, part, across, count),
+  loops: (mesh, part, { across, count }, value) => loops(mesh, part, across, count, value),
+  separate: (_, __, ___, { mesh, selected }) => separated(mesh, selected),
+  join: (mesh, part) => joined(mesh, part),
 };
 
 /**
  * What comes of it, with the islands that there are then; or why it cannot be done. It takes up to seconds for a mesh
  * of 200,000 triangles.
  */
-export function refit({ mesh, islands, chosen }: Fitting, how: Refit): Fitting | { readonly problem: string } {
-  const act = ACTS[how.do] as (mesh: MeshData, part: Part, how: Refit) => Fitted;
-  const done = chosen.size === 0 ? NOTHING_CHOSEN : act(mesh, partOf(islands, chosen), how);
+export function refit(value: Fitting, how: Refit): Fitting | Exclude<Fitted, { readonly mesh: MeshData }> {
+  if (isEmpty(value.selected)) return NOTHING_SELECTED;
+  const own = withOwnVertices(value.mesh, value.selected);
+  const act = ACTS[how.do] as (mesh: MeshData, part: Part, how: Refit, value: Fitting) => Fitted;
+  const done = act(own, partOf(own, value.selected), how, value);
   if ('problem' in done) return done;
-  const after = islandsOf(done.mesh);
-  return {
-    mesh: done.mesh,
-    islands: after,
-    chosen: chosenAfter(mesh, islands, chosen, done.mesh, after, how.do === 'loops'),
-  };
+  const { mesh } = done;
+  return { mesh, islands: islandsOf(mesh), selected: selectedAfter(value.selected, mesh, how.do === 'loops') };
+}
+
+/** Triangles keep their numbers; where they were cut, those that were selected come last. */
+function selectedAfter(before: Selection, { indices }: MeshData, cut: boolean): Selection {
+  if (!cut) return before;
+  const rest = before.length - before.reduce((sum, mark) => sum + mark, 0);
+  return new Uint8Array(indices.length / 3).fill(1, rest);
 }
 
 /**
- * The islands that hold what was chosen before: by their triangles, which keep their numbers, or come last where they
- * were cut.
+ * Edge loops across an axis of the layout; where a strip lies in several islands, no axis runs along it there, and they come at
+ * equal shares of its length in space.
  */
-function chosenAfter(
-  mesh: MeshData,
-  before: Islands,
-  chosen: ReadonlySet<number>,
-  next: MeshData,
-  after: Islands,
-  cut: boolean,
-): Set<number> {
-  const result = new Set<number>();
-  const was = (t: number): boolean => chosen.has(before.ofVertex[mesh.indices[t * 3]!]!);
-  const count = mesh.indices.length / 3;
-  let rest = 0;
-  for (let t = 0; t < count; t++) if (!was(t)) rest++;
-  for (let t = 0; t < next.indices.length / 3; t++)
-    if (cut ? t >= rest : was(t)) result.add(after.ofVertex[next.indices[t * 3]!]!);
-  return result;
+function loops(mesh: MeshData, part: Part, across: Axis, count: number, { islands, selected, mesh: was }: Fitting): Fitted {
+  const strip = islandsIn(was, islands, selected).some.size > 1 ? stripOf(mesh, part) : undefined;
+  if (!strip || 'problem' in strip) return withLoops(mesh, part, across, count);
+  const straight = straighten(mesh, part, 'u');
+  if ('problem' in straight) return straight;
+  const next = straight.mesh;
+  const [along, uvs] = [new Float64Array(next.positions.length / 3), new Float32Array(next.uvs.length)];
+  // The triangles stand as they did: each corner has the UV that it had, and the share that it has now.
+  next.indices.forEach((v, i) => {
+    along[v] = next.uvs[v * 2]!;
+    uvs.set(mesh.uvs.subarray(mesh.indices[i]! * 2, mesh.indices[i]! * 2 + 2), v * 2);
+  });
+  const torn = { ...next, uvs };
+  return withLoops(torn, partOf(torn, selected), across, count, along);
 }

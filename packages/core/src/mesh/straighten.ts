@@ -1,156 +1,160 @@
-import { indexOfAxis, NOTHING_CHOSEN, type Axis, type Fitted, type Part } from './fit.ts';
-import { positionOf, withUvs, type MeshData } from './mesh.ts';
-import { facesOf, type Face } from './quads.ts';
+import { indexOfAxis, NOTHING_SELECTED, trianglesOf, type Axis, type Fitted, type Part } from './fit.ts';
+import { cornersOf, positionOf, type MeshData } from './mesh.ts';
+import { quadsOf, type CutFace } from './quads.ts';
+import { Rebuild } from './rebuild.ts';
+import { latticeOf, type Lattice } from './strip.ts';
 import { length, minus } from './vector.ts';
-import { weldedPlaces, weldedPoints } from './weld.ts';
+import { weldedPlaces } from './weld.ts';
 
-/** Whole coordinates of the points of a strip: columns and rows. */
-type Lattice = Map<number, readonly [number, number]>;
+/** A strip of quads as it lies in space, whatever its UVs. */
+export interface Strip {
+  readonly quads: readonly CutFace[];
+  readonly lattice: Lattice;
+  /** For each axis the share of the arc length at each line of the lattice, 0..1; and the whole, in metres. */
+  readonly shares: readonly [readonly number[], readonly number[]];
+  readonly lengths: readonly [number, number];
+}
 
-/** Counts columns and rows through quads that hang together; undefined where they do not close to a lattice. */
-function latticeOf(quads: readonly Face[], points: Int32Array): Lattice | undefined {
-  const edges = new Map<number, number[]>();
-  const key = (a: number, b: number): number =>
-    Math.min(points[a]!, points[b]!) * points.length + Math.max(points[a]!, points[b]!);
-  quads.forEach((quad, q) => {
-    quad.forEach((v, k) => {
-      const edge = key(v, quad[(k + 1) % 4]!);
-      const known = edges.get(edge);
-      if (known) known.push(q);
-      else edges.set(edge, [q]);
-    });
-  });
-  const lattice: Lattice = new Map();
-  const [start] = quads;
-  if (!start) return undefined;
-  const done = new Set<number>([0]);
-  const square = [
-    [0, 0],
-    [1, 0],
-    [1, 1],
-    [0, 1],
-  ] as const;
-  start.forEach((v, k) => lattice.set(points[v]!, square[k]!));
-  const queue = [0];
-  // It grows as it is gone through.
-  for (const q of queue) {
-    const quad = quads[q]!;
-    for (let k = 0; k < 4; k++) {
-      for (const next of edges.get(key(quad[k]!, quad[(k + 1) % 4]!)) ?? []) {
-        if (done.has(next)) continue;
-        done.add(next);
-        queue.push(next);
-        const other = quads[next]!;
-        // The common edge, as the neighbour goes round it, and the step from it to the neighbour's far side.
-        const j = other.findIndex((v, i) => key(v, other[(i + 1) % 4]!) === key(quad[k]!, quad[(k + 1) % 4]!));
-        const [a, b, c, d] = [0, 1, 2, 3].map((i) => points[other[(j + i) % 4]!]!) as [number, number, number, number];
-        const [pa, pb] = [lattice.get(a)!, lattice.get(b)!];
-        const back = lattice.get(points[quad[(k + 2) % 4]!]!)!;
-        const own = lattice.get(points[quad[(k + 1) % 4]!]!)!;
-        const away = [own[0] - back[0], own[1] - back[1]] as const;
-        for (const [point, from] of [
-          [c, pb],
-          [d, pa],
-        ] as const) {
-          const place = [from[0] + away[0], from[1] + away[1]] as const;
-          const known = lattice.get(point);
-          if (known && (known[0] !== place[0] || known[1] !== place[1])) return undefined;
-          lattice.set(point, place);
-        }
+/** The strip that a part is; or why it is none. */
+export function stripOf(mesh: MeshData, part: Part): Strip | Exclude<Fitted, { readonly mesh: MeshData }> {
+  const weld = weldedPlaces(mesh);
+  const quads = quadsOf(mesh, { triangles: trianglesOf(mesh, part), weld });
+  if (quads.length === 0) return NOTHING_SELECTED;
+  const odd = quads.filter(({ face }) => face.length !== 4);
+  if (odd.length > 0)
+    return {
+      problem: `${odd.length === 1 ? 'One face is a triangle' : `${String(odd.length)} of ${String(quads.length)} faces are triangles`}, so this is no strip of quads. Deselect the marked faces, or use Planar or Unroll.`,
+      triangles: odd.flatMap(({ triangles }) => triangles),
+    };
+  const lattice = latticeOf(quads, weld);
+  if ('problem' in lattice)
+    return { problem: lattice.problem, triangles: lattice.faces.flatMap((q) => quads[q]!.triangles) };
+  const measured = ([0, 1] as const).map((axis) => {
+    const count = lattice.size[axis];
+    const sums = new Float64Array(count);
+    quads.forEach(({ face }, q) => {
+      const corners = lattice.corners[q]!;
+      for (let k = 0; k < 4; k++) {
+        const [p, r] = [corners[k]!, corners[(k + 1) % 4]!];
+        if (p[axis] === r[axis]) continue;
+        const [a, b] = [face[k]!, face[(k + 1) % 4]!];
+        // Each quad has two sides along an axis: the mean of both, and of all that lie beside it.
+        sums[Math.min(p[axis], r[axis])]! +=
+          length(minus(positionOf(mesh, b), positionOf(mesh, a))) / (2 * lattice.size[1 - axis]!);
       }
-    }
-  }
-  return done.size === quads.length ? lattice : undefined;
+    });
+    const at = [0];
+    for (let i = 0; i < count; i++) at.push(at[i]! + sums[i]!);
+    const whole = at[count]!;
+    return { whole, shares: at.map((sum) => sum / (whole || 1)) };
+  });
+  return {
+    quads,
+    lattice,
+    shares: [measured[0]!.shares, measured[1]!.shares],
+    lengths: [measured[0]!.whole, measured[1]!.whole],
+  };
 }
 
 /**
- * Lays a strip of quads on the whole square, rows and columns straight: its longer way along `along`, each row as wide
- * as its share of the way on the surface. The way keeps the direction that it has, as far as it has one.
+ * Lays a strip of quads on the whole square, rows and columns straight: its longer side along `along`, each row as wide as its
+ * share of the arc length. Quads hang together as they lie in space: islands of their own are joined, and a ring is cut open.
+ * The strip keeps the direction that it has along the axis, as far as it has one, and is not mirrored.
  */
 export function straighten(mesh: MeshData, part: Part, along: Axis): Fitted {
-  const points = weldedPoints(mesh);
-  const faces = facesOf(mesh, part);
-  const odd = faces.filter((f) => f.length !== 4).length;
-  if (faces.length === 0) return NOTHING_CHOSEN;
-  if (odd > 0)
-    return {
-      problem: `${odd === 1 ? 'One face is a triangle' : `${String(odd)} of ${String(faces.length)} faces are triangles`}, so this is no strip of quads. Lay it planar, or unroll it.`,
-    };
-  const lattice = latticeOf(faces, points);
-  if (!lattice)
-    return {
-      problem: 'Its quads do not lie in rows and columns, or are several pieces: choose one island that is a strip.',
-    };
-  const cells = [...lattice.values()];
-  const low = [0, 1].map((k) => cells.reduce((least, p) => Math.min(least, p[k]!), Infinity));
-  const size = [0, 1].map((k) => cells.reduce((max, p) => Math.max(max, p[k]!), -Infinity) - low[k]!) as [
-    number,
-    number,
-  ];
-  const at: number[][] = Array.from({ length: size[0] + 1 }, () => []);
-  for (const [point, [x, y]] of lattice) at[x - low[0]!]![y - low[1]!] = point;
-  // Each place of the lattice is one point: else pieces lie over each other.
-  const full =
-    lattice.size === (size[0] + 1) * (size[1] + 1) && at.every((column) => Object.keys(column).length === size[1] + 1);
-  if (size[0] * size[1] !== faces.length || !full)
-    return { problem: 'The strip has notches or holes: its quads do not fill rows and columns.' };
-  // The mean way on the surface at each column, and each row.
-  const ways = ([0, 1] as const).map((k) => {
-    const sums = [0];
-    for (let i = 0; i < size[k]; i++) {
-      let sum = 0;
-      const other = size[(1 - k) as 0 | 1];
-      for (let j = 0; j <= other; j++) {
-        const [a, b] = k === 0 ? [at[i]![j]!, at[i + 1]![j]!] : [at[j]![i]!, at[j]![i + 1]!];
-        sum += length(minus(positionOf(mesh, b), positionOf(mesh, a)));
-      }
-      sums.push(sums[i]! + sum / (other + 1));
-    }
-    return sums;
-  }) as [number[], number[]];
-  const long: 0 | 1 = ways[0].at(-1)! >= ways[1].at(-1)! ? 0 : 1;
-  const share = (k: 0 | 1, i: number): number => ways[k][i]! / (ways[k].at(-1)! || 1);
+  const strip = stripOf(mesh, part);
+  if ('problem' in strip) return strip;
+  const { quads, lattice, shares, lengths } = strip;
   const axis = indexOfAxis(along);
-  const uvOf = (point: number): [number, number] => {
-    const [x, y] = lattice.get(point)!;
-    const [s, t] = [share(0, x - low[0]!), share(1, y - low[1]!)];
-    const [a, b] = long === 0 ? [s, t] : [t, s];
-    return axis === 0 ? [a, b] : [b, a];
-  };
-  const places = weldedPlaces(mesh);
-  const alike = new Map([...lattice.keys()].map((point) => [places[point]!, point]));
-  const flip = directions(mesh, faces, points, uvOf, axis);
-  return {
-    mesh: withUvs(mesh, (u, v, vertex) => {
-      if (part[vertex] !== 1) return [u, v];
-      const point = points[vertex]!;
-      // Corners of triangles without area alone are no points of the strip: they go along with one at the same place.
-      const known = lattice.has(point) ? point : alike.get(places[vertex]!);
-      if (known === undefined) return [Math.min(Math.max(u, 0), 1), Math.min(Math.max(v, 0), 1)];
-      const [a, b] = uvOf(known);
-      return [flip[0] ? 1 - a : a, flip[1] ? 1 - b : b];
+  const long: 0 | 1 = lengths[0] >= lengths[1] ? 0 : 1;
+  const uvs = lattice.corners.map((corners) =>
+    corners.map(([x, y]): [number, number] => {
+      const at = [shares[0][x]!, shares[1][y]!] as const;
+      const [a, b] = [at[long], at[1 - long]!] as const;
+      return axis === 0 ? [a, b] : [b, a];
     }),
-  };
+  );
+  const [flipU, flipV] = directions(mesh, quads, uvs, axis);
+  const weld = weldedPlaces(mesh);
+  const given = new Corners(mesh);
+  quads.forEach(({ face, triangles }, q) => {
+    for (const t of triangles)
+      cornersOf(mesh, t).forEach((v, k) => {
+        const [u, w] = uvs[q]![face.findIndex((other) => weld[other] === weld[v])]!;
+        given.set(t * 3 + k, flipU ? 1 - u : u, flipV ? 1 - w : w);
+      });
+  });
+  // Corners of triangles without area are no corners of the strip: they go along with one at the same place.
+  const done = new Set(quads.flatMap(({ triangles }) => triangles));
+  for (const t of trianglesOf(mesh, part)) if (!done.has(t)) given.follow(t, weld);
+  return { mesh: given.finish() };
 }
 
-/** Which axes to turn round: so that the way goes as it went before, and the layout is not mirrored. */
+/** UVs by the corner of a triangle: a vertex that needs several is copied. */
+class Corners {
+  readonly #uvs: Float32Array;
+  readonly #isSet: Uint8Array;
+  readonly #indices: number[];
+  #rebuilt: Rebuild | undefined;
+  readonly #copies = new Map<string, number>();
+  readonly #byPlace = new Map<number, readonly [number, number]>();
+
+  constructor(readonly mesh: MeshData) {
+    this.#uvs = mesh.uvs.slice();
+    this.#isSet = new Uint8Array(mesh.positions.length / 3);
+    this.#indices = [...mesh.indices];
+  }
+
+  set(corner: number, u: number, v: number): void {
+    const vertex = this.mesh.indices[corner]!;
+    const [single, other] = [Math.fround(u), Math.fround(v)];
+    this.#byPlace.set(weldedPlaces(this.mesh)[vertex]!, [u, v]);
+    if (this.#isSet[vertex] === 0) {
+      this.#isSet[vertex] = 1;
+      this.#uvs.set([u, v], vertex * 2);
+    } else if (this.#uvs[vertex * 2] !== single || this.#uvs[vertex * 2 + 1] !== other) {
+      const key = `${String(vertex)} ${String(single)} ${String(other)}`;
+      let copy = this.#copies.get(key);
+      this.#rebuilt ??= new Rebuild(this.mesh);
+      if (copy === undefined) this.#copies.set(key, (copy = this.#rebuilt.copy(vertex, u, v)));
+      this.#indices[corner] = copy;
+    }
+  }
+
+  /** A triangle's corners as others at the same place; where there is none, held to the square. */
+  follow(triangle: number, weld: Int32Array): void {
+    for (const vertex of cornersOf(this.mesh, triangle)) {
+      if (this.#isSet[vertex] === 1) continue;
+      const [u, v] = this.#byPlace.get(weld[vertex]!) ?? [0, 1].map((k) => Math.min(Math.max(this.mesh.uvs[vertex * 2 + k]!, 0), 1)) as [number, number];
+      this.#uvs.set([u, v], vertex * 2);
+    }
+  }
+
+  finish(): MeshData {
+    if (!this.#rebuilt) return { ...this.mesh, uvs: this.#uvs };
+    this.#isSet.forEach((_, v) => {
+      this.#rebuilt!.setUv(v, this.#uvs[v * 2]!, this.#uvs[v * 2 + 1]!);
+    });
+    return this.#rebuilt.finish(this.#indices);
+  }
+}
+
+/** Which axes to turn round: so that the strip runs as it ran before, and the layout is not mirrored. */
 function directions(
   mesh: MeshData,
-  faces: readonly Face[],
-  points: Int32Array,
-  uvOf: (point: number) => readonly [number, number],
+  quads: readonly CutFace[],
+  uvs: readonly (readonly (readonly [number, number])[])[],
   axis: 0 | 1,
 ): readonly [boolean, boolean] {
   let [agree, area] = [0, 0];
-  for (const face of faces) {
-    const uv = face.map((v) => uvOf(points[v]!));
+  quads.forEach(({ face }, q) => {
     for (let k = 0; k < 4; k++) {
-      const [p, q] = [uv[k]!, uv[(k + 1) % 4]!];
+      const [p, r] = [uvs[q]![k]!, uvs[q]![(k + 1) % 4]!];
       const [a, b] = [face[k]!, face[(k + 1) % 4]!];
-      agree += (q[axis] - p[axis]) * (mesh.uvs[b * 2 + axis]! - mesh.uvs[a * 2 + axis]!);
-      area += p[0] * q[1] - q[0] * p[1];
+      agree += (r[axis] - p[axis]) * (mesh.uvs[b * 2 + axis]! - mesh.uvs[a * 2 + axis]!);
+      area += p[0] * r[1] - r[0] * p[1];
     }
-  }
+  });
   const along = agree < 0;
   // Against the clock seen from outside is a negative area with v down.
   const mirror = area > 0 !== along;
