@@ -226,7 +226,7 @@ export { cross, type Vector } from './mesh/vector.ts';
 export { SHAPES, shapeMesh, SUBDIVISION_LIMIT, type Shape, type ShapeName } from './mesh/shapes.ts';
 export { islandsOf, weldedPlaces, type Islands } from './mesh/weld.ts';
 export { lengthsOf, spreadOver, stretches, surfaceVelocities, type SurfacePlace } from './mesh/slopes.ts';
-export { tilesAcross, uvSeamsOf, type UvSeam } from './mesh/seams.ts';
+export { outlineOf, tilesAcross, uvSeamsOf, type UvSeam } from './mesh/seams.ts';
 export { seamGaps } from './measure/mesh-seams.ts';
 export {
   boundsOf,

@@ -70,7 +70,9 @@ describe('islands', () => {
     const mesh = shapeMesh(name);
     const islands = islandsOf(mesh);
     expect(islands.count).toBe(count);
-    const sizes = Array.from({ length: count }, (_, i) => partOf(mesh, selectionOf(mesh, islands, new Set([i]))).reduce((a, b) => a + b, 0));
+    const sizes = Array.from({ length: count }, (_, i) =>
+      partOf(mesh, selectionOf(mesh, islands, new Set([i]))).reduce((a, b) => a + b, 0),
+    );
     expect(sizes.reduce((a, b) => a + b, 0)).toBe(mesh.positions.length / 3);
   });
 });

@@ -95,6 +95,7 @@ describe('laying and cutting anew', () => {
         (name, subdivisions, acts) => {
           const start = shapeMesh(name, subdivisions);
           let area = areaOf(start);
+          let hasHalves = false;
           let fitting: Fitting = { mesh: start, islands: islandsOf(start), selected: allOf(start) };
           for (const [act, which, some] of acts) {
             const { mesh, islands } = fitting;
@@ -126,7 +127,9 @@ describe('laying and cutting anew', () => {
               // is not cut comes first.
               expect(uvAreas(fitting.mesh)).toEqual(uvAreas(before).map((sum) => expect.closeTo(sum, 4)));
             }
-            if (typeof act === 'function' || act.do !== 'loops' || FLAT.has(name))
+            // Of a half of a quad and its neighbour over an edge, the quad that is cut is bent.
+            hasHalves ||= some === 'faces';
+            if (typeof act === 'function' || act.do !== 'loops' || (FLAT.has(name) && !hasHalves))
               expect(areaOf(fitting.mesh)).toBeCloseTo(area, 4);
             area = areaOf(fitting.mesh);
             const kept = typeof act !== 'function' && act.do === 'loops' ? others.map((_, i) => i) : others;

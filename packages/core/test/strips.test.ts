@@ -61,7 +61,16 @@ function stripMesh({ columns, rows, closed, torn, seed }: Shape): { mesh: MeshDa
         [x + 1, y + 1],
         [x, y + 1],
       ];
-      const corners = random() < 0.5 ? [[a!, b!, c!], [a!, c!, d!]] : [[a!, b!, d!], [b!, c!, d!]];
+      const corners =
+        random() < 0.5
+          ? [
+              [a!, b!, c!],
+              [a!, c!, d!],
+            ]
+          : [
+              [a!, b!, d!],
+              [b!, c!, d!],
+            ];
       quads.push({ corners });
     }
   const triangles = quads.flatMap(({ corners }, q) => corners.map((triangle) => ({ triangle, q })));
@@ -181,9 +190,9 @@ describe('separating and joining', () => {
     const torn = stripMesh({ columns: 5, rows: 1, closed: false, torn: 'quads', seed: 3 }).mesh;
     expect(islandsOf(torn).count).toBe(5);
     expect(refit(fittingOf(torn), { do: 'join' })).toMatchObject({ islands: { count: 1 } });
-    expect(refit({ ...apart, selected: selectionOf(apart.mesh, apart.islands, new Set([0])) }, { do: 'join' })).toMatchObject(
-      { problem: expect.stringContaining('no edges to join') },
-    );
+    expect(
+      refit({ ...apart, selected: selectionOf(apart.mesh, apart.islands, new Set([0])) }, { do: 'join' }),
+    ).toMatchObject({ problem: expect.stringContaining('no edges to join') });
   });
 });
 

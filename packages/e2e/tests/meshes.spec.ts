@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { readMesh } from '@estela/codecs/mesh';
-import { paceOf, shapeMesh } from '@estela/core';
+import { paceOf, shapeMesh, type MeshData } from '@estela/core';
 import type { Locator } from '@playwright/test';
 import { MOTION } from '../playwright.config.ts';
 import {
@@ -117,16 +117,16 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
   const layout = page.getByRole('application', { name: 'UV layout' });
   for (const [key, title] of [
     ['ArrowRight', 'move'],
-    ['[', 'turn'],
+    ['[', 'rotate'],
     ['+', 'scale'],
   ] as const) {
     await layout.press(key);
     await expect(page.getByRole('button', { name: `Undo: ${title}` })).toBeEnabled();
     await page.keyboard.press('Control+z');
   }
-  await page.getByRole('button', { name: 'Add loops' }).click();
-  await expect(page.getByRole('button', { name: 'Undo: add 15 loops' })).toBeEnabled();
-  const end = page.getByRole('slider', { name: 'Speed at 100 % of the way' });
+  await page.getByRole('button', { name: 'Add edge loops' }).click();
+  await expect(page.getByRole('button', { name: 'Undo: add 15 edge loops' })).toBeEnabled();
+  const end = page.getByRole('slider', { name: 'Speed at 100 % of the path' });
   const before = Number(await end.getAttribute('aria-valuenow'));
   await end.press('PageUp');
   await end.press('PageUp');
@@ -163,7 +163,7 @@ test('Fit moves, straightens and paces UVs with undo, keeps them, and exports th
   await expect(page.getByRole('button', { name: 'Undo', exact: true })).toBeDisabled();
 });
 
-test('an island is chosen on the mesh as in the layout', async ({ page }) => {
+test('an island or a face is selected on the mesh as in the layout', async ({ page }) => {
   const id = await storeMesh(page, `box ${String(Date.now())}`, shapeMesh('cube', 4));
   await makeMaterial(page, PLAIN);
   await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
@@ -174,11 +174,64 @@ test('an island is chosen on the mesh as in the layout', async ({ page }) => {
     await expect(page.getByRole('group', { name: '1 of 6 islands' })).toBeVisible({ timeout: 1000 });
   }).toPass();
   // All faces lie on the same square: it is known from the form alone which was meant.
-  await page.getByRole('button', { name: 'Turn left' }).click();
-  await page.getByRole('button', { name: 'Choose all' }).click();
+  await page.getByRole('button', { name: 'Rotate left' }).click();
+  await page.getByRole('button', { name: 'Select all' }).click();
   await expect(page.getByRole('group', { name: '6 of 6 islands' })).toBeVisible();
   await mesh.click({ modifiers: ['Shift'] });
   await expect(page.getByRole('group', { name: '5 of 6 islands' })).toBeVisible();
+});
+
+/** The same mesh with an island of its own for each quad, as an automatic unwrap makes them. */
+function torn({ positions, normals, indices }: MeshData): MeshData {
+  const cornersOf = [...indices];
+  const pick = (values: Float32Array): Float32Array =>
+    Float32Array.from(cornersOf.flatMap((v) => [...values.subarray(v * 3, v * 3 + 3)]));
+  return {
+    positions: pick(positions),
+    normals: pick(normals),
+    // Quads side by side, each upright in a column; the two triangles of one share its diagonal.
+    uvs: Float32Array.from(
+      cornersOf.flatMap((v, i) => {
+        const quad = Math.floor(i / 6);
+        const own = [...new Set(cornersOf.slice(quad * 6, quad * 6 + 6))].indexOf(v);
+        return [quad * 0.1 + (own % 2) * 0.05, Math.floor(own / 2) * 0.4];
+      }),
+    ),
+    indices: Uint32Array.from(cornersOf, (_, i) => i),
+  };
+}
+
+test('a strip of quads that are islands of their own comes out straight; faces are selected by keys, separated and joined', async ({
+  page,
+}) => {
+  const id = await storeMesh(page, `torn ${String(Date.now())}`, torn(shapeMesh('tube', 6)));
+  await makeMaterial(page, PLAIN);
+  await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
+  const tools = (label: string | RegExp): Locator => page.getByRole('group', { name: label });
+  await expect(tools(/^0 of \d+ islands$/)).toBeVisible();
+  await page.getByRole('button', { name: 'Select all' }).click();
+  await page.getByRole('button', { name: 'Straighten' }).click();
+  await expect(tools('1 of 1 island')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo: straighten along u' })).toBeEnabled();
+  const layout = page.getByRole('application', { name: 'UV layout' });
+  await layout.press('f');
+  await layout.press('Escape');
+  await layout.press('PageDown');
+  await layout.press('PageDown');
+  const count = async (): Promise<number> =>
+    Number(((await tools(/triangles?$/).getAttribute('aria-label')) ?? '').split(' ')[0]);
+  await expect.poll(count).toBe(2);
+  await layout.press('l');
+  await expect.poll(count).toBeGreaterThan(4);
+  await page.getByRole('button', { name: 'Separate faces' }).click();
+  await page.getByRole('button', { name: 'Islands' }).click();
+  await expect(tools('1 of 3 islands')).toBeVisible();
+  await page.getByRole('button', { name: 'Select all' }).click();
+  await page.getByRole('button', { name: 'Join edges' }).click();
+  await expect(tools('1 of 1 island')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(tools('1 of 1 island')).toBeVisible();
 });
 
 test.describe('while it plays', () => {
@@ -188,9 +241,9 @@ test.describe('while it plays', () => {
     await page.setViewportSize({ width: 1500, height: 1300 });
     const id = await storeMesh(page, `sheet ${String(Date.now())}`, shapeMesh('plane', 1));
     await page.goto(`/projects/${await projectId(page)}/meshes/${id}`);
-    await page.getByRole('textbox', { name: 'Loops to add' }).fill('40');
-    await page.getByRole('button', { name: 'Add loops' }).click();
-    const end = page.getByRole('slider', { name: 'Speed at 100 % of the way' });
+    await page.getByRole('textbox', { name: 'Edge loops to add' }).fill('40');
+    await page.getByRole('button', { name: 'Add edge loops' }).click();
+    const end = page.getByRole('slider', { name: 'Speed at 100 % of the path' });
     for (let i = 0; i < 3; i++) await end.press('PageUp');
     await expect(page.getByRole('status').first()).toHaveText('saved');
     const material = await openMaterial(

@@ -69,7 +69,7 @@ test('a set and the UVs of a mesh that were changed while the server was away ar
 
   await page.goto(`${project}/meshes/${await storeMesh(page, 'box', shapeMesh('cube', 4))}`);
   back = await serverAway(page);
-  await page.getByRole('button', { name: 'Choose all' }).click();
+  await page.getByRole('button', { name: 'Select all' }).click();
   await page.getByRole('button', { name: 'Mirror u' }).click();
   await lostAndFound(back);
 });

@@ -1,12 +1,21 @@
 import { describe, expect, it } from '@jest/globals';
-import { translateUvs, normaliseUvs, refit, shapeMesh, type MeshData } from '@estela/core';
+import {
+  allOf,
+  faceGraphOf,
+  islandsIn,
+  normaliseUvs,
+  refit,
+  shapeMesh,
+  translateUvs,
+  type MeshData,
+} from '@estela/core';
 import type { Material, SetBody, StoredMesh } from '../src/api/client.ts';
 import { arrowsOn, boxAbout, painted, rampOf } from '../src/viewport/paint.ts';
 import { FramePace } from '../src/viewport/pace.ts';
 import { modelsOf } from '../src/viewport/stage-items.ts';
 import { createFit, mapping } from '../src/fit/fit-store.ts';
 import { measuredPace, pointsOf, unitOf } from '../src/fit/pace-curve.ts';
-import { fitted, toPixel, toUv, vertexAt, zoomed } from '../src/fit/uv-frame.ts';
+import { fitted, toPixel, toUv, triangleAt, trianglesWithin, zoomed } from '../src/fit/uv-frame.ts';
 import { extentOf } from '../src/project/mesh-data.ts';
 import { doubled, nameOfItem, newItem, withItem, withoutItem } from '../src/project/set-edits.ts';
 
@@ -15,51 +24,90 @@ describe('Fit', () => {
     createFit(
       mesh,
       { write: () => Promise.resolve(), recognise: () => Promise.resolve(undefined) },
-      { refit: (fitting, how) => Promise.resolve(refit(fitting, how)), stop: () => undefined },
+      {
+        refit: (fitting, how) => Promise.resolve(refit(fitting, how)),
+        faces: (of) => Promise.resolve(faceGraphOf(of)),
+        stop: () => undefined,
+      },
     );
 
-  it('chooses the only island, refuses where none is chosen, and keeps what was chosen through cuts', async () => {
-    expect(start(shapeMesh('plane', 2)).kept.getState().value.chosen).toEqual(new Set([0]));
+  /** The islands of which something is selected. */
+  const selectedIn = (fit: ReturnType<typeof start>): number[] => {
+    const { mesh, islands, selected } = fit.kept.getState().value;
+    return [...islandsIn(mesh, islands, selected).some];
+  };
+  /** A triangle of each of some islands. */
+  const trianglesOf = (fit: ReturnType<typeof start>, some: readonly number[]): number[] => {
+    const { mesh, islands } = fit.kept.getState().value;
+    return some.map((island) => [...mesh.indices].findIndex((v) => islands.ofVertex[v] === island) / 3).map(Math.floor);
+  };
+
+  it('selects the only island, refuses where nothing is selected, and keeps the selection through cuts', async () => {
+    expect(start(shapeMesh('plane', 2)).kept.getState().value.selected).toEqual(allOf(shapeMesh('plane', 2)));
     const fit = start(shapeMesh('cube', 4));
     await fit.refit('planar', { do: 'planar', about: 'z' });
-    expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([
-      expect.stringContaining('Nothing is chosen'),
+    expect([fit.problem.getState().text, fit.kept.getState().undoes]).toEqual([
+      expect.stringContaining('Nothing is selected'),
       undefined,
     ]);
-    fit.choose([1, 4]);
+    fit.selecting.these(trianglesOf(fit, [1, 4]), false);
     fit.change(
       'move',
       mapping(() => translateUvs([2, 0])),
     );
     await fit.refit('loops', { do: 'loops', across: 'u', count: 2 });
-    const { chosen, islands, mesh } = fit.kept.getState().value;
-    expect([islands.count, chosen.size]).toEqual([6, 2]);
-    // Those that were moved away are still the chosen ones.
+    const { islands, mesh } = fit.kept.getState().value;
+    expect([islands.count, selectedIn(fit).length]).toEqual([6, 2]);
+    // Those that were moved away are still selected.
     const far = [...mesh.indices].filter((v) => mesh.uvs[v * 2]! > 1.5).map((v) => islands.ofVertex[v]!);
-    expect(new Set(far)).toEqual(chosen);
+    expect(new Set(far)).toEqual(new Set(selectedIn(fit)));
     fit.kept.undo();
     fit.kept.undo();
-    expect(fit.kept.getState().value.chosen).toEqual(new Set([1, 4]));
+    expect(selectedIn(fit)).toEqual([1, 4]);
   });
 
   it('goes through islands one by one, round the ends, or adds the next', () => {
     const fit = start(shapeMesh('cube', 2));
-    const chosen = (): number[] => [...fit.kept.getState().value.chosen];
-    fit.choose([]);
+    fit.selecting.none();
     const through = Array.from({ length: 7 }, () => {
-      fit.chooseNext(1, false);
-      return chosen();
+      fit.selecting.next(1, false);
+      return selectedIn(fit);
     });
     expect(through).toEqual([0, 1, 2, 3, 4, 5, 0].map((i) => [i]));
-    fit.chooseNext(-1, false);
-    fit.chooseNext(-1, true);
-    expect(chosen()).toEqual([5, 4]);
+    fit.selecting.next(-1, false);
+    fit.selecting.next(-1, true);
+    expect(selectedIn(fit)).toEqual([4, 5]);
+  });
+
+  it('selects faces, their loops, and what they hang together with in space; a box takes what lies in it', async () => {
+    const fit = start(shapeMesh('cube', 3));
+    const count = (): number => fit.kept.getState().value.selected.reduce((sum, mark) => sum + mark, 0);
+    fit.selecting.setUnit('faces');
+    await Promise.resolve();
+    fit.selecting.at(0, false);
+    expect(count()).toBe(2);
+    fit.selecting.at(0, true);
+    expect(count()).toBe(0);
+    fit.selecting.at(0, false);
+    await fit.selecting.loop();
+    // Round the cube: a row of quads on each of four of its sides.
+    const all = fit.kept.getState().value.selected.length;
+    expect(count()).toBe(4 * 2 * Math.sqrt(all / 12));
+    await fit.selecting.connected();
+    expect(count()).toBe(all);
+    const { mesh } = fit.kept.getState().value;
+    const us = trianglesWithin(mesh, [0.5, 2], [-2, -2]);
+    expect(us.length).toBeGreaterThan(0);
+    for (const t of us)
+      expect([0, 1, 2].reduce((sum, k) => sum + mesh.uvs[mesh.indices[t * 3 + k]! * 2]!, 0) / 3).toBeLessThanOrEqual(
+        0.5,
+      );
   });
 
   it('says why an operation cannot be done, and changes nothing', async () => {
     const fit = start(shapeMesh('plane', 3));
     await fit.refit('unroll', { do: 'unroll', about: 'z' });
-    expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual([
+    expect([fit.problem.getState().text, fit.kept.getState().undoes]).toEqual([
       expect.stringContaining('covers the middle'),
       undefined,
     ]);
@@ -67,7 +115,7 @@ describe('Fit', () => {
       'fill',
       mapping((bounds) => normaliseUvs(bounds, false)),
     );
-    expect([fit.problem.getState(), fit.kept.getState().undoes]).toEqual(['', 'fill']);
+    expect([fit.problem.getState().text, fit.kept.getState().undoes]).toEqual(['', 'fill']);
   });
 
   it('does what is asked while it works one after another, also drags and what is left behind by the page; undo takes back the last', async () => {
@@ -79,6 +127,7 @@ describe('Fit', () => {
       { write: (mesh) => Promise.resolve(sent.push(mesh)), recognise: () => Promise.resolve(undefined) },
       {
         refit: (fitting, how) => new Promise((resolve) => answer.push(() => resolve(refit(fitting, how)))),
+        faces: (of) => Promise.resolve(faceGraphOf(of)),
         stop: () => {
           ended++;
           answer = [];
@@ -87,12 +136,12 @@ describe('Fit', () => {
     );
     const state = () => [
       fit.working.getState(),
-      fit.problem.getState(),
+      fit.problem.getState().text,
       fit.kept.getState().undoes,
       fit.kept.getState().saving,
     ];
     const first = fit.refit('straighten', { do: 'straighten', along: 'u' });
-    const second = fit.refit('loops', { do: 'loops', across: 'u', count: 3 });
+    const second = fit.refit('loops', { do: 'loops', across: 'u', count: 4 });
     const before = fit.kept.getState().value.mesh;
     const rowAt = (u: number): number =>
       [...fit.kept.getState().value.mesh.uvs].filter((x, i) => i % 2 === 0 && Math.abs(x - u) < 1e-4).length;
@@ -109,8 +158,8 @@ describe('Fit', () => {
       mapping((bounds) => normaliseUvs(bounds, false)),
     );
     expect(fit.working.getState()).toBe('loops, then drag, fill');
-    // Nothing else is chosen under what waits; undo takes the last of it back.
-    fit.choose([]);
+    // Nothing else is selected under what waits; undo takes the last of it back.
+    fit.selecting.none();
     fit.kept.redo();
     fit.kept.undo();
     answer.shift()!();
@@ -156,8 +205,8 @@ describe('Fit', () => {
     const [x, y] = toPixel(frame, 0.4, 0.7);
     const uv = toUv(frame, x, y);
     expect(uv).toEqual([expect.closeTo(0.4), expect.closeTo(0.7)]);
-    expect(vertexAt(mesh, ...uv)).toBeDefined();
-    expect(vertexAt(mesh, 1.1, 0.5)).toBeUndefined();
+    expect(triangleAt(mesh, ...uv)).toBeDefined();
+    expect(triangleAt(mesh, 1.1, 0.5)).toBeUndefined();
     // What lies under the pointer stays there.
     const [u, v] = toUv(frame, 300, 120);
     expect(toUv(zoomed(frame, 0.3, 300, 120), 300, 120)).toEqual([expect.closeTo(u), expect.closeTo(v)]);

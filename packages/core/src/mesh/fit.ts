@@ -11,7 +11,9 @@ export type Fitted = { readonly mesh: MeshData } | { readonly problem: string; r
 export type Part = Uint8Array;
 
 const isIn = ({ indices }: MeshData, part: Part, triangle: number): boolean =>
-  part[indices[triangle * 3]!] === 1 && part[indices[triangle * 3 + 1]!] === 1 && part[indices[triangle * 3 + 2]!] === 1;
+  part[indices[triangle * 3]!] === 1 &&
+  part[indices[triangle * 3 + 1]!] === 1 &&
+  part[indices[triangle * 3 + 2]!] === 1;
 
 /** The triangles of a part: those with all vertices in it. */
 export function trianglesOf(mesh: MeshData, part: Part): number[] {

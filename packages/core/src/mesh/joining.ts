@@ -111,7 +111,11 @@ function jointsOf(mesh: MeshData, triangles: readonly number[], ofVertex: Int32A
 }
 
 /** Whether an island faces up or down on the UV plane, on the whole. */
-function windings({ uvs, indices }: MeshData, triangles: readonly number[], ofVertex: Int32Array): Map<number, boolean> {
+function windings(
+  { uvs, indices }: MeshData,
+  triangles: readonly number[],
+  ofVertex: Int32Array,
+): Map<number, boolean> {
   const areas = new Map<number, number>();
   for (const t of triangles) {
     const [a, b, c] = [0, 1, 2].map((k) => indices[t * 3 + k]! * 2) as [number, number, number];

@@ -155,8 +155,7 @@ function pairRest(triangles: readonly number[], pairs: readonly Pairing[], paire
   const free = triangles.filter((t) => !paired.has(t));
   if (free.length < 2) return;
   const around = new Map<number, Pairing[]>();
-  for (const pair of pairs)
-    for (const t of [pair.one, pair.other]) around.set(t, [...(around.get(t) ?? []), pair]);
+  for (const pair of pairs) for (const t of [pair.one, pair.other]) around.set(t, [...(around.get(t) ?? []), pair]);
   const mateOf = (pair: Pairing, t: number): number => (pair.one === t ? pair.other : pair.one);
   for (const start of free) {
     if (paired.has(start)) continue;
@@ -178,7 +177,7 @@ function pairRest(triangles: readonly number[], pairs: readonly Pairing[], paire
           queue.push(beyond);
           continue;
         }
-        for (let [at, pair] = [t, via]; ; ) {
+        for (let [at, pair] = [t, via]; ;) {
           paired.set(pair.one, pair).set(pair.other, pair);
           const step = from.get(at);
           if (!step) break;

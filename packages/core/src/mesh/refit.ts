@@ -62,7 +62,13 @@ function selectedAfter(before: Selection, { indices }: MeshData, cut: boolean): 
  * Edge loops across an axis of the layout; where a strip lies in several islands, no axis runs along it there, and they come at
  * equal shares of its length in space.
  */
-function loops(mesh: MeshData, part: Part, across: Axis, count: number, { islands, selected, mesh: was }: Fitting): Fitted {
+function loops(
+  mesh: MeshData,
+  part: Part,
+  across: Axis,
+  count: number,
+  { islands, selected, mesh: was }: Fitting,
+): Fitted {
   const strip = islandsIn(was, islands, selected).some.size > 1 ? stripOf(mesh, part) : undefined;
   if (!strip || 'problem' in strip) return withLoops(mesh, part, across, count);
   const straight = straighten(mesh, part, 'u');

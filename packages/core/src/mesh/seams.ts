@@ -67,3 +67,22 @@ export function tilesAcross({ uvs }: MeshData, { ends, across }: UvSeam): readon
   });
   return whole.some(Number.isNaN) ? undefined : [whole[0]!, whole[1]!];
 }
+
+/** The edges in space at which some triangles end: those that only one of them has. */
+export function outlineOf(mesh: MeshData, isIn: (triangle: number) => boolean): UvSeam[] {
+  const places = weldedPlaces(mesh);
+  /** Undefined once another of them has the edge too. */
+  const edges = new Map<number, readonly [number, number] | undefined>();
+  for (let t = 0; t < mesh.indices.length / 3; t++) {
+    if (!isIn(t)) continue;
+    const corners = cornersOf(mesh, t);
+    for (let k = 0; k < 3; k++) {
+      const ends = [corners[k]!, corners[(k + 1) % 3]!] as const;
+      const [a, b] = ends.map((v) => places[v]!) as [number, number];
+      if (a === b) continue;
+      const key = Math.min(a, b) * places.length + Math.max(a, b);
+      edges.set(key, edges.has(key) ? undefined : ends);
+    }
+  }
+  return [...edges.values()].flatMap((ends) => (ends ? [{ ends, across: ends }] : []));
+}

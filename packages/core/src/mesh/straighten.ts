@@ -2,9 +2,9 @@ import { indexOfAxis, NOTHING_SELECTED, trianglesOf, type Axis, type Fitted, typ
 import { cornersOf, positionOf, type MeshData } from './mesh.ts';
 import { quadsOf, type CutFace } from './quads.ts';
 import { Rebuild } from './rebuild.ts';
-import { latticeOf, type Lattice } from './strip.ts';
+import { latticeOf, type Corner, type Lattice } from './strip.ts';
 import { length, minus } from './vector.ts';
-import { weldedPlaces } from './weld.ts';
+import { weldedPlaces, weldedPoints } from './weld.ts';
 
 /** A strip of quads as it lies in space, whatever its UVs. */
 export interface Strip {
@@ -26,9 +26,9 @@ export function stripOf(mesh: MeshData, part: Part): Strip | Exclude<Fitted, { r
       problem: `${odd.length === 1 ? 'One face is a triangle' : `${String(odd.length)} of ${String(quads.length)} faces are triangles`}, so this is no strip of quads. Deselect the marked faces, or use Planar or Unroll.`,
       triangles: odd.flatMap(({ triangles }) => triangles),
     };
-  const lattice = latticeOf(quads, weld);
-  if ('problem' in lattice)
-    return { problem: lattice.problem, triangles: lattice.faces.flatMap((q) => quads[q]!.triangles) };
+  const found = latticeOf(quads, weld);
+  if ('problem' in found) return { problem: found.problem, triangles: found.faces.flatMap((q) => quads[q]!.triangles) };
+  const lattice = cutAtSeam(found, quads, weld, weldedPoints(mesh));
   const measured = ([0, 1] as const).map((axis) => {
     const count = lattice.size[axis];
     const sums = new Float64Array(count);
@@ -54,6 +54,34 @@ export function stripOf(mesh: MeshData, part: Part): Strip | Exclude<Fitted, { r
     shares: [measured[0]!.shares, measured[1]!.shares],
     lengths: [measured[0]!.whole, measured[1]!.whole],
   };
+}
+
+/** A strip that closes, cut where its UVs part already, at as many edges as may be. */
+function cutAtSeam(lattice: Lattice, quads: readonly CutFace[], weld: Int32Array, points: Int32Array): Lattice {
+  const shifts = ([0, 1] as const).map((axis) => {
+    if (!lattice.closed[axis]) return 0;
+    const size = lattice.size[axis];
+    /** At each line the UVs of each place on the side before, and on the side after. */
+    const sides = Array.from({ length: size }, () => [new Map<number, number>(), new Map<number, number>()] as const);
+    quads.forEach(({ face }, q) => {
+      const corners = lattice.corners[q]!;
+      const low = Math.min(...corners.map((corner) => corner[axis]));
+      face.forEach((v, k) => {
+        const isLow = corners[k]![axis] === low;
+        sides[corners[k]![axis] % size]![isLow ? 1 : 0].set(weld[v]!, points[v]!);
+      });
+    });
+    const parted = sides.map(([before, after]) => [...after].filter(([place, p]) => before.get(place) !== p).length);
+    return parted.indexOf(Math.max(...parted));
+  });
+  const turned = (corners: readonly Corner[]): Corner[] => {
+    const from = shifts.map((shift, axis) => {
+      const low = Math.min(...corners.map((corner) => corner[axis as 0 | 1]));
+      return low < shift ? shift - lattice.size[axis as 0 | 1] : shift;
+    });
+    return corners.map(([x, y]) => [x - from[0]!, y - from[1]!]);
+  };
+  return shifts.some((shift) => shift > 0) ? { ...lattice, corners: lattice.corners.map(turned) } : lattice;
 }
 
 /**
@@ -125,7 +153,9 @@ class Corners {
   follow(triangle: number, weld: Int32Array): void {
     for (const vertex of cornersOf(this.mesh, triangle)) {
       if (this.#isSet[vertex] === 1) continue;
-      const [u, v] = this.#byPlace.get(weld[vertex]!) ?? [0, 1].map((k) => Math.min(Math.max(this.mesh.uvs[vertex * 2 + k]!, 0), 1)) as [number, number];
+      const [u, v] =
+        this.#byPlace.get(weld[vertex]!) ??
+        ([0, 1].map((k) => Math.min(Math.max(this.mesh.uvs[vertex * 2 + k]!, 0), 1)) as [number, number]);
       this.#uvs.set([u, v], vertex * 2);
     }
   }

@@ -44,7 +44,8 @@ export function latticeOf(quads: readonly CutFace[], weld: Int32Array): Lattice 
   const branches = [...edges.values()].filter((some) => some.length > 2).flat();
   if (branches.length > 0)
     return {
-      problem: 'Three or more faces meet at one edge, so the strip branches there. Deselect the marked faces of one branch.',
+      problem:
+        'Three or more faces meet at one edge, so the strip branches there. Deselect the marked faces of one branch.',
       faces: [...new Set(branches)],
     };
   const corners: (readonly Corner[] | undefined)[] = quads.map((_, q) => (q === 0 ? FIRST : undefined));

@@ -1,4 +1,4 @@
-import { IDENTITY, uvSeamsOf } from '@estela/core';
+import { IDENTITY, outlineOf, partOf, uvSeamsOf } from '@estela/core';
 import { Box, IconButton, MenuItem, Select, ToggleButton, ToggleButtonGroup } from '@mui/material';
 import { useMemo, useState, type ReactElement } from 'react';
 import { useSearchParams } from 'react-router';
@@ -162,7 +162,8 @@ function VariantSelect({
 }
 
 /**
- * The mesh in its material; a click on it chooses the island there, and the bounds of what is chosen are drawn on it.
+ * The mesh in its material; a click on it selects the island or the face there, and the outline of what is selected is drawn on
+ * it, as is what stands in the way of something.
  */
 function Dressed({
   fit,
@@ -177,7 +178,8 @@ function Dressed({
   readonly variant: string | undefined;
   readonly sources: SourcesStore;
 }): ReactElement {
-  const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
+  const { mesh, islands, selected } = useStore(fit.kept, (s) => s.value);
+  const wrong = useStore(fit.problem, (s) => s.triangles);
   const look = useMemo(() => variantLook(derived.look, variant), [derived, variant]);
   const subject = useMemo(
     () => ({
@@ -196,24 +198,21 @@ function Dressed({
   const supply = useMemo(() => supplyOf(() => sources.getState().sources), [sources]);
   const [lensed, setLensed] = useState<readonly StageItem[]>([]);
   const [hands, setHands] = useState<MeshViewHands>();
-  const { ofVertex } = islands;
   // Islands that are being dragged keep their seams.
   const seams = useMemo(() => (islands.count > 1 ? uvSeamsOf(fit.kept.settled().mesh) : []), [fit, islands]);
   const bounds = useMemo<readonly StageItem[]>(() => {
-    const around = seams.filter(
-      ({ ends, across }) => chosen.has(ofVertex[ends[0]]!) || chosen.has(ofVertex[across[0]]!),
-    );
-    return around.length === 0
-      ? []
-      : [
-          {
-            key: 'chosen',
-            mark: true,
-            mesh: seamBars(mesh, around, () => false, extentOf(mesh).radius * 1.6),
-            look: lensLooks().paint,
-          },
-        ];
-  }, [mesh, seams, chosen, ofVertex]);
+    const part = partOf(mesh, selected);
+    const around = [
+      ...outlineOf(mesh, (t) => selected[t] === 1),
+      ...seams.filter(({ ends, across }) => part[ends[0]] === 1 || part[across[0]] === 1),
+    ];
+    const marked = new Set(wrong);
+    const stands = outlineOf(mesh, (t) => marked.has(t));
+    const bars = [...around, ...stands];
+    if (bars.length === 0) return [];
+    const form = seamBars(mesh, bars, (i) => i >= around.length, extentOf(mesh).radius * 1.6);
+    return [{ key: 'selected', mark: true, mesh: form, look: lensLooks().paint }];
+  }, [mesh, seams, selected, wrong]);
   const items = useMemo<readonly StageItem[]>(
     () => [...(lens !== 'material' && lensed.length > 0 ? lensed : [{ key: 'stage', mesh }]), ...bounds],
     [lens, lensed, mesh, bounds],
@@ -226,10 +225,7 @@ function Dressed({
       end: (at, on) => {
         if (!hands || Math.hypot(...at.moved) > 4) return;
         const picked = hands.orbit.pick([{ mesh, models: [IDENTITY] }], ...partsOn(on, at));
-        const island = picked && ofVertex[picked.vertex];
-        if (island === undefined) return;
-        if (!at.event.shiftKey) fit.choose([island]);
-        else fit.toggle(island);
+        if (picked) fit.selecting.at(picked.triangle, at.event.shiftKey);
       },
     },
     { first: true },

@@ -1,4 +1,5 @@
 import {
+  islandsIn,
   mirrorUvs,
   normaliseUvs,
   rotateUvs,
@@ -8,23 +9,42 @@ import {
   type Refit,
   type UvMap,
 } from '@estela/core';
-import { Box, Button, MenuItem, Select, Typography } from '@mui/material';
-import { useState, type ReactElement, type ReactNode } from 'react';
+import { Box, Button, MenuItem, Select, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
+import { useMemo, useState, type ReactElement, type ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { mapping, type Fit } from './fit-store.ts';
+import type { Unit } from './selecting.ts';
 
 const AXES: Record<LayoutAxis, string> = { faces: 'as they face', x: 'about x', y: 'about y', z: 'about z' };
 
-/** What can be done to the chosen islands. */
+const many = (count: number, one: string): string => `${count.toLocaleString('en')} ${count === 1 ? one : `${one}s`}`;
+
+/** How much is selected, in words. */
+function useSelected(fit: Fit): string {
+  const { mesh, islands, selected } = useStore(fit.kept, (s) => s.value);
+  const unit = useStore(fit.selecting.unit);
+  return useMemo(() => {
+    if (unit === 'islands')
+      return `${String(islandsIn(mesh, islands, selected).some.size)} of ${many(islands.count, 'island')}`;
+    return many(
+      selected.reduce((sum, mark) => sum + mark, 0),
+      'triangle',
+    );
+  }, [mesh, islands, selected, unit]);
+}
+
+/** Selecting, and what can be done to the selection. */
 export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
-  const { islands, chosen } = useStore(fit.kept, (s) => s.value);
+  const { selecting } = fit;
+  const unit = useStore(selecting.unit);
+  const selected = useSelected(fit);
   const [axis, setAxis] = useState<LayoutAxis>('faces');
   const [along, setAlong] = useState<Axis>('u');
-  /** A map of what is chosen within its own bounds. */
+  /** A map of the selection within its own bounds. */
   const map = (title: string, of: (bounds: Bounds) => UvMap) => () => {
     fit.change(title, mapping(of));
   };
-  const lay = (title: string, how: Refit) => () => {
+  const act = (title: string, how: Refit) => () => {
     void fit.refit(title, how);
   };
   return (
@@ -38,58 +58,101 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
         '& .MuiButton-root': { px: 1, minWidth: 0 },
       }}
     >
-      <Row label={`${String(chosen.size)} of ${islands.count === 1 ? '1 island' : `${String(islands.count)} islands`}`}>
-        <Button onClick={fit.chooseAll}>Choose all</Button>
-        <Tool title="A quarter turn against the clock" onClick={map('turn by 90', (b) => rotateUvs(b, 90))}>
-          Turn left
+      <Row label={selected}>
+        <ToggleButtonGroup
+          exclusive
+          value={unit}
+          aria-label="Select by"
+          sx={{ mr: 0.5 }}
+          onChange={(_, next: Unit | null) => {
+            if (next) selecting.setUnit(next);
+          }}
+        >
+          <ToggleButton value="islands" title="A click selects an island (f)">
+            Islands
+          </ToggleButton>
+          <ToggleButton value="faces" title="A click selects a face, a drag those in a box (f)">
+            Faces
+          </ToggleButton>
+        </ToggleButtonGroup>
+        <Tool title="Everything (a)" onClick={selecting.all}>
+          Select all
         </Tool>
-        <Tool title="A quarter turn with the clock" onClick={map('turn by -90', (b) => rotateUvs(b, -90))}>
-          Turn right
+        <Tool
+          title="The loop of quads through the selection; two faces side by side give its direction (l)"
+          onClick={() => void selecting.loop()}
+        >
+          Select loop
         </Tool>
-        <Tool title="Left becomes right" onClick={map('mirror along u', (b) => mirrorUvs(b, 'u'))}>
+        <Tool
+          title="All that touches the selection on the mesh, across UV seams (c)"
+          onClick={() => void selecting.connected()}
+        >
+          Select connected
+        </Tool>
+      </Row>
+      <Row label="Transform">
+        <Tool title="90 degrees counter-clockwise" onClick={map('rotate by 90', (b) => rotateUvs(b, 90))}>
+          Rotate left
+        </Tool>
+        <Tool title="90 degrees clockwise" onClick={map('rotate by -90', (b) => rotateUvs(b, -90))}>
+          Rotate right
+        </Tool>
+        <Tool title="Left becomes right" onClick={map('mirror u', (b) => mirrorUvs(b, 'u'))}>
           Mirror u
         </Tool>
-        <Tool title="Top becomes bottom" onClick={map('mirror along v', (b) => mirrorUvs(b, 'v'))}>
+        <Tool title="Top becomes bottom" onClick={map('mirror v', (b) => mirrorUvs(b, 'v'))}>
           Mirror v
         </Tool>
         <Tool
-          title="To 0..1 along u and along v, each by itself"
-          onClick={map('fill the square', (b) => normaliseUvs(b, false))}
+          title="To 0-1 along u and along v, each by itself"
+          onClick={map('stretch to 0-1', (b) => normaliseUvs(b, false))}
         >
-          Fill square
+          Stretch to 0-1
         </Tool>
-        <Tool title="Into 0..1, in its proportions" onClick={map('fit into the square', (b) => normaliseUvs(b, true))}>
-          Into square
+        <Tool title="Into 0-1, keeping proportions" onClick={map('fit to 0-1', (b) => normaliseUvs(b, true))}>
+          Fit to 0-1
         </Tool>
       </Row>
-      <Row label="Lay anew">
+      <Row label="Re-project">
         <Pick label="Axis" value={axis} options={AXES} set={setAxis} />
         <Tool
           title="Flat, as seen along the axis, in its proportions"
-          onClick={lay('lay planar', { do: 'planar', about: axis })}
+          onClick={act('planar', { do: 'planar', about: axis })}
         >
           Planar
         </Tool>
-        <Tool
-          title="u around the axis, v along it"
-          onClick={lay('lay cylindrical', { do: 'cylindrical', about: axis })}
-        >
+        <Tool title="u around the axis, v along it" onClick={act('cylindrical', { do: 'cylindrical', about: axis })}>
           Cylindrical
         </Tool>
         <Tool
           title="A disc or a cone: u around its middle, v outward"
-          onClick={lay('unroll', { do: 'unroll', about: axis })}
+          onClick={act('unroll', { do: 'unroll', about: axis })}
         >
           Unroll
         </Tool>
         <Box sx={{ width: '1px', height: 18, bgcolor: 'divider', mx: 0.5 }} />
         <Tool
-          title="A strip of quads on the whole square, evenly along its length"
-          onClick={lay(`straighten along ${along}`, { do: 'straighten', along })}
+          title="A strip of quads on the whole 0-1 square, evenly along its length, whatever its UV islands"
+          onClick={act(`straighten along ${along}`, { do: 'straighten', along })}
         >
           Straighten
         </Tool>
         <Pick label="Along" value={along} options={{ u: 'along u', v: 'along v' }} set={setAlong} />
+      </Row>
+      <Row label="Seams">
+        <Tool
+          title="Makes the selected faces an island of their own"
+          onClick={act('separate faces', { do: 'separate' })}
+        >
+          Separate faces
+        </Tool>
+        <Tool
+          title="Moves the selected islands together along the edges that they share on the mesh"
+          onClick={act('join edges', { do: 'join' })}
+        >
+          Join edges
+        </Tool>
       </Row>
     </Box>
   );

@@ -1,4 +1,4 @@
-import { LOOP_LIMIT, repaceUvs, partOf, speedThrough, type Axis } from '@estela/core';
+import { isEmpty, LOOP_LIMIT, repaceUvs, partOf, speedThrough, type Axis } from '@estela/core';
 import { Box, Button, TextField, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { useMemo, useState, type KeyboardEvent, type ReactElement } from 'react';
 import { Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
@@ -22,13 +22,13 @@ const MOST = 10;
  * faster or slower there.
  */
 export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
-  const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
+  const { mesh, selected } = useStore(fit.kept, (s) => s.value);
   const [axis, setAxis] = useState<Axis>('u');
   const [loops, setLoops] = useState('15');
-  const part = useMemo(() => partOf(islands, chosen), [islands, chosen]);
+  const part = useMemo(() => partOf(mesh, selected), [mesh, selected]);
   const measured = useMemo(
-    () => (chosen.size === 0 ? undefined : measuredPace(mesh, part, axis)),
-    [mesh, part, axis, chosen],
+    () => (isEmpty(selected) ? undefined : measuredPace(mesh, part, axis)),
+    [mesh, part, axis, selected],
   );
   const [dragged, setDragged] = useState<{
     readonly points: readonly number[];
@@ -47,8 +47,8 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
   /** Spreads rows so that the pace goes through points. */
   const through =
     (next: readonly number[]): Change =>
-    ({ mesh: of, islands: all, chosen: which }) =>
-      repaceUvs(of, partOf(all, which), axis, speedThrough(next));
+    ({ mesh: of, selected: which }) =>
+      repaceUvs(of, partOf(of, which), axis, speedThrough(next));
   const drag = useDrag<{ readonly unit: number; readonly top: number; points: readonly number[] }, [number]>({
     start: ({ event }) => {
       (event.currentTarget as HTMLElement).focus();
@@ -72,7 +72,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
     event.preventDefault();
     // Of what is measured once it is done: another may be waited for.
     fit.change('pace', (value) => {
-      const found = measuredPace(value.mesh, partOf(value.islands, value.chosen), axis);
+      const found = measuredPace(value.mesh, partOf(value.mesh, value.selected), axis);
       const before = found ? pointsOf(found) : [];
       return through(before.map((p, i) => (i === index ? Math.min(Math.max(p * by, LEAST), MOST) : p)))(value);
     });
@@ -90,7 +90,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
         <ToggleButtonGroup
           exclusive
           value={axis}
-          aria-label="Way of the scroll"
+          aria-label="Scroll axis"
           onChange={(_, next: Axis | null) => {
             if (next) setAxis(next);
           }}
@@ -99,7 +99,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
           <ToggleButton value="v">along v</ToggleButton>
         </ToggleButtonGroup>
         <Button
-          title="The same speed all the way"
+          title="The same speed everywhere"
           disabled={!measured}
           onClick={() => {
             fit.change('even pace', through(Array.from({ length: POINTS }, () => 1)));
@@ -114,22 +114,26 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
             setLoops(event.target.value);
           }}
           error={!known}
-          slotProps={{ htmlInput: { 'aria-label': 'Loops to add', inputMode: 'numeric' } }}
+          slotProps={{ htmlInput: { 'aria-label': 'Edge loops to add', inputMode: 'numeric' } }}
           sx={{ width: 52 }}
         />
         <Button
-          title="Rows across the way, for the pace to follow its curve and the picture to bend less"
+          title="Adds edge loops so that the speed follows the curve and the picture bends less"
           disabled={!measured || !known}
           onClick={() => {
-            void fit.refit(count === 1 ? 'add a loop' : `add ${loops} loops`, { do: 'loops', across: axis, count });
+            void fit.refit(count === 1 ? 'add an edge loop' : `add ${loops} edge loops`, {
+              do: 'loops',
+              across: axis,
+              count,
+            });
           }}
         >
-          Add loops
+          Add edge loops
         </Button>
         <Typography noWrap sx={{ color: 'text.secondary', ml: 'auto' }}>
           {measured
-            ? 'Metres a second at one UV unit a second, by metres along the way. Drag the points.'
-            : 'Choose an island in the layout to see how fast a scroll runs along it.'}
+            ? 'Surface speed (m/s) at 1 UV/s, along the path. Drag the points.'
+            : 'Select an island or faces to see how fast a scroll runs along them.'}
         </Typography>
       </Box>
       <Box ref={area} sx={{ position: 'relative', flex: 1, minHeight: 0 }}>
@@ -165,11 +169,11 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
                 key={i}
                 role="slider"
                 tabIndex={0}
-                aria-label={`Speed at ${String(Math.round((i / (POINTS - 1)) * 100))} % of the way`}
+                aria-label={`Speed at ${String(Math.round((i / (POINTS - 1)) * 100))} % of the path`}
                 aria-valuemin={0}
                 aria-valuemax={Number(top.toFixed(2))}
                 aria-valuenow={Number((p * unit).toFixed(2))}
-                aria-valuetext={`${(p * unit).toFixed(2)} metres a second`}
+                aria-valuetext={`${(p * unit).toFixed(2)} m/s`}
                 aria-orientation="vertical"
                 {...drag(i)}
                 onKeyDown={key(i)}

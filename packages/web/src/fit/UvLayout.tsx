@@ -1,24 +1,26 @@
-import { boundsOf, translateUvs, partOf, scaleUvs, rotateUvs, type Bounds, type UvMap } from '@estela/core';
+import { boundsOf, isEmpty, partOf, rotateUvs, scaleUvs, translateUvs, type Bounds, type UvMap } from '@estela/core';
 import { Box, Button, CircularProgress } from '@mui/material';
 import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type ReactElement } from 'react';
 import { useStore } from 'zustand';
 import { codedOf, tokens } from '../ui/tokens.ts';
 import { StageNote } from '../viewport/Legend.tsx';
-import { pixelsOn, useDrag } from '../ui/use-drag.ts';
+import { pixelsOn, useDrag, type DragPoint } from '../ui/use-drag.ts';
 import { useSize } from '../ui/use-size.ts';
 import { UvPicture, type UvInks } from '../gl/uv-picture.ts';
 import { arrowStep } from '../ui/arrow-keys.ts';
 import { mapping, type Fit } from './fit-store.ts';
-import { fitted, toPixel, toUv, vertexAt, zoomed, type UvFrame } from './uv-frame.ts';
+import { fitted, toPixel, toUv, triangleAt, trianglesWithin, zoomed, type UvFrame } from './uv-frame.ts';
 
 /** What the pointer does while it is down. */
 interface Drag {
-  readonly kind: 'pan' | 'move' | 'scale' | 'turn';
+  readonly kind: 'pan' | 'box' | 'move' | 'scale' | 'turn';
   readonly start: readonly [number, number];
   readonly frame: UvFrame;
   readonly bounds: Bounds | undefined;
   /** For scaling, the corner of the bounds that stays: 0 or 1 along u and v. */
   readonly anchor?: Anchor | undefined;
+  /** What was selected already where it was pressed: let go there, it alone is selected. */
+  readonly triangle?: number | undefined;
   moved: boolean;
 }
 type Anchor = readonly [0 | 1, 0 | 1];
@@ -27,18 +29,27 @@ type Grip = [kind?: 'scale' | 'turn', anchor?: Anchor];
 
 const LAYER = { position: 'absolute', inset: 0, width: '100%', height: '100%' } as const;
 
-/** The UV layout: islands are chosen by a click, and moved, scaled and turned by their handles. */
+/** The UV layout: islands and faces are selected by click, box and keys, and moved, scaled and rotated by their handles. */
 export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
   const { area, size } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const triangles = useRef<HTMLCanvasElement>(null);
-  const { mesh, islands, chosen } = useStore(fit.kept, (s) => s.value);
+  const { selecting } = fit;
+  const { mesh, selected } = useStore(fit.kept, (s) => s.value);
+  const unit = useStore(selecting.unit);
+  const wrong = useStore(fit.problem, (s) => s.triangles);
+  const [box, setBox] = useState<readonly [from: readonly [number, number], to: readonly [number, number]]>();
   const [own, setFrame] = useState<UvFrame>();
   const frame = useMemo(() => own ?? fitted(...size), [own, size]);
   /** The drag that goes on; Escape ends it. */
   const current = useRef<Drag>(undefined);
-  const part = useMemo(() => partOf(islands, chosen), [islands, chosen]);
-  const bounds = useMemo(() => boundsOf(mesh, part), [mesh, part]);
+  const part = useMemo(() => partOf(mesh, selected), [mesh, selected]);
+  const bounds = useMemo(() => (isEmpty(selected) ? undefined : boundsOf(mesh, part)), [mesh, part, selected]);
+  const groups = useMemo(() => {
+    const all = selected.slice();
+    for (const t of wrong) all[t] = 2;
+    return all;
+  }, [selected, wrong]);
 
   const picture = useRef<UvPicture>(undefined);
   const [round, again] = useReducer((n: number) => n + 1, 0);
@@ -69,13 +80,12 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     };
     picture.current?.draw(
       mesh,
-      part,
+      groups,
       [frame.x * density, frame.y * density, frame.side * density],
       [width, height],
-      inks(tokens.dim, 0.1, 0.6),
-      inks(tokens.bone, 0.16, 0.8),
+      [inks(tokens.dim, 0.1, 0.6), inks(tokens.bone, 0.22, 0.85), inks(tokens.coral, 0.35, 1)],
     );
-  }, [mesh, part, frame, size, round]);
+  }, [mesh, groups, frame, size, round]);
 
   useEffect(() => {
     const element = area.current;
@@ -97,42 +107,50 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     };
   }, [area]);
 
-  /** What a press on the layout itself begins; islands are chosen by it. */
-  const pressed = (u: number, v: number, more: boolean): 'pan' | 'move' | undefined => {
-    const vertex = vertexAt(mesh, u, v);
-    const island = vertex === undefined ? undefined : islands.ofVertex[vertex];
-    if (island === undefined) return 'pan';
-    if (more) fit.toggle(island);
-    else if (!chosen.has(island)) fit.choose([island]);
-    // What cannot be chosen yet cannot be moved either.
-    return more || fit.kept.settled().chosen.has(island) ? 'move' : undefined;
+  /** What a press on the layout itself begins; what lies there is selected by it. */
+  const pressed = (u: number, v: number, { shiftKey, altKey }: DragPoint['event']): Drag['kind'] | undefined => {
+    if (altKey) return 'pan';
+    const triangle = triangleAt(mesh, u, v);
+    if (triangle === undefined) return unit === 'faces' ? 'box' : 'pan';
+    if (shiftKey || selected[triangle] === 0) selecting.at(triangle, shiftKey);
+    // What cannot be selected yet cannot be moved either.
+    return shiftKey || fit.kept.settled().selected[triangle] === 1 ? 'move' : undefined;
   };
   const drag = useDrag<Drag, Grip>({
     start: (at, handle, anchor) => {
       at.event.stopPropagation();
       const start = pixelsOn(area.current!, at);
-      const kind = handle ?? pressed(...toUv(frame, ...start), at.event.shiftKey);
+      const kind = handle ?? pressed(...toUv(frame, ...start), at.event);
       if (!kind) return undefined;
       const from = fit.kept.settled();
-      const of = boundsOf(from.mesh, partOf(from.islands, from.chosen));
-      return (current.current = { kind, start, frame, bounds: of, moved: false, anchor });
+      const of = isEmpty(from.selected) ? undefined : boundsOf(from.mesh, partOf(from.mesh, from.selected));
+      const triangle = handle || at.event.shiftKey ? undefined : triangleAt(from.mesh, ...toUv(frame, ...start));
+      return (current.current = { kind, start, frame, bounds: of, moved: false, anchor, triangle });
     },
     move: (at, kept) => {
       if (current.current !== kept || (!kept.moved && Math.hypot(...at.moved) < 3)) return;
       kept.moved = true;
       const [dx, dy] = at.moved;
       if (kept.kind === 'pan') setFrame({ ...kept.frame, x: kept.frame.x + dx, y: kept.frame.y + dy });
+      else if (kept.kind === 'box') setBox([kept.start, pixelsOn(area.current!, at)]);
       else if (kept.bounds) {
         const map = mapOf(kept, pixelsOn(area.current!, at), at.event);
         fit.preview(mapping(() => map));
       }
     },
-    end: (_, kept) => {
+    end: (at, kept) => {
       if (current.current !== kept) return;
       current.current = undefined;
-      if (kept.kind === 'pan') {
-        if (!kept.moved) fit.choose([]);
-      } else if (kept.moved) fit.commit({ move: 'move', scale: 'scale', turn: 'turn' }[kept.kind]);
+      setBox(undefined);
+      if (kept.kind === 'box' && kept.moved)
+        selecting.these(
+          trianglesWithin(mesh, toUv(frame, ...kept.start), toUv(frame, ...pixelsOn(area.current!, at))),
+          at.event.shiftKey,
+        );
+      else if (kept.kind === 'pan' || kept.kind === 'box') {
+        if (!kept.moved && !at.event.shiftKey) selecting.none();
+      } else if (!kept.moved && kept.triangle !== undefined) selecting.at(kept.triangle, false);
+      else if (kept.moved) fit.commit({ move: 'move', scale: 'scale', turn: 'rotate' }[kept.kind]);
     },
   });
   const change = (title: string, of: (bounds: Bounds) => UvMap): void => {
@@ -146,16 +164,21 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       change('move', () => translateUvs([step[0] * by, step[1] * by]));
     } else if (event.key === '[' || event.key === ']') {
       const by = event.key === '[' ? 5 : -5;
-      change('turn', (b) => rotateUvs(b, by));
+      change('rotate', (b) => rotateUvs(b, by));
     } else if (event.key === '+' || event.key === '-') {
       const by = event.key === '+' ? 1.1 : 1 / 1.1;
       change('scale', ({ from, to }) => scaleUvs([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], by, by));
     } else if (event.key === 'PageDown' || event.key === 'PageUp') {
       event.preventDefault();
-      fit.chooseNext(event.key === 'PageDown' ? 1 : -1, event.shiftKey);
-    } else if (event.key === 'a') fit.chooseAll();
+      selecting.next(event.key === 'PageDown' ? 1 : -1, event.shiftKey);
+    } else if (event.ctrlKey || event.metaKey) return;
+    else if (event.key === 'a') selecting.all();
+    else if (event.key === 'f') selecting.setUnit(unit === 'faces' ? 'islands' : 'faces');
+    else if (event.key === 'l') void selecting.loop();
+    else if (event.key === 'c') void selecting.connected();
     else if (event.key === 'Escape') {
       current.current = undefined;
+      setBox(undefined);
       fit.cancel();
     } else if (event.key === '0') setFrame(undefined);
   };
@@ -164,7 +187,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
       ref={area}
       role="application"
       aria-label="UV layout"
-      aria-description="Page down and up select the next island and the one before, with Shift one more; arrow keys move what is selected, brackets turn it, plus and minus scale it, a selects all, 0 shows the whole square"
+      aria-description="f changes between islands and faces; Page down and up select the next and the one before, with Shift one more; l selects the loop, c what is connected, a selects all; arrow keys move the selection, brackets rotate it, plus and minus scale it; 0 shows the whole square"
       tabIndex={0}
       {...drag()}
       onKeyDown={key}
@@ -180,6 +203,7 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
     >
       <Box component="canvas" ref={canvas} aria-hidden="true" sx={LAYER} />
       <Box component="canvas" ref={triangles} aria-hidden="true" sx={LAYER} />
+      {box && <SelectionBox box={box} />}
       {bounds && <Handles bounds={bounds} frame={frame} drag={drag} />}
       <Foot fit={fit} />
     </Box>
@@ -192,7 +216,8 @@ export function UvLayout({ fit }: { readonly fit: Fit }): ReactElement {
  */
 function Foot({ fit }: { readonly fit: Fit }): ReactElement {
   const title = useStore(fit.working);
-  const problem = useStore(fit.problem);
+  const problem = useStore(fit.problem, (s) => s.text);
+  const unit = useStore(fit.selecting.unit);
   if (title !== '')
     return (
       <Box
@@ -218,8 +243,9 @@ function Foot({ fit }: { readonly fit: Fit }): ReactElement {
     <Box
       sx={{ position: 'absolute', left: 8, bottom: 6, color: 'text.secondary', fontSize: 12, pointerEvents: 'none' }}
     >
-      Click an island (or Page Down), Shift for more; drag it, its corners or the ring above it, or use arrows, [ ] and
-      + -; wheel to look closer
+      {unit === 'islands'
+        ? 'Click an island, Shift for more. Drag it, its corners or the ring above it. Wheel zooms, dragging the ground pans.'
+        : 'Click a face, Shift for more, or drag a box. l: loop, c: connected. Wheel zooms, Alt and drag pans.'}
     </Box>
   );
 }
@@ -249,6 +275,27 @@ function mapOf(
   // With Control a move keeps to tenths.
   const step = (d: number): number => (ctrlKey ? Math.round(d * 10) / 10 : d);
   return translateUvs([step(u - su), step(v - sv)]);
+}
+
+/** The rectangle that is dragged to select what lies in it. */
+function SelectionBox({
+  box: [[x0, y0], [x1, y1]],
+}: {
+  readonly box: readonly [readonly [number, number], readonly [number, number]];
+}): ReactElement {
+  return (
+    <Box
+      sx={{
+        position: 'absolute',
+        left: Math.min(x0, x1),
+        top: Math.min(y0, y1),
+        width: Math.abs(x1 - x0),
+        height: Math.abs(y1 - y0),
+        border: `1px solid ${tokens.amber}`,
+        pointerEvents: 'none',
+      }}
+    />
+  );
 }
 
 function Handles({
@@ -287,7 +334,7 @@ function Handles({
         ([0, 1] as const).map((y) => (
           <Box
             key={`${String(x)}${String(y)}`}
-            title="Scale; with Shift both ways alike"
+            title="Scale; with Shift uniformly"
             {...drag('scale', [x === 0 ? 1 : 0, y === 0 ? 1 : 0])}
             sx={{
               ...box,
@@ -299,7 +346,7 @@ function Handles({
         )),
       )}
       <Box
-        title="Turn; with Control by 15 degrees"
+        title="Rotate; with Control by 15 degrees"
         {...drag('turn')}
         sx={{ ...box, left: (left + right) / 2, top: top - 18, borderRadius: '50%', cursor: 'grab' }}
       />

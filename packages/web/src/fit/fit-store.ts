@@ -1,7 +1,10 @@
 import {
+  allOf,
+  isEmpty,
   islandsOf,
   mapUvsWithin,
-  NOTHING_CHOSEN,
+  noneOf,
+  NOTHING_SELECTED,
   partOf,
   type Bounds,
   type Fitted,
@@ -13,37 +16,40 @@ import {
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { sentence } from '../api/client.ts';
 import type { Refitter } from '../workers/refitter.ts';
+import { createSelecting, type Selecting } from './selecting.ts';
 import { createAutosavedHistory, type AutosavedHistory, type Storing } from '../history/autosaved-history.ts';
 
-/** Other UVs for the chosen islands, or why there are none. */
+/** Other UVs for what is selected, or why there are none. */
 export type Change = (value: Fitting) => Fitted;
-/** A map within what is chosen. */
+/** A map within what is selected. */
 export const mapping =
   (of: (bounds: Bounds) => UvMap): Change =>
-  ({ mesh, islands, chosen }) =>
-    chosen.size === 0 ? NOTHING_CHOSEN : mapUvsWithin(mesh, partOf(islands, chosen), of);
+  ({ mesh, selected }) =>
+    isEmpty(selected) ? NOTHING_SELECTED : mapUvsWithin(mesh, partOf(mesh, selected), of);
+
+/** Why the last thing was not done, empty where it was; and the triangles that stood in its way. */
+export interface Problem {
+  readonly text: string;
+  readonly triangles: readonly number[];
+}
+const NO_PROBLEM: Problem = { text: '', triangles: [] };
 
 /**
  * The fitting of one mesh. What is asked for while the worker is at something is done after it, in order, with what is
- * chosen then; until all is done nothing else can be chosen, and undo takes back what was asked for last.
+ * selected then; until all is done nothing else can be selected, and undo takes back what was asked for last.
  */
 export interface Fit {
   readonly kept: AutosavedHistory<Fitting>;
-  /** Why the last thing was not done; empty where it was. */
-  readonly problem: StoreApi<string>;
+  readonly problem: StoreApi<Problem>;
   /** What is being worked at, and how much waits; empty where nothing does. */
   readonly working: StoreApi<string>;
-  readonly choose: (islands: Iterable<number>) => void;
-  readonly chooseAll: () => void;
-  /** Chooses one more island, or one less where it is chosen. */
-  readonly toggle: (island: number) => void;
-  /** The island after the last chosen one, or before the first, round the ends; with `more` beside those chosen. */
-  readonly chooseNext: (by: 1 | -1, more: boolean) => void;
+  /** Selecting islands, faces and loops of them. */
+  readonly selecting: Selecting;
   /**
-   * Changes the chosen islands' UVs, as one undo; they keep their islands, even where they come to lie on each other.
+   * Changes the selection's UVs, as one undo; islands stay what they are, even where they come to lie on each other.
    */
   readonly change: (title: string, act: Change) => void;
-  /** Lays or cuts the chosen islands anew, as one undo; settles once it is done, or is not to be. */
+  /** Projects or cuts the selection anew, as one undo; settles once it is done, or is not to be. */
   readonly refit: (title: string, how: Refit) => Promise<void>;
   /** Ends what is being worked at, and what waits behind it. */
   readonly stop: () => void;
@@ -66,13 +72,13 @@ interface Job {
   readonly end: () => void;
 }
 
-/** A mesh with nothing done to it: of one island that island is chosen. */
+/** A mesh with nothing done to it: of one island that island is selected. */
 export function fittingOf(mesh: MeshData): Fitting {
   const islands = islandsOf(mesh);
-  return { mesh, islands, chosen: new Set(islands.count === 1 ? [0] : []) };
+  return { mesh, islands, selected: islands.count === 1 ? allOf(mesh) : noneOf(mesh) };
 }
 
-/** `storing` keeps the mesh alone: what is chosen is not stored. */
+/** `storing` keeps the mesh alone: what is selected is not stored. */
 export function createFit(
   start: MeshData,
   { write, recognise, draft }: Omit<Storing<MeshData>, 'same'>,
@@ -87,7 +93,7 @@ export function createFit(
     same: (a, b) => a.mesh === b.mesh,
     ...(draft && { draft: { keep: ({ mesh }: Fitting) => draft.keep(mesh), forget: draft.forget } }),
   });
-  const problem = createStore(() => '');
+  const problem = createStore(() => NO_PROBLEM);
   const working = createStore(() => '');
   let waiting: readonly Job[] = [];
   let dragged: Change | undefined;
@@ -106,12 +112,11 @@ export function createFit(
     if ('problem' in done) {
       // What was asked for after it counted on it.
       const lost = waiting.slice(1).map(({ title }) => `"${title}"`);
-      problem.setState(
+      const text =
         lost.length === 0
           ? done.problem
-          : `${done.problem} So ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`,
-        true,
-      );
+          : `${done.problem} So ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`;
+      problem.setState({ text, triangles: done.triangles ?? [] }, true);
       wait([]);
       return;
     }
@@ -122,7 +127,7 @@ export function createFit(
   const next = (): void => {
     const [job] = waiting;
     if (!job) return;
-    problem.setState('', true);
+    problem.setState(NO_PROBLEM, true);
     if (typeof job.act === 'function') {
       settle(job, job.act(all.settled()));
       return;
@@ -150,11 +155,15 @@ export function createFit(
     dragged = undefined;
     all.preview(undefined);
   };
-  const choose = (which: Iterable<number>): void => {
-    if (waiting.length > 0) return;
-    problem.setState('', true);
-    all.put({ ...all.getState().value, chosen: new Set(which) });
-  };
+  const selecting = createSelecting(
+    () => all.getState().value,
+    (selected) => {
+      if (waiting.length > 0) return;
+      problem.setState(NO_PROBLEM, true);
+      all.put({ ...all.getState().value, selected });
+    },
+    worker,
+  );
   return {
     kept: {
       ...all,
@@ -176,21 +185,7 @@ export function createFit(
       await all.flush();
     },
     end: worker.stop,
-    choose,
-    chooseAll() {
-      choose(Array.from({ length: all.getState().value.islands.count }, (_, i) => i));
-    },
-    chooseNext(by, more) {
-      const { islands, chosen } = all.getState().value;
-      if (islands.count === 0) return;
-      const from = by > 0 ? Math.max(-1, ...chosen) : Math.min(islands.count, ...chosen);
-      const next = (from + by + islands.count) % islands.count;
-      choose(more ? [...chosen, next] : [next]);
-    },
-    toggle(island) {
-      const { chosen } = all.getState().value;
-      choose(chosen.has(island) ? [...chosen].filter((i) => i !== island) : [...chosen, island]);
-    },
+    selecting,
     change(title, act) {
       void ask(title, act);
     },
@@ -198,7 +193,7 @@ export function createFit(
     preview(act) {
       dragged = act;
       const done = act(all.settled());
-      problem.setState('problem' in done ? done.problem : '', true);
+      problem.setState('problem' in done ? { text: done.problem, triangles: [] } : NO_PROBLEM, true);
       if (!('problem' in done)) all.preview({ ...all.getState().value, ...done });
     },
     cancel,

@@ -1,4 +1,4 @@
-import type { MeshData, Part } from '@estela/core';
+import type { MeshData } from '@estela/core';
 import { ProgramBuild } from './program-build.ts';
 import { UniformLocations } from './uniform-locations.ts';
 
@@ -37,16 +37,16 @@ interface Buffers {
   readonly sides: WebGLBuffer;
 }
 
-/** Draws a mesh's UVs into a canvas: triangles and their sides, those of a part apart. */
+/** Draws a mesh's UVs into a canvas: triangles and their sides, by group. */
 export class UvPicture {
   readonly #gl: WebGL2RenderingContext | null;
   #locations: UniformLocations | undefined;
   #buffers: Buffers | undefined;
   #uvs: Float32Array | undefined;
-  #part: Part | undefined;
+  #groups: Uint8Array | undefined;
   #indices: Uint32Array | undefined;
-  /** How many corners come first, those that are not of the part. */
-  #others = 0;
+  /** Where the corners of each group begin, and where the last ends. */
+  #starts: readonly number[] = [];
 
   /** `restored` is called when all is to be drawn again after the graphics context was lost. */
   constructor(
@@ -60,20 +60,19 @@ export class UvPicture {
 
   readonly #lost = (event: Event): void => {
     event.preventDefault();
-    this.#locations = this.#buffers = this.#uvs = this.#part = this.#indices = undefined;
+    this.#locations = this.#buffers = this.#uvs = this.#groups = this.#indices = undefined;
   };
 
   /**
-   * `square` is the place of the UV square's upper left corner and its side, `size` that of the canvas, both in its own
-   * pixels.
+   * `groups` tells which of the inks each triangle has; later ones lie over earlier ones. `square` is the place of the UV
+   * square's upper left corner and its side, `size` that of the canvas, both in its own pixels.
    */
   draw(
     mesh: MeshData,
-    part: Part,
+    groups: Uint8Array,
     square: readonly [number, number, number],
     size: readonly [number, number],
-    others: UvInks,
-    chosen: UvInks,
+    inks: readonly UvInks[],
   ): void {
     const gl = this.#gl;
     if (!gl || gl.isContextLost()) return;
@@ -83,7 +82,7 @@ export class UvPicture {
       this.#locations = new UniformLocations(gl, made);
     }
     this.#buffers ??= { uvs: gl.createBuffer(), corners: gl.createBuffer(), sides: gl.createBuffer() };
-    this.#send(gl, this.#buffers, mesh, part);
+    this.#send(gl, this.#buffers, mesh, groups, inks.length);
     gl.viewport(0, 0, ...size);
     gl.clearColor(0, 0, 0, 0);
     gl.clear(gl.COLOR_BUFFER_BIT);
@@ -92,11 +91,8 @@ export class UvPicture {
     gl.useProgram(this.#locations.program);
     gl.uniform3f(this.#locations.of('square'), ...square);
     gl.uniform2f(this.#locations.of('size'), ...size);
-    const all = mesh.indices.length;
-    for (const [{ fill, line }, from, to] of [
-      [others, 0, this.#others],
-      [chosen, this.#others, all],
-    ] as const) {
+    for (const [group, { fill, line }] of inks.entries()) {
+      const [from, to] = [this.#starts[group]!, this.#starts[group + 1]!];
       if (to === from) continue;
       gl.uniform4f(this.#locations.of('ink'), ...fill);
       gl.bindBuffer(gl.ELEMENT_ARRAY_BUFFER, this.#buffers.corners);
@@ -108,21 +104,29 @@ export class UvPicture {
     }
   }
 
-  #send(gl: WebGL2RenderingContext, buffers: Buffers, { uvs, indices }: MeshData, part: Part): void {
+  #send(
+    gl: WebGL2RenderingContext,
+    buffers: Buffers,
+    { uvs, indices }: MeshData,
+    groups: Uint8Array,
+    count: number,
+  ): void {
     gl.bindBuffer(gl.ARRAY_BUFFER, buffers.uvs);
     if (uvs !== this.#uvs) gl.bufferData(gl.ARRAY_BUFFER, uvs, gl.DYNAMIC_DRAW);
     gl.enableVertexAttribArray(0);
     gl.vertexAttribPointer(0, 2, gl.FLOAT, false, 0, 0);
-    if (indices !== this.#indices || part !== this.#part) {
+    if (indices !== this.#indices || groups !== this.#groups) {
       const corners = new Uint32Array(indices.length);
+      const starts = [0];
       let at = 0;
-      for (const wanted of [0, 1]) {
-        for (let t = 0; t < indices.length; t += 3) {
-          if (part[indices[t]!] !== wanted) continue;
-          for (let k = 0; k < 3; k++) corners[at++] = indices[t + k]!;
+      for (let group = 0; group < count; group++) {
+        for (let t = 0; t < groups.length; t++) {
+          if (groups[t] !== group) continue;
+          for (let k = 0; k < 3; k++) corners[at++] = indices[t * 3 + k]!;
         }
-        if (wanted === 0) this.#others = at;
+        starts.push(at);
       }
+      this.#starts = starts;
       const sides = new Uint32Array(corners.length * 2);
       for (let t = 0; t < corners.length; t += 3)
         for (let k = 0; k < 3; k++) {
@@ -134,7 +138,7 @@ export class UvPicture {
       gl.bindBuffer(gl.ELEMENT_ARRAY_BUFFER, buffers.sides);
       gl.bufferData(gl.ELEMENT_ARRAY_BUFFER, sides, gl.STATIC_DRAW);
     }
-    [this.#uvs, this.#indices, this.#part] = [uvs, indices, part];
+    [this.#uvs, this.#indices, this.#groups] = [uvs, indices, groups];
   }
 
   dispose(): void {

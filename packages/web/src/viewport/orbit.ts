@@ -29,8 +29,8 @@ export interface Picked {
   /** Which of those that were asked about. */
   readonly index: number;
   readonly pixel: ProbePixel;
-  /** A vertex of the triangle that was hit. */
-  readonly vertex: number;
+  /** The triangle that was hit. */
+  readonly triangle: number;
 }
 /** Where a camera stands and what it looks at, in metres. */
 export interface CameraPose {
@@ -166,7 +166,7 @@ export function createOrbit(element: HTMLElement, changed: () => void, pan = fal
           object.matrixAutoUpdate = false;
           object.matrixWorld.fromArray(model);
           const [hit] = ray.intersectObject(object);
-          if (!hit?.uv || !hit.normal || !hit.face || hit.distance >= nearest) continue;
+          if (!hit?.uv || !hit.normal || !hit.face || hit.faceIndex == null || hit.distance >= nearest) continue;
           nearest = hit.distance;
           const world = hit.point.toArray();
           const normal = hit.normal.transformDirection(object.matrixWorld);
@@ -175,7 +175,7 @@ export function createOrbit(element: HTMLElement, changed: () => void, pan = fal
           const position = hit.point.clone().applyMatrix4(new Matrix4().copy(object.matrixWorld).invert()).toArray();
           best = {
             index,
-            vertex: hit.face.a,
+            triangle: hit.faceIndex,
             pixel: {
               uv: [hit.uv.x, hit.uv.y],
               others: { position, world, screen: [x, y], facing: [facing], vertex_color: color },

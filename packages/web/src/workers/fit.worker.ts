@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { refit, type Fitting, type Refit } from '@estela/core';
+import { faceGraphOf, refit, type Fitting, type MeshData, type Refit } from '@estela/core';
 import { expose } from 'comlink';
 
 /**
@@ -10,9 +10,10 @@ const work = {
   refit(fitting: Fitting, how: Refit) {
     const done = refit(fitting, how);
     if ('problem' in done || done.mesh.positions !== fitting.mesh.positions) return done;
-    const { mesh, islands, chosen } = done;
-    return { uvs: mesh.uvs, islands, chosen };
+    const { mesh, islands, selected } = done;
+    return { uvs: mesh.uvs, islands, selected };
   },
+  faces: (mesh: MeshData) => faceGraphOf(mesh),
 };
 export type FitWork = typeof work;
 
