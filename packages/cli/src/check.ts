@@ -74,9 +74,9 @@ function asJson(file: string, { text, program, findings, report }: Checked): obj
 }
 
 const OPEN = {
-  loop: 'does not return to its start after the loop',
-  tile_u: 'does not meet itself a tile across',
-  tile_v: 'does not meet itself a tile down',
+  loop: 'does not loop',
+  tile_u: 'does not tile horizontally',
+  tile_v: 'does not tile vertically',
 };
 
 /** What is open, in the base and in variants, as sentences. */

@@ -63,7 +63,7 @@ withCode(
 
 program
   .command('import')
-  .description('Bring a glTF or GLB file in: its mesh, its textures, and materials that move as it says')
+  .description('Import a glTF or GLB file: its mesh, its textures, and materials that move as it says')
   .argument('<file>', 'a .glb or .gltf file')
   .requiredOption('--out <dir>', 'folder for what comes of it')
   .action(exitCode(async () => (await import('./import.ts')).importGltf));

@@ -148,7 +148,7 @@ describe('estela check', () => {
     ]);
     expect(estela('check', odd, '--strict')).toMatchObject({
       status: 1,
-      out: expect.stringContaining('Its variant "Odd" does not return to its start after the loop.'),
+      out: expect.stringContaining('Its variant "Odd" does not loop.'),
     });
   });
 

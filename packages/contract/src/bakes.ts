@@ -5,7 +5,7 @@ import { answer, contentHash, counter, moment, nothing, object, uuid } from './o
 export const BAKE_STATES = ['queued', 'running', 'done', 'failed', 'cancelled'] as const;
 export type BakeState = (typeof BAKE_STATES)[number];
 
-/** Frames of a material as they are computed, or were. What it is made of was fixed when it was asked for. */
+/** Frames of a material as they are computed, or were. Details made of was fixed when it was asked for. */
 export interface Bake {
   readonly id: string;
   readonly projectId: string;

@@ -3,11 +3,11 @@ import { answer, object } from './object.ts';
 
 /** A small material that a new one begins from. */
 export interface Start {
-  /** What it is asked for by. */
+  /** Details asked for by. */
   readonly name: string;
   readonly group: string;
   readonly title: string;
-  /** What it is for, in a sentence. */
+  /** Details for, in a sentence. */
   readonly sentence: string;
   readonly text: string;
   /** Names of the pictures it reads. */

@@ -153,7 +153,7 @@ const CASES: readonly {
   { code: 'has-edges', line: 2, text: 'out color = uv |> linear_gradient(90deg)', fixes: [] },
   { code: 'saw-cuts', line: 2, text: 'out color = saw(1 laps)', fixes: ['Let it go there and back'] },
   { code: 'saw-cuts', line: 2, text: 'out color = wave(1 laps, shape: saw)', fixes: ['Let it go there and back'] },
-  { code: 'out-of-0-1', line: 3, text: 'out color = uv.x\nout opacity = uv.x * 2', fixes: ['Hold it to 0..1'] },
+  { code: 'out-of-0-1', line: 3, text: 'out color = uv.x\nout opacity = uv.x * 2', fixes: ['Clamp to 0-1'] },
   { code: 'negative-color', line: 2, text: 'out color = uv.x - 0.5', fixes: [] },
   { code: 'division-by-zero', line: 2, text: 'out color = abs(1 / (uv.x - 0.5)) * 0.01', fixes: [] },
   { code: 'no-such-root', line: 2, text: 'out color = sqrt(uv.x - 0.5)', fixes: [] },
@@ -195,16 +195,16 @@ const CASES: readonly {
     fixes: ['Count go in whole laps'],
   },
   { code: 'loses-precision', line: 2, text: 'out color = uv |> pan(0.3/s) |> value(cells: 3)', fixes: [] },
-  { code: 'unused-step', line: 2, text: 'n = uv.y\nout color = uv.x', fixes: ['Take the line out'] },
+  { code: 'unused-step', line: 2, text: 'n = uv.y\nout color = uv.x', fixes: ['Remove the line'] },
   {
     code: 'unused-dial',
     line: 2,
     text: 'dial n = 1 in 0..2\nout color = uv.x\nvariant "A" { n = 2 }',
-    fixes: ['Take n out'],
+    fixes: ['Remove n'],
   },
-  { code: 'unused-switch', line: 2, text: 'switch n = on\nout color = uv.x', fixes: ['Take n out'] },
-  { code: 'unused-image', line: 2, text: 'image n = "x"\nout color = uv.x', fixes: ['Take n out'] },
-  { code: 'unused-ramp', line: 2, text: 'ramp n = 0% #000, 100% #fff\nout color = uv.x', fixes: ['Take n out'] },
+  { code: 'unused-switch', line: 2, text: 'switch n = on\nout color = uv.x', fixes: ['Remove n'] },
+  { code: 'unused-image', line: 2, text: 'image n = "x"\nout color = uv.x', fixes: ['Remove n'] },
+  { code: 'unused-ramp', line: 2, text: 'ramp n = 0% #000, 100% #fff\nout color = uv.x', fixes: ['Remove n'] },
 ];
 
 describe('what is found', () => {
@@ -326,7 +326,7 @@ describe('what is found', () => {
       `${HEAD}flow = uv |> pan(0.3/s)\nbent = flow |> offset(0.2)\nn = bent |> value(cells: 3)\nout color = n\n`,
     ).filter((f) => f.code === 'loop-open');
     expect(open?.because).toEqual([
-      { line: 4, text: 'value in n repeats every 1, but what flows in moves by 1.2 in one loop' },
+      { line: 4, text: 'value in n repeats every 1, but its input moves by 1.2 in one loop' },
       { line: 3, text: 'it comes by bent' },
       { line: 2, text: 'flow sets it going: pan(0.3/s)' },
     ]);

@@ -30,7 +30,7 @@ const traceCut = (page: Page): Promise<number> =>
 test('a broken material is fixed: its lane, its finding, the fix, the verdict and the trace', async ({ page }) => {
   await openDemo(page, 'stray-haze');
   const deck = page.getByRole('region', { name: 'Loop deck' });
-  await expect(deck.getByRole('button', { name: 'The loop opens at 2 steps' })).toBeVisible();
+  await expect(deck.getByRole('button', { name: 'Loop broken in 2 steps' })).toBeVisible();
   await expect(lane(page, /^Lane of haze, pan: 1.8 laps.*does not close/)).toBeVisible();
   await expect(trace(page)).toHaveAttribute('data-drawn', 'true');
   await expect.poll(() => traceCut(page)).toBeGreaterThan(8);
@@ -40,7 +40,7 @@ test('a broken material is fixed: its lane, its finding, the fix, the verdict an
   await openChecks(page);
   const haze = finding(page, 'haze is 1.8 further on');
   await expect(haze.getByRole('list', { name: 'Why' })).toContainText(
-    'fbm in haze repeats every 1, but what flows in moves by 1.8 in one loop',
+    'fbm in haze repeats every 1, but its input moves by 1.8 in one loop',
   );
   await expectAccessible(page);
   await haze.getByRole('button', { name: 'Set drift to 2 laps' }).click();
@@ -52,7 +52,7 @@ test('a broken material is fixed: its lane, its finding, the fix, the verdict an
     .getByRole('button', { name: 'Pan right 2 laps, up 1 lap' })
     .click();
   await expect(score(page)).toContainText('pan(right: 2 laps, up: 1 lap)');
-  await expect(deck.getByRole('button', { name: 'The loop closes as it is set' })).toBeVisible();
+  await expect(deck.getByRole('button', { name: 'Loops (these settings)' })).toBeVisible();
   await expect.poll(() => traceCut(page)).toBeLessThan(3);
   await expect(jump).not.toContainText('a cut is seen');
 
@@ -99,7 +99,7 @@ test('the loop is changed where it stands, and what that does is told first', as
     page,
     'loop 4s at 30fps\nn = uv |> pan(0.5/s, heading: 0deg) |> fbm(cells: 4)\nout color = n\nvariant "Same" { }\n',
   );
-  await expect(page.getByRole('button', { name: 'The loop closes at every setting' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Loops at every setting' })).toBeVisible();
   await page.getByRole('button', { name: /^Loop 4 s at 30 fps/ }).click();
   const form = page.getByRole('dialog', { name: 'Length of the loop' });
   await form.getByLabel('Seconds').fill('4.01');
@@ -144,7 +144,7 @@ test.describe('while it plays', () => {
     expect(slow).toBeGreaterThan(1);
     expect(slow).toBeLessThan(30);
     // The line can be placed on the Stage, by its keys too.
-    await page.getByRole('button', { name: 'Place' }).click();
+    await page.getByRole('button', { name: 'Set position' }).click();
     await page.getByRole('button', { name: 'Start of the traced line' }).press('ArrowRight');
     await expect(page.getByRole('button', { name: 'a slanted line' })).toBeVisible();
   });
@@ -174,9 +174,9 @@ test('lenses show what does not meet, and which way things move', async ({ page 
   await expect(page).toHaveURL(/lens=loop/);
   await lens('Seams').click();
   await expect(legend).toContainText(/at most 0\.\d/);
-  expect(await heat(page, 'Difference to itself a tile on')).toBeGreaterThan(0x60);
+  expect(await heat(page, 'Tile-edge difference')).toBeGreaterThan(0x60);
   await lens('Tiling').click();
-  await expect(legend).toContainText('Tiles across: it does not. Down: proven for every setting.');
+  await expect(legend).toContainText('Horizontal tiling: fails. Vertical: proven at every setting.');
   await lens('Motion').click();
   await expect(legend).toContainText('flow moves at up to 0.500 UV units a second');
   await page.reload();

@@ -197,7 +197,7 @@ test('a material leaves on a mesh with its report, plays from the file, and come
   const [, id] = /materials\/([^/?]+)/.exec(page.url())!;
   const { text } = (await (await page.request.get(`/api/materials/${id!}`)).json()) as { text: string };
   expect(text).toContain('tile(2, 2) |> pan(right: 1 laps, up: 0 laps)');
-  await expect(page.getByRole('button', { name: 'The loop closes at every setting' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Loops at every setting' })).toBeVisible();
 });
 
 test('what changes in itself leaves still or as a flipbook, and what cannot leave is said', async ({ page }) => {
@@ -214,7 +214,7 @@ test('what changes in itself leaves still or as a flipbook, and what cannot leav
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('tab', { name: 'glTF' }).click();
   await expect(page.getByRole('alert')).toContainText('nowhere.png');
-  await page.getByRole('button', { name: 'Leave it out' }).click();
+  await page.getByRole('button', { name: 'Cancel out' }).click();
   await expect(report).toContainText('Plays exactly');
 });
 

@@ -25,10 +25,10 @@ test('a stale save from a second tab says so and keeps the typed text', async ({
   await expect(second.getByText('this material was saved elsewhere')).toBeVisible();
   await expect(score(second)).toContainText('0.3');
 
-  await second.getByRole('button', { name: 'Save mine over it' }).click();
+  await second.getByRole('button', { name: 'Overwrite with mine' }).click();
   await expect(saved(second)).toHaveText('saved, revision 3');
   await writeAll(page, 'out color = 0.4\n');
-  await page.getByRole('button', { name: 'Take the other' }).click();
+  await page.getByRole('button', { name: 'Load the other' }).click();
   await expect(score(page)).toContainText('0.3');
   await score(page).click();
   await page.keyboard.press('Control+z');

@@ -56,7 +56,7 @@ test.describe('while it plays', () => {
   test('two variants on a set share one shader; a lost context comes back with all of it', async ({ page }) => {
     await count(page);
     await page.goto(`/projects/${await demoId(page)}/sets/${await demoPart(page, 'sets', 'Two spore shells')}`);
-    await expect(page.getByRole('list', { name: 'Things on the set' }).getByRole('button')).toHaveCount(2);
+    await expect(page.getByRole('list', { name: 'Objects on the set' }).getByRole('button')).toHaveCount(2);
     await page.getByRole('button', { name: 'Pause' }).click();
     const before = await settled(page, view(page));
     // One for both shells, and one for the box about what is chosen.
@@ -89,7 +89,7 @@ test('a set is made, changed with undo, kept, and seen from the Bench with the t
   await expect(page.getByRole('button', { name: 'New set' })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'New set' }).click();
-  await page.getByRole('combobox', { name: 'Material of the thing' }).click();
+  await page.getByRole('combobox', { name: 'Material of the object' }).click();
   await page.getByRole('option', { name }).click();
   await page.getByRole('combobox', { name: 'Backdrop' }).click();
   await page.getByRole('option', { name: 'Plain' }).click();
@@ -115,7 +115,7 @@ test('a set is made, changed with undo, kept, and seen from the Bench with the t
   await expect(async () => expect(Math.abs((await white()) / one - 0.45)).toBeLessThan(0.1)).toPass();
 
   // A click chooses, a drag of what is chosen moves it, and undo takes it back.
-  const place = page.getByRole('textbox', { name: 'Place x' });
+  const place = page.getByRole('textbox', { name: 'Position x' });
   const box = (await view(page).boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
@@ -174,7 +174,7 @@ test.describe('while it plays', () => {
 test('a mesh dropped on a set stands there at once; a deleted set can be had back', async ({ page }) => {
   await openSets(page);
   await page.getByRole('button', { name: 'New set' }).click();
-  const things = page.getByRole('list', { name: 'Things on the set' }).getByRole('button');
+  const things = page.getByRole('list', { name: 'Objects on the set' }).getByRole('button');
   await expect(things).toHaveCount(1);
   const name = `dropped ${String(Date.now())}`;
   await dropOn(view(page), [
@@ -231,7 +231,7 @@ test('a refracting sheet shows what can be seen through behind it', async ({ pag
   };
   const made = (await (await page.request.post(`/api/projects/${project}/sets`, { data })).json()) as { id: string };
   await page.goto(`/projects/${project}/sets/${made.id}`);
-  await expect(page.getByRole('list', { name: 'Things on the set' }).getByRole('button')).toHaveCount(2);
+  await expect(page.getByRole('list', { name: 'Objects on the set' }).getByRole('button')).toHaveCount(2);
   // The sheet in front comes when its shader does.
   await page.waitForTimeout(3000);
   const { width, height, data: pixels } = await settled(page, view(page));

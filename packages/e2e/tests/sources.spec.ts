@@ -69,7 +69,7 @@ const sourceNamed = async (page: Page, name: string): Promise<Stored> =>
 async function openSources(page: Page): Promise<void> {
   await takeOver(page, ['mist-a.png']);
   await page.goto(`/projects/${await projectId(page)}/sources`);
-  await expect(page.getByRole('button', { name: 'Bring in files' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Import files' })).toBeVisible();
   await expect(page.getByRole('list', { name: 'Sources' })).toContainText('mist-a.png');
 }
 async function openSource(page: Page, name: string): Promise<void> {
@@ -321,7 +321,7 @@ test('edits a ramp in place, one drag one undo', async ({ page }) => {
   await expect.poll(line).toMatch(/ramp fire = 0% #000000, 2\d(\.\d+)?% #ff0000, 100% #ffffff/);
   await expectAccessible(page);
   await page.getByRole('button', { name: 'smooth', exact: true }).click();
-  await page.getByRole('button', { name: 'Turn round' }).click();
+  await page.getByRole('button', { name: 'Reverse' }).click();
   await expect.poll(line).toMatch(/0% #ffffff, 7\d(\.\d+)?% #ff0000, 100% #000000 smooth/);
   await page.getByRole('button', { name: 'Spread evenly' }).click();
   await page.getByTitle('Click to add a stop').click({ position: { x: 100, y: 18 } });
@@ -430,7 +430,7 @@ test('paints a flow map and keeps its strokes', async ({ page }) => {
   expect(right).toBeGreaterThan(0.75);
   expect(up).toBeCloseTo(0.5, 1);
   await page.reload();
-  await page.getByRole('button', { name: 'Take off the last stroke' }).click();
+  await page.getByRole('button', { name: 'Remove the last stroke' }).click();
   await expect.poll(async () => middle(await read())[0]).toBeCloseTo(0.5, 3);
   // The same by keys: from the middle of the square to the left.
   await page.getByRole('application', { name: 'Strokes on the UV square' }).focus();
@@ -439,7 +439,7 @@ test('paints a flow map and keeps its strokes', async ({ page }) => {
   await page.keyboard.press('Enter');
   await expect.poll(async () => middle(await read())[0]).toBeLessThan(0.25);
   await page.getByRole('button', { name: 'Undo: paint a stroke' }).click();
-  await page.getByRole('button', { name: 'Undo: take off the last stroke' }).click();
+  await page.getByRole('button', { name: 'Undo: remove the last stroke' }).click();
   await expect.poll(async () => middle(await read())[0]).toBeGreaterThan(0.75);
 });
 
@@ -474,7 +474,7 @@ test('explains a dissolve: curves that move, shares, a marked pixel, a mask turn
   await point();
   await expect(shares).toContainText('The pixel pointed at has mask 0.25.');
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Turn the mask round' }).click();
+  await page.getByRole('button', { name: 'Invert the mask' }).click();
   await expect(score(page)).toContainText('dissolve(uv.x |> invert(), phase');
   await point();
   await expect(shares).toContainText('has mask 0.75');

@@ -57,7 +57,7 @@ const put = (files: typeof FILES) => files.map(({ name, bytes }) => ({ name, mim
 
 /** What the lit, panning, closing sheet must come to, with its speed exposed and its seam fixed. */
 async function expectSheet(page: Page): Promise<void> {
-  await expect(page.getByRole('button', { name: 'The loop closes at every setting' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Loops at every setting' })).toBeVisible();
   await expect(page).toHaveURL(/view=mesh-/);
   await expect(page.getByRole('tab', { name: 'Checks: 0 to look at' })).toBeVisible();
   const text = await textOf(page);
@@ -235,7 +235,7 @@ test('a start is found by what it does, and brings its textures into any project
   await page.getByRole('radio', { name: 'Glasshouse pane' }).check({ force: true });
   await page.getByRole('button', { name: 'Make material' }).click();
   await expect(page.getByRole('heading', { name: 'Glasshouse pane' })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'The loop closes at every setting' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Loops at every setting' })).toBeVisible();
   await tab(page, /^Sources 2/).click();
   await expect(page.getByRole('list', { name: 'Textures' })).toContainText('mist-a.png');
   await expect(page.getByRole('list', { name: 'Textures' })).toContainText('mist-normal.png');

@@ -15,7 +15,7 @@ export interface MaterialProperty {
   readonly material: Material;
   /** Names from the material down. */
   readonly path: readonly string[];
-  /** What it is at the first key, which the file says as well. */
+  /** Details at the first key, which the file says as well. */
   readonly first: number | readonly number[];
 }
 

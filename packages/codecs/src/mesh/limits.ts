@@ -43,6 +43,6 @@ export const tooManyParts = (count: number): MeshRefused =>
 export const tooLargeMesh = (bytes: number): MeshRefused =>
   new MeshRefused('too-many-bytes', `is ${megabytes(bytes)} MB; the most is ${megabytes(BYTE_LIMIT)} MB.`);
 export const lacksFile = (uri: string): MeshRefused =>
-  new MeshRefused('lacks-file', `needs the file "${uri}" beside it: bring both in together.`);
+  new MeshRefused('lacks-file', `needs the file "${uri}" beside it. Import both together.`);
 export const compressed = (extension: string): MeshRefused =>
   new MeshRefused('wrong-type', `is packed with ${extension}, which is not read here: export it without that.`);

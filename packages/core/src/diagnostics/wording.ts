@@ -12,7 +12,7 @@ const listed = (words: readonly string[], joint = 'or'): string =>
 const figure = (v: number): string => String(Number(v.toPrecision(3)));
 const ways = (shifts: readonly string[]): string =>
   listed(
-    shifts.map((s) => (s === 'tile_u' ? 'across' : 'down')),
+    shifts.map((s) => (s === 'tile_u' ? 'horizontally' : 'vertically')),
     'and',
   );
 const quoted = (words: readonly string[]): string => listed(words.map((w) => `'${w}'`));
@@ -164,10 +164,9 @@ export const say = {
       `Whether the loop closes is not proven: ${step} may come back, and no moment was seen where it does not.`,
     ),
   loopPresent: (dials: readonly string[]) =>
-    note('loop-present', `The loop closes as it is set, but not at every setting of ${listed(dials, 'and')}.`),
+    note('loop-present', `Loops with these settings, but not at every setting of ${listed(dials, 'and')}.`),
   variantOpen: (variant: string) => warning('variant-open', `The loop does not close in the variant "${variant}".`),
-  tileOpen: (step: string, shifts: readonly string[]) =>
-    note('tile-open', `${step} does not meet itself a tile ${ways(shifts)}.`),
+  tileOpen: (step: string, shifts: readonly string[]) => note('tile-open', `${step} does not tile ${ways(shifts)}.`),
   edges: (shifts: readonly string[], steps: readonly string[]) =>
     note(
       'has-edges',

@@ -7,7 +7,11 @@ import { lapsDial } from '../edits/laps-dial.ts';
 import type { Movement } from '../prove/motion.ts';
 import { findingAt, lastStage, lineOf, type Examined, type Finding, type FixesOf, type Reason } from './finding.ts';
 
-const OVER: Record<Shift, string> = { loop: 'in one loop', tile_u: 'over a tile across', tile_v: 'over a tile down' };
+const OVER: Record<Shift, string> = {
+  loop: 'in one loop',
+  tile_u: 'over one tile horizontally',
+  tile_v: 'over one tile vertically',
+};
 
 /** Most steps between a break and its origin that are told one by one. */
 const MOST_STEPS = 12;
@@ -25,12 +29,12 @@ function breakOf({ program }: Pick<Examined, 'program'>, { step, typed, shift, b
   const last = own
     ? `${what} in ${step.name} ${moved}`
     : broken === undefined
-      ? `${step.name} goes on and on: nothing brings it back`
+      ? `${step.name} grows without repeating`
       : broken.by === 'clamp'
-        ? `${what} in ${step.name} reads an image that ends at its edge, and what flows in ${moved}`
+        ? `${what} in ${step.name} reads a clamped image past its edge, and its input ${moved}`
         : broken.by === 'shape'
-          ? `${what} in ${step.name} has no period: nothing brings it back ${OVER[shift]}`
-          : `${what} in ${step.name} repeats every ${String(period ?? 1)}, but what flows in ${moved}`;
+          ? `${what} in ${step.name} never repeats ${OVER[shift]}`
+          : `${what} in ${step.name} repeats every ${String(period ?? 1)}, but its input ${moved}`;
   return { line: lineOf(program, typed.to), text: last };
 }
 

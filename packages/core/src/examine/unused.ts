@@ -26,7 +26,7 @@ export const unused: Check = ({ program, expressions, live }) => {
           findingAt(
             say.unusedStep(s.name),
             s.nameSpan,
-            used.has(s) ? [] : [{ title: 'Take the line out', edits: removeLines(tree.text, s.span) }],
+            used.has(s) ? [] : [{ title: 'Remove the line', edits: removeLines(tree.text, s.span) }],
             {
               step: s.index,
             },
@@ -41,7 +41,7 @@ export const unused: Check = ({ program, expressions, live }) => {
     if (!named.has(name))
       findings.push(
         findingAt(say.unusedName(what, name), nameSpan, [
-          { title: `Take ${name} out`, edits: removeExposed(tree, name, '0') },
+          { title: `Remove ${name}`, edits: removeExposed(tree, name, '0') },
         ]),
       );
   const declared = [
@@ -52,7 +52,7 @@ export const unused: Check = ({ program, expressions, live }) => {
     if (!named.has(name))
       findings.push(
         findingAt(say.unusedName(what, name), nameSpan, [
-          { title: `Take ${name} out`, edits: removeLines(tree.text, span) },
+          { title: `Remove ${name}`, edits: removeLines(tree.text, span) },
         ]),
       );
   return findings;

@@ -32,7 +32,7 @@ export const valueRanges: Check = ({ program, expressions, proof, live, images }
       findingAt(
         said,
         span,
-        fix === undefined ? [] : [{ title: 'Hold it to 0..1', edits: [{ from: span.to, to: span.to, insert: fix }] }],
+        fix === undefined ? [] : [{ title: 'Clamp to 0-1', edits: [{ from: span.to, to: span.to, insert: fix }] }],
         {
           lens: 'material',
           step: step.index,

@@ -146,7 +146,7 @@ export function BakeDialog({ close }: { readonly close: () => void }): ReactElem
                 setHeight,
               )}
               <TextField
-                label="Moment, seconds"
+                label="Time (s)"
                 value={time}
                 error={!(moment >= 0)}
                 onChange={(event) => {

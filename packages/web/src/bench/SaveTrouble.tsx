@@ -26,10 +26,10 @@ export function SaveTrouble(): ReactElement | null {
           Compare and merge
         </Button>
         <Button variant="outlined" onClick={() => void saver.saveOver()}>
-          Save mine over it
+          Overwrite with mine
         </Button>
         <Button variant="outlined" onClick={() => void saver.takeTheirs()}>
-          Take the other
+          Load the other
         </Button>
         {merging && (
           <Suspense>

@@ -208,7 +208,7 @@ function FitBar({
               <ConfirmDialog
                 title={`Delete ${name}?`}
                 verb="Delete mesh"
-                detail="Sets that hold it will say that it is gone. Undo, among the Sources, brings it back."
+                detail="Sets that use it will show that it is missing. Undo, among the Sources, brings it back."
                 close={close}
                 act={async () => {
                   const gone = store.getState().meshes.find((m) => m.id === mesh.id);

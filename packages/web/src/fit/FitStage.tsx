@@ -203,7 +203,8 @@ function Dressed({
   const bounds = useMemo<readonly StageItem[]>(() => {
     const part = partOf(mesh, selected);
     const around = [
-      ...outlineOf(mesh, (t) => selected[t] === 1),
+      // Of all there is nothing to tell it apart from.
+      ...(selected.includes(0) ? outlineOf(mesh, (t) => selected[t] === 1) : []),
       ...seams.filter(({ ends, across }) => part[ends[0]] === 1 || part[across[0]] === 1),
     ];
     const marked = new Set(wrong);

@@ -37,7 +37,7 @@ export interface Drawn {
   readonly moment: Moment;
   readonly mesh: GpuMesh;
   readonly model: Matrix;
-  /** Over the whole view, in front of everything: the mesh is the view itself, -1..1. */
+  /** Full-screen overlay, in front of everything: the mesh is the view itself, -1..1. */
   readonly film: boolean;
   /** A mark on what stands there, no part of it: nothing looks at it from before. */
   readonly mark: boolean;

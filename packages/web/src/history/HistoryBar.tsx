@@ -47,7 +47,7 @@ export function SavingWords<T>({
           <Button component="a" href={location.href} target="_blank" title="Opens what is stored in another tab">
             See theirs
           </Button>
-          <Button onClick={reopen}>Take theirs</Button>
+          <Button onClick={reopen}>Load theirs</Button>
         </>
       )}
       {wrong && problem !== '' && (

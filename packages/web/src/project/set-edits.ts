@@ -57,7 +57,7 @@ export function nameOfItem(
   materials: readonly Material[],
 ): readonly [mesh: string, dress: string] {
   const mesh = item.film
-    ? 'Film over the view'
+    ? 'Full-screen overlay'
     : isShape(item.mesh)
       ? SHAPES[item.mesh].label
       : (meshes.find((m) => m.id === item.mesh)?.name ?? 'a deleted mesh');

@@ -59,7 +59,7 @@ export function Inspector({
     </Row>
   );
   return (
-    <Box role="group" aria-label="Chosen thing" sx={{ p: 1, display: 'flex', flexDirection: 'column', gap: 0.5 }}>
+    <Box role="group" aria-label="Selected object" sx={{ p: 1, display: 'flex', flexDirection: 'column', gap: 0.5 }}>
       <Row label="Mesh">
         <Select
           value={item.mesh}
@@ -67,7 +67,7 @@ export function Inspector({
           onChange={(event) => {
             change('another mesh', { mesh: event.target.value, subdivisions: null });
           }}
-          inputProps={{ 'aria-label': 'Mesh of the thing' }}
+          inputProps={{ 'aria-label': 'Mesh of the object' }}
           sx={{ ...small, flex: 1 }}
         >
           {SHAPE_NAMES.map((name) => (
@@ -110,7 +110,7 @@ export function Inspector({
               variant: null,
             });
           }}
-          inputProps={{ 'aria-label': 'Material of the thing' }}
+          inputProps={{ 'aria-label': 'Material of the object' }}
           sx={{ ...small, flex: 1 }}
         >
           {materials.map((m) => (
@@ -127,7 +127,7 @@ export function Inspector({
             onChange={(event) => {
               change('another variant', { variant: event.target.value === '' ? null : event.target.value });
             }}
-            inputProps={{ 'aria-label': 'Variant of the thing' }}
+            inputProps={{ 'aria-label': 'Variant of the object' }}
             sx={small}
           >
             <MenuItem value="">Base</MenuItem>
@@ -139,25 +139,25 @@ export function Inspector({
           </Select>
         )}
       </Row>
-      <Row label="Lies">
+      <Row label="Placement">
         <ToggleButtonGroup
           exclusive
           value={item.film}
-          aria-label="Where it lies"
+          aria-label="Placement"
           onChange={(_, film: boolean | null) => {
-            if (film !== null) change(film ? 'over the view' : 'on its mesh', { film });
+            if (film !== null) change(film ? 'make it an overlay' : 'put it on its mesh', { film });
           }}
         >
-          <ToggleButton value={false}>On its mesh</ToggleButton>
-          <ToggleButton value title="Like a film before the camera">
-            Over the whole view
+          <ToggleButton value={false}>On mesh</ToggleButton>
+          <ToggleButton value title="Drawn over the whole view">
+            Full-screen overlay
           </ToggleButton>
         </ToggleButtonGroup>
       </Row>
       {!item.film && (
         <>
-          {vector('Place', 'position', 0.1)}
-          {vector('Turned', 'turn', 15)}
+          {vector('Position', 'position', 0.1)}
+          {vector('Rotation', 'turn', 15)}
           <Row label="Scale">
             <NumberField
               value={item.scale}
@@ -168,7 +168,7 @@ export function Inspector({
                 change('scale', { scale }, `${item.id} scale`);
               }}
             />
-            <Typography sx={{ color: 'text.secondary', ml: 1 }}>turns once in</Typography>
+            <Typography sx={{ color: 'text.secondary', ml: 1 }}>Spin period</Typography>
             <NumberField
               value={item.turning}
               label="Seconds a turn takes; 0 for none"
@@ -245,10 +245,10 @@ function CopiesRows({
               set('number of copies', { ...copies, count: Math.round(count) }, `${item.id} count`);
             }}
           />
-          <Typography sx={{ color: 'text.secondary', ml: 1 }}>each later by</Typography>
+          <Typography sx={{ color: 'text.secondary', ml: 1 }}>Delay per copy</Typography>
           <NumberField
             value={item.delay}
-            label="Seconds each is behind the last"
+            label="How much later each copy runs than the one before, in seconds"
             min={-60}
             max={60}
             width={52}

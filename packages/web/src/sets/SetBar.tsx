@@ -115,7 +115,7 @@ export function SetBar({
       </Typography>
       <Button onClick={lookAtAll}>See all</Button>
       <Button title="Open the set from here next time" onClick={keepView}>
-        Keep this view
+        Save this view
       </Button>
     </Box>
   );

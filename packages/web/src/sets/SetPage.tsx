@@ -246,10 +246,10 @@ function SetView({
               if (!hands) return;
               const at = hands.orbit.standpoint();
               setStand(at);
-              kept.become('keep the view', { ...kept.settled(), view: at });
+              kept.become('save the view', { ...kept.settled(), view: at });
             }}
           />
-          <MeshDrop sources={sources} words="Let go to put this mesh on the set" take={put}>
+          <MeshDrop sources={sources} words="Drop to add this mesh to the set" take={put}>
             <MeshView
               items={items}
               scene={scene}

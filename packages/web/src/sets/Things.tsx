@@ -31,7 +31,7 @@ export function Things({
         <Typography sx={{ fontWeight: 500, mr: 'auto' }}>
           {items.length === 1 ? '1 thing' : `${String(items.length)} things`}
         </Typography>
-        <MeshMenu label="Add a thing" main meshes={meshes} take={put} />
+        <MeshMenu label="Add object" main meshes={meshes} take={put} />
         <Button
           disabled={!chosen}
           onClick={() => {
@@ -61,7 +61,7 @@ export function Things({
       ) : (
         <Box
           component="ul"
-          aria-label="Things on the set"
+          aria-label="Objects on the set"
           sx={{ m: 0, p: 0, listStyle: 'none', borderTop: 1, borderBottom: 1, borderColor: 'divider' }}
         >
           {items.map((item) => {

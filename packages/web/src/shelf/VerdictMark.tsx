@@ -9,8 +9,8 @@ import type { Looked } from '../workers/material.worker.ts';
 
 const WORDS: Record<Shift, string> = {
   loop: 'does not loop',
-  tile_u: 'does not tile across',
-  tile_v: 'does not tile down',
+  tile_u: 'does not tile horizontally',
+  tile_v: 'does not tile vertically',
 };
 
 /** Milliseconds before anything is looked into: first the cards are to play. */
@@ -59,10 +59,7 @@ export function VerdictMark({
   if (found === 'errors') return <Mark words="errors" title="It has errors." ink={tokens.coral} />;
   const { verdicts, grave, notes } = found;
   const breaks = SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => WORDS[s]);
-  const title =
-    breaks.length > 0
-      ? `It ${breaks.join(', ')}.`
-      : 'It returns to its start after the loop, and meets itself a tile on where that is known.';
+  const title = breaks.length > 0 ? `It ${breaks.join(', ')}.` : 'It loops, and tiles where that is known.';
   const checks = `${String(grave)} ${grave === 1 ? 'check' : 'checks'}`;
   if (grave > 0)
     return (

@@ -72,7 +72,7 @@ export function Facts({
   );
   return (
     <>
-      <Section title="What it is">
+      <Section title="Details">
         <Box component="dl" sx={{ m: 0 }}>
           {row(
             'Size',

@@ -257,18 +257,18 @@ export function FlowEditor({
           <Button
             disabled={strokes.length === 0}
             onClick={() => {
-              keep({ ...drawing, strokes: strokes.slice(0, -1) }, 'take off the last stroke');
+              keep({ ...drawing, strokes: strokes.slice(0, -1) }, 'remove the last stroke');
             }}
           >
-            Take off the last stroke
+            Remove the last stroke
           </Button>
           <Button
             disabled={strokes.length === 0}
             onClick={() => {
-              keep({ ...drawing, strokes: [] }, 'take off all strokes');
+              keep({ ...drawing, strokes: [] }, 'remove all strokes');
             }}
           >
-            Take off all
+            Remove all
           </Button>
         </Section>
         <Section title="What drifts">

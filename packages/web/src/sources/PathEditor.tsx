@@ -295,10 +295,10 @@ export function PathEditor({
           />
           <Button
             onClick={() => {
-              keep({ ...drawing, points: [...points].reverse() }, 'turn the path round');
+              keep({ ...drawing, points: [...points].reverse() }, 'reverse the path');
             }}
           >
-            Turn round
+            Reverse
           </Button>
           <Box sx={{ display: 'flex', gap: 1, my: 1 }}>
             {number('Across', 'x')}

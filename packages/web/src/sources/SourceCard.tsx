@@ -76,7 +76,7 @@ export function SourceCard({
         </Typography>
         <Typography variant="caption" component="p" noWrap title={ways.join('; ')}>
           {materials === 0
-            ? 'read by no material'
+            ? 'not used by any material'
             : `${materials === 1 ? '1 material' : `${String(materials)} materials`}: ${ways.length === 1 ? (ways[0] ?? '') : `${String(ways.length)} ways`}`}
         </Typography>
         <Typography

@@ -92,7 +92,7 @@ export function SourcesPage(): ReactElement {
           }}
         >
           <Button variant="contained" onClick={() => picker.current?.click()}>
-            Bring in files
+            Import files
           </Button>
           <input
             ref={picker}
@@ -100,7 +100,7 @@ export function SourcesPage(): ReactElement {
             multiple
             accept={ACCEPTED}
             hidden
-            aria-label="Files to bring in"
+            aria-label="Files to import"
             onChange={(event) => {
               importer.add([...(event.currentTarget.files ?? [])]);
               event.currentTarget.value = '';
@@ -161,7 +161,7 @@ export function SourcesPage(): ReactElement {
           {shown.state === 'ready' && sources.length === 0 && meshCount === 0 && (
             <Notice
               title="There is no source yet"
-              detail="Drop pictures here, paste one, or bring in files: PNG, JPEG, WebP, TGA and GIF, up to 64 MB and 64 million pixels. Or meshes: OBJ, glTF and GLB, up to 200 thousand triangles."
+              detail="Drop pictures here, paste one, or import files: PNG, JPEG, WebP, TGA and GIF, up to 64 MB and 64 million pixels. Or meshes: OBJ, glTF and GLB, up to 200 thousand triangles."
             />
           )}
           {sources.length > 0 && found.length === 0 && sought !== '' && (
@@ -184,7 +184,7 @@ export function SourcesPage(): ReactElement {
           <MeshCards store={meshes} sought={sought} />
         </Box>
         <ImportTray importer={importer} />
-        {over && <DropHint words="Let go to bring them in" />}
+        {over && <DropHint words="Drop to import them" />}
       </Box>
       {packing && (
         <PackDialog

@@ -249,7 +249,7 @@ export function Viewer({
         </Typography>
         {children}
         <Typography noWrap sx={{ ml: 'auto', color: 'text.secondary' }}>
-          drag to move, wheel to come nearer
+          drag to pan, wheel to zoom
         </Typography>
       </Box>
       <Box

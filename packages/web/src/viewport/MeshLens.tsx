@@ -184,7 +184,7 @@ function Moving({
       ]);
     }
   }, [measured, mesh, lens]);
-  if (found === 'none') return <Legend>No coordinate carries this step: choose one that lies on the square.</Legend>;
+  if (found === 'none') return <Legend>This step has no UVs to measure. Select one that has.</Legend>;
   if (!measured || found === undefined) return <Legend>Looking at the motion ...</Legend>;
   const name = program.steps[found.step]?.name ?? 'It';
   const still = measured.fastest < 1e-5;

@@ -17,7 +17,7 @@ const PLACES: Readonly<Record<Exclude<PixelInput, 'uv'>, string>> = {
 export const isPlaced = (node: Node): boolean =>
   node.kind === 'derivative' || (node.kind === 'input' && node.payload !== 'uv');
 
-/** What it is, in words that follow "It depends on". */
+/** Details, in words that follow "It depends on". */
 export const placeWords = (node: Node): string =>
   node.kind === 'input' ? PLACES[node.payload as keyof typeof PLACES] : 'the size of a pixel';
 

@@ -226,7 +226,7 @@ export function readmeOf(
       ...SHIFTS.map((shift) => `- ${SUBJECTS[shift]} ${words(shift, verdicts[shift])}.`),
     ]),
     ...section(
-      'What it is given',
+      'Details given',
       shader.inputs.map(
         (i) => `- ${code(INPUT_NAMES[i])} (${PIXEL_INPUTS[i].replace('f', 'float').replace(/1$/, '')}): ${MEANINGS[i]}`,
       ),

@@ -13,7 +13,7 @@ export interface PackageImage extends PixelImage {
 /** A texture of a package. */
 export interface PackageTexture {
   readonly source: string;
-  /** Where it lies in the package; undefined where it is missing, and was left out knowingly. */
+  /** Placement in the package; undefined where it is missing, and was left out knowingly. */
   readonly file: string | undefined;
   readonly width: number;
   readonly height: number;

@@ -45,8 +45,7 @@ export function BakePanel(): ReactElement {
   const plan = useMemo(() => planOf(program, subject.recipe), [program, subject.recipe]);
   const video = draft.product === 'webm';
   const encoding = useStore(desk.video);
-  const refused =
-    typeof plan === 'string' ? plan : broken ? 'The text has errors: it is baked when they are mended.' : '';
+  const refused = typeof plan === 'string' ? plan : broken ? 'The text has errors. Fix them to bake it.' : '';
   const bake = (): void => {
     if (typeof plan === 'string') return;
     setProblem('');

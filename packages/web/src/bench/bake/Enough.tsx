@@ -50,7 +50,7 @@ export function Enough({ subject, of }: { readonly subject: BakedSubject; readon
               desk.measure(subject, of);
             }}
           >
-            {stale ? 'Measure anew' : 'Measure'}
+            {stale ? 'Measure again' : 'Measure'}
           </Button>
         )}
         {stale && <Typography sx={{ color: 'text.secondary' }}>The material changed since.</Typography>}

@@ -34,10 +34,10 @@ export function JumpMeter(): ReactElement {
       ? 'not measured: the text has errors'
       : 'measuring'
     : seen
-      ? 'last to first frame, against the usual change: a cut is seen'
+      ? 'from last to first frame: visible pop'
       : jump.usual && jump.ratio >= JUMP_LIMIT
-        ? 'last to first frame: no more than its other steps'
-        : 'last to first frame, against the usual change';
+        ? 'from last to first frame: no more than between others'
+        : 'from last to first frame, against the usual change';
   return (
     <Box
       component="section"

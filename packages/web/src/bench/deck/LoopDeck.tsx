@@ -60,10 +60,10 @@ function LoopVerdict(): ReactElement {
   const { loop } = report.verdicts.whole.verdicts;
   const steps = new Set(report.movements.filter((m) => m.state === 'open').map((m) => m.step)).size;
   const words = {
-    always: 'closes at every setting',
-    present: 'closes as it is set',
-    open: steps === 0 ? 'does not close' : `opens at ${String(steps)} ${steps === 1 ? 'step' : 'steps'}`,
-    unproven: report.stage === 'proof' ? 'not proven' : 'not proven, no break seen',
+    always: 'Loops at every setting',
+    present: 'Loops (these settings)',
+    open: steps === 0 ? 'Loop broken' : `Loop broken in ${String(steps)} ${steps === 1 ? 'step' : 'steps'}`,
+    unproven: report.stage === 'proof' ? 'Loop not proven' : 'Loop not proven, no break seen',
   }[loop];
   const why = report.because.map((r) => `line ${String(r.line)}: ${r.text}`).join('\n');
   return (
@@ -71,7 +71,7 @@ function LoopVerdict(): ReactElement {
       component="button"
       type="button"
       data-mark="verdict"
-      aria-label={`The loop ${words}`}
+      aria-label={words}
       title={why || undefined}
       onClick={() => {
         panel.setState({ open: { kind: 'checks' } });

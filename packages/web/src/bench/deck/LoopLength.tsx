@@ -158,7 +158,7 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
         )}
         {complaint === undefined && !same && <Effects before={report} after={outcome} />}
         <Box sx={{ display: 'flex', justifyContent: 'flex-end', gap: 1, mt: 1 }}>
-          <Button onClick={close}>Leave it</Button>
+          <Button onClick={close}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={complaint !== undefined || same}>
             Apply
           </Button>
@@ -171,8 +171,7 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
 /** Every verdict as it is and as it would be. */
 function Effects({ before, after }: { readonly before: Report | undefined; readonly after: Outcome }): ReactElement {
   if (after === undefined) return <Typography sx={{ color: 'text.secondary' }}>Proving what that does ...</Typography>;
-  if (after === 'refused')
-    return <Typography sx={{ color: tokens.coral }}>The text would have errors then.</Typography>;
+  if (after === 'refused') return <Typography sx={{ color: tokens.coral }}>This would cause errors.</Typography>;
   const open = (r: Report | undefined): number =>
     new Set(r?.movements.filter((m) => m.state === 'open').map((m) => m.step)).size;
   const rows: readonly (readonly [string, string, string, boolean])[] = [

@@ -84,13 +84,13 @@ export function TracePanel(): ReactElement {
             </Button>
             <Button
               aria-pressed={placing}
-              title="Place the line on the flat Stage"
+              title="Set the line's position on the flat Stage"
               sx={{ bgcolor: placing ? tokens.raise : 'transparent' }}
               onClick={() => {
                 trace.setState({ placing: !placing });
               }}
             >
-              Place
+              Set position
             </Button>
           </>
         )}

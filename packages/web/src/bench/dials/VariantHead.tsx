@@ -49,7 +49,7 @@ export function VariantHead({
           broken.length > 0
             ? broken.map((d) => d.message).join(' ')
             : trouble
-              ? `${name}: ${trouble === 'opens' ? 'it does not return after its loop' : trouble}`
+              ? `${name}: ${trouble === 'opens' ? 'it does not loop' : trouble}`
               : `Show ${name} on the Stage`
         }
         onClick={() => {

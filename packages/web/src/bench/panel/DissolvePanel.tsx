@@ -153,7 +153,7 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
             if (found) document.edit(invertMask(found.text, found.mask));
           }}
         >
-          Turn the mask round
+          Invert the mask
         </Button>
         <Typography sx={{ flex: 'none' }}>Levels</Typography>
         <Slider

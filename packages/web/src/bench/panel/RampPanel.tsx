@@ -199,7 +199,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, flexWrap: 'wrap', mt: 0.5 }}>
           <TextField
             key={`${String(index)} ${String(stop.at)}`}
-            label="Place"
+            label="Position"
             defaultValue={`${String(Math.round(stop.at * 1000) / 10)}%`}
             onBlur={(event) => {
               const value = Number.parseFloat(event.target.value) / 100;
@@ -284,7 +284,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
             write(reverseStops(stops));
           }}
         >
-          Turn round
+          Reverse
         </Button>
         <Button
           onClick={(event) => {

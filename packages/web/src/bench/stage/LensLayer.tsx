@@ -36,9 +36,9 @@ const frameOf = ({ x, y, size }: FlatView): object => ({
 });
 
 const WORDS = {
-  always: 'proven for every setting',
-  present: 'proven as it is set',
-  open: 'it does not',
+  always: 'proven at every setting',
+  present: 'proven with these settings',
+  open: 'fails',
   unproven: 'not proven',
 } as const;
 
@@ -71,11 +71,11 @@ function Tiling({ view }: { readonly view: FlatView }): ReactElement {
       {verdicts && (
         <Legend>
           <span>
-            Tiles across:{' '}
+            Horizontal tiling:{' '}
             <Box component="span" sx={{ color: ink('tile_u') }}>
               {WORDS[verdicts.tile_u]}
             </Box>
-            . Down:{' '}
+            . Vertical:{' '}
             <Box component="span" sx={{ color: ink('tile_v') }}>
               {WORDS[verdicts.tile_v]}
             </Box>
@@ -128,9 +128,7 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
         component="canvas"
         ref={canvas}
         role="img"
-        aria-label={
-          lens === 'loop' ? 'Difference between the end of the loop and its start' : 'Difference to itself a tile on'
-        }
+        aria-label={lens === 'loop' ? 'Difference between the end of the loop and its start' : 'Tile-edge difference'}
         sx={{
           ...frameOf(view),
           imageRendering: 'pixelated',
@@ -149,12 +147,12 @@ function Heat({ view, lens }: { readonly view: FlatView; readonly lens: 'seams' 
         <Legend>
           <InkScale inks={[tokens.pit, `${tokens.coral} 60%`, tokens.text]} />
           <span>
-            {lens === 'loop' ? 'End of the loop against its start' : 'Against itself a tile on'}: at most{' '}
+            {lens === 'loop' ? 'Loop-end difference' : 'Tile-edge difference'}, largest:{' '}
             <Box
               component="span"
               sx={{ fontFamily: faces.figures, color: most > CLOSED_WITHIN ? tokens.coral : 'text.primary' }}
             >
-              {most > CLOSED_WITHIN ? most.toPrecision(2) : 'nothing'}
+              {most > CLOSED_WITHIN ? most.toPrecision(2) : 'none'}
             </Box>
           </span>
         </Legend>
@@ -186,9 +184,7 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
   );
   if (none || !found)
     return (
-      <Legend>
-        {none ? 'No coordinate carries this step: choose one that lies on the square.' : 'Looking at the motion ...'}
-      </Legend>
+      <Legend>{none ? 'This step has no UVs to measure. Select one that has.' : 'Looking at the motion ...'}</Legend>
     );
   const speeds = Array.from({ length: ARROWS * ARROWS }, (_, i) =>
     Math.hypot(found.field[i * 2]!, found.field[i * 2 + 1]!),
@@ -230,14 +226,14 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
       <Legend>
         <span>
           {still
-            ? `The coordinates of ${program.steps[found.step]?.name ?? 'it'} stand still: what changes in it changes in its place.`
+            ? `${program.steps[found.step]?.name ?? 'This step'}'s UVs do not move; it animates in place.`
             : `${program.steps[found.step]?.name ?? 'It'} moves at up to `}
           {!still && (
             <Box component="span" sx={{ fontFamily: faces.figures, color: tokens.amber }}>
               {fastest.toPrecision(3)}
             </Box>
           )}
-          {!still && ' UV units a second'}
+          {!still && ' UV/s'}
         </span>
       </Legend>
     </>

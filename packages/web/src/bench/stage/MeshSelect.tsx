@@ -70,7 +70,7 @@ export function MeshSelect({ address: { view, lens, show } }: { readonly address
           {about(items.length === 1 ? '1 thing' : `${String(items.length)} things`)}
         </MenuItem>
       ))}
-      <MenuItem value="bring">Bring in a mesh ...{about('OBJ, glTF or GLB; or drop one here')}</MenuItem>
+      <MenuItem value="bring">Import a mesh ...{about('OBJ, glTF or GLB; or drop one here')}</MenuItem>
     </Select>
   );
 }
