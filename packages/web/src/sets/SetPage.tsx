@@ -121,7 +121,7 @@ function SetView({
   const put = (mesh: string): void => {
     const now = kept.settled();
     const item = newItem(now.items, mesh, chosen?.material ?? materials[0]?.id ?? null);
-    kept.become('put a thing there', { ...now, items: [...now.items, item] });
+    kept.become('add an object', { ...now, items: [...now.items, item] });
     choose(item.id);
   };
 

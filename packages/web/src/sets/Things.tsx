@@ -29,7 +29,7 @@ export function Things({
     <>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, px: 1, height: 36 }}>
         <Typography sx={{ fontWeight: 500, mr: 'auto' }}>
-          {items.length === 1 ? '1 thing' : `${String(items.length)} things`}
+          {items.length === 1 ? '1 object' : `${String(items.length)} objects`}
         </Typography>
         <MeshMenu label="Add object" main meshes={meshes} take={put} />
         <Button

@@ -1,5 +1,6 @@
 import type { ImageSlot } from '../../ir/node.ts';
 import { Code, V128 } from './encode.ts';
+import { shuffled, transposed } from './lanes.ts';
 import { postorder } from './grid/places.ts';
 import { Terms, type Term } from './grid/terms.ts';
 import { Writing, type Place } from './grid/writing.ts';
@@ -74,28 +75,13 @@ function gather(code: Code, locals: readonly number[], header: number): Code {
     code.get(from).get(to).get(from).simd('f32x4.sub').get(weight).simd('f32x4.mul').simd('f32x4.add').set(local);
     return local;
   };
-  const laneOf = (vector: number, lane: number): number => {
-    const local = code.local(V128);
-    code.get(vector).get(vector).shuffle([lane, lane, lane, lane]).set(local);
-    return local;
-  };
+  const laneOf = (vector: number, lane: number): number => shuffled(code, vector, vector, [lane, lane, lane, lane]);
   const pixels = [0, 1, 2, 3].map((lane) => {
     const texels = corners.map((corner) => texel(corner, lane));
     if (!isMixed) return texels[0]!;
     const [tx, ty] = [laneOf(locals[2]!, lane), laneOf(locals[5]!, lane)];
     return mix(mix(texels[0]!, texels[1]!, tx), mix(texels[2]!, texels[3]!, tx), ty);
   });
-  // From a pixel a vector to a channel a vector.
-  const pair = (a: number, b: number, lanes: readonly number[]): number => {
-    const local = code.local(V128);
-    code.get(a).get(b).shuffle(lanes).set(local);
-    return local;
-  };
-  const low = [pair(pixels[0]!, pixels[1]!, [0, 4, 1, 5]), pair(pixels[2]!, pixels[3]!, [0, 4, 1, 5])] as const;
-  const high = [pair(pixels[0]!, pixels[1]!, [2, 6, 3, 7]), pair(pixels[2]!, pixels[3]!, [2, 6, 3, 7])] as const;
-  for (const [a, b] of [low, high]) {
-    code.get(a).get(b).shuffle([0, 1, 4, 5]);
-    code.get(a).get(b).shuffle([2, 3, 6, 7]);
-  }
+  for (const channel of transposed(code, pixels as [number, number, number, number])) code.get(channel);
   return code;
 }

@@ -67,7 +67,7 @@ export function MeshSelect({ address: { view, lens, show } }: { readonly address
       {sets.map(({ id, name, items }) => (
         <MenuItem key={id} value={`set-${id}`}>
           {name}
-          {about(items.length === 1 ? '1 thing' : `${String(items.length)} things`)}
+          {about(items.length === 1 ? '1 object' : `${String(items.length)} objects`)}
         </MenuItem>
       ))}
       <MenuItem value="bring">Import a mesh ...{about('OBJ, glTF or GLB; or drop one here')}</MenuItem>

@@ -1,4 +1,5 @@
 import { Code, I32, V128 } from '../encode.ts';
+import { shuffled, transposed } from '../lanes.ts';
 
 /** A plane of each component of a result, and where its pixels are put together. */
 export interface Woven {
@@ -12,11 +13,6 @@ export function weave(results: readonly Woven[]): Code {
   const [offset, to] = [code.local(I32), code.local(I32)];
   const many = results.filter(({ planes }) => planes.length > 1);
   if (many.length === 0) return code;
-  const shuffled = (a: number, b: number, lanes: readonly number[]): number => {
-    const local = code.local(V128);
-    code.get(a).get(b).shuffle(lanes).set(local);
-    return local;
-  };
   code.loop();
   for (const { planes, at } of many) {
     const [x, y, z, w] = planes.map((plane) => {
@@ -24,24 +20,8 @@ export function weave(results: readonly Woven[]): Code {
       code.get(offset).memory('v128.load', plane).set(local);
       return local;
     }) as [number, number, number | undefined, number | undefined];
-    const [low, high] = [shuffled(x, y, [0, 4, 1, 5]), shuffled(x, y, [2, 6, 3, 7])];
     code.get(offset).i32(planes.length).plain('i32.mul').set(to);
-    const four = ((): number[] => {
-      if (z === undefined) return [low, high];
-      if (w === undefined)
-        return [
-          shuffled(low, z, [0, 1, 4, 2]),
-          shuffled(shuffled(y, z, [1, 5, 1, 5]), high, [0, 1, 4, 5]),
-          shuffled(z, high, [2, 6, 7, 3]),
-        ];
-      const [low2, high2] = [shuffled(z, w, [0, 4, 1, 5]), shuffled(z, w, [2, 6, 3, 7])];
-      return [
-        shuffled(low, low2, [0, 1, 4, 5]),
-        shuffled(low, low2, [2, 3, 6, 7]),
-        shuffled(high, high2, [0, 1, 4, 5]),
-        shuffled(high, high2, [2, 3, 6, 7]),
-      ];
-    })();
+    const four = z !== undefined && w !== undefined ? transposed(code, [x, y, z, w]) : pairsOrTriples(code, x, y, z);
     four.forEach((vector, i) => {
       code
         .get(to)
@@ -50,4 +30,15 @@ export function weave(results: readonly Woven[]): Code {
     });
   }
   return code.nextFour(offset, 0);
+}
+
+/** The vectors of four pixels of two components, or of three. */
+function pairsOrTriples(code: Code, x: number, y: number, z: number | undefined): number[] {
+  const [low, high] = [shuffled(code, x, y, [0, 4, 1, 5]), shuffled(code, x, y, [2, 6, 3, 7])];
+  if (z === undefined) return [low, high];
+  return [
+    shuffled(code, low, z, [0, 1, 4, 2]),
+    shuffled(code, shuffled(code, y, z, [1, 5, 1, 5]), high, [0, 1, 4, 5]),
+    shuffled(code, z, high, [2, 6, 7, 3]),
+  ];
 }

@@ -1,5 +1,6 @@
 import type { ImageSlot } from '../../../ir/node.ts';
 import { I32, V128, type Code } from '../encode.ts';
+import { transposed } from '../lanes.ts';
 import { clearNotFinite, INSTRUCTIONS, writeConversion } from '../instructions.ts';
 import { groupsOf, type Table } from './tables.ts';
 import type { Term } from './terms.ts';
@@ -9,6 +10,9 @@ export interface Place {
   readonly at: number;
   readonly kind: 'lanes' | 'plane' | 'still';
 }
+
+/** Locals of four vectors. */
+type Square = [number, number, number, number];
 
 /** What writing one function asks of the module. */
 export interface Surroundings {
@@ -107,28 +111,9 @@ export class Writing {
       code.get(entry).memory('v128.load', at).set(local);
       return local;
     });
-    const values = this.#turned(rows);
+    const values = transposed(code, rows as Square);
     terms.forEach((value, i) => this.#locals.set(value, values[i]!));
     return true;
-  }
-
-  /** Four vectors as rows of a square, by columns. */
-  #turned(rows: readonly number[]): number[] {
-    const { code } = this;
-    const mixed = (a: number, b: number, lanes: readonly number[]): number => {
-      const local = code.local(V128);
-      code.get(a).get(b).shuffle(lanes).set(local);
-      return local;
-    };
-    const [a, b, c, d] = rows as readonly [number, number, number, number];
-    const [low, low2] = [mixed(a, b, [0, 4, 1, 5]), mixed(c, d, [0, 4, 1, 5])];
-    const [high, high2] = [mixed(a, b, [2, 6, 3, 7]), mixed(c, d, [2, 6, 3, 7])];
-    return [
-      mixed(low, low2, [0, 1, 4, 5]),
-      mixed(low, low2, [2, 3, 6, 7]),
-      mixed(high, high2, [0, 1, 4, 5]),
-      mixed(high, high2, [2, 3, 6, 7]),
-    ];
   }
 
   /** In the loop that fills a table, cells are counted. */
@@ -172,7 +157,7 @@ export class Writing {
         code.set(local);
         return local;
       });
-      this.#turned(four).forEach((row, cell) => {
+      transposed(code, four as Square).forEach((row, cell) => {
         code
           .get(first)
           .get(row)
