@@ -120,7 +120,7 @@ test('what cannot leave says why, and images can be left out knowingly', async (
   );
   await page.goto(`/materials/${lacks}/export`);
   await expect(page.getByRole('alert')).toContainText('nowhere.png');
-  await page.getByRole('button', { name: 'Cancel out' }).click();
+  await page.getByRole('button', { name: 'Leave it out' }).click();
   await expect(page.getByRole('button', { name: 'Download lacks.zip' })).toBeEnabled();
   await page.goto('/');
   await page.getByRole('button', { name: 'Export packages' }).first().click();

@@ -214,7 +214,7 @@ test('what changes in itself leaves still or as a flipbook, and what cannot leav
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('tab', { name: 'glTF' }).click();
   await expect(page.getByRole('alert')).toContainText('nowhere.png');
-  await page.getByRole('button', { name: 'Cancel out' }).click();
+  await page.getByRole('button', { name: 'Leave it out' }).click();
   await expect(report).toContainText('Plays exactly');
 });
 
