@@ -160,6 +160,8 @@ function Contents({ made }: { readonly made: Package }): ReactElement {
     <Box
       component="section"
       aria-label="In the package"
+      // What scrolls can be scrolled by keys.
+      tabIndex={0}
       sx={{ flex: 2, minHeight: 120, overflow: 'auto', p: 1.5, borderTop: 1, borderColor: 'divider' }}
     >
       <Typography component="h2" sx={{ color: 'text.secondary', mb: 0.5 }}>

@@ -94,6 +94,8 @@ function Made({ made }: { readonly made: Glb }): ReactElement {
       <Box
         component="section"
         aria-label="What players show"
+        // What scrolls can be scrolled by keys.
+        tabIndex={0}
         sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2, borderRight: 1, borderColor: 'divider' }}
       >
         <Typography component="h2" sx={{ color: 'text.secondary', mb: 1 }}>
