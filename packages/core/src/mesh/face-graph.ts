@@ -1,7 +1,7 @@
-import { type MeshData } from './mesh.ts';
+import type { MeshData } from './mesh.ts';
 import { quadsOf } from './quads.ts';
 import type { Selection } from './selection.ts';
-import { weldedPlaces } from './weld.ts';
+import { sidesByEdge, weldedPlaces } from './weld.ts';
 
 /** The faces of a mesh and how they hang together in space, whatever its UVs: as arrays, so that a worker can send it. */
 export interface FaceGraph {
@@ -20,34 +20,23 @@ export function faceGraphOf(mesh: MeshData): FaceGraph {
   const faceOf = new Int32Array(triangles.length).fill(-1);
   const sides = Uint8Array.from(faces, ({ face }) => face.length);
   const across = new Int32Array(faces.length * 4).fill(-1);
-  /** The side that has an edge; -1 once several have. */
-  const edges = new Map<number, number>();
-  faces.forEach(({ face, triangles: own }, f) => {
+  faces.forEach(({ triangles: own }, f) => {
     for (const t of own) faceOf[t] = f;
-    face.forEach((v, k) => {
-      const [a, b] = [weld[v]!, weld[face[(k + 1) % face.length]!]!];
-      const key = Math.min(a, b) * weld.length + Math.max(a, b);
-      const before = edges.get(key);
-      if (before === undefined) edges.set(key, f * 4 + k);
-      else if (before >= 0 && across[before] === -1) {
-        across[before] = f;
-        across[f * 4 + k] = before >> 2;
-        edges.set(key, -1 - before);
-      } else if (before < 0) {
-        // A third face: none of them lies across from another.
-        const first = -1 - before;
-        const second = across[first]!;
-        if (second < 0) return;
-        for (let j = 0; j < 4; j++) if (across[second * 4 + j] === first >> 2) across[second * 4 + j] = -1;
-        across[first] = -1;
-      }
-    });
   });
+  const edges = sidesByEdge(
+    faces.map(({ face }) => face),
+    weld,
+  );
+  for (const [first, second, ...more] of edges.values()) {
+    if (second === undefined || more.length > 0) continue;
+    across[first!] = second >> 2;
+    across[second] = first! >> 2;
+  }
   return { faceOf, sides, across };
 }
 
 /** The faces of which a triangle is selected. */
-export function facesIn({ faceOf, sides }: FaceGraph, selected: Selection): Uint8Array {
+function facesIn({ faceOf, sides }: FaceGraph, selected: Selection): Uint8Array {
   const marks = new Uint8Array(sides.length);
   selected.forEach((mark, t) => {
     if (mark === 1 && faceOf[t]! >= 0) marks[faceOf[t]!] = 1;

@@ -1,17 +1,13 @@
-import { NOTHING_SELECTED, trianglesOf, type Fitted, type Part } from './fit.ts';
+import { mapUvs, NOTHING_SELECTED, translateUvs, trianglesOf, type Fitted, type Part } from './fit.ts';
 import { cornersOf, type MeshData } from './mesh.ts';
-import { partOf, withOwnVertices, type Selection } from './selection.ts';
 import { islandsOf, weldedPlaces } from './weld.ts';
 
 /** So far a face that is separated moves in u and v: a fifth of a texel at 2048, and more than what counts as one place. */
 const APART = 1e-4;
 
-/** Makes the selected faces an island of their own: they move a hair, so that their edges are no longer shared. */
-export function separated(mesh: MeshData, selected: Selection): Fitted {
-  if (!selected.includes(1)) return NOTHING_SELECTED;
-  const own = withOwnVertices(mesh, selected);
-  const part = partOf(own, selected);
-  const { ofVertex } = islandsOf(own);
+/** Makes a part whose vertices are its own an island: it moves a hair, so that its edges are no longer shared. */
+export function separated(mesh: MeshData, part: Part): Fitted {
+  const { ofVertex } = islandsOf(mesh);
   const inside = new Set<number>();
   part.forEach((mark, v) => {
     if (mark === 1) inside.add(ofVertex[v]!);
@@ -19,11 +15,7 @@ export function separated(mesh: MeshData, selected: Selection): Fitted {
   // Vertices that no triangle uses are of no island.
   if (!ofVertex.some((island, v) => island >= 0 && part[v] === 0 && inside.has(island)))
     return { problem: 'The selection is separate already: it consists of whole islands.' };
-  const uvs = own.uvs.slice();
-  part.forEach((mark, v) => {
-    if (mark === 1) uvs.set([own.uvs[v * 2]! + APART, own.uvs[v * 2 + 1]! + APART], v * 2);
-  });
-  return { mesh: { ...own, uvs } };
+  return { mesh: mapUvs(mesh, part, translateUvs([APART, APART])) };
 }
 
 /** An edge that two islands have in common in space. */

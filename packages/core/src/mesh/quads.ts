@@ -1,7 +1,7 @@
 import { trianglesOf, type Part } from './fit.ts';
 import { cornersOf, positionOf, type MeshData } from './mesh.ts';
 import { dot, length, minus, unit, type Vector } from './vector.ts';
-import { weldedPoints } from './weld.ts';
+import { edgeOf, weldedPoints } from './weld.ts';
 
 /** Faces of three or four vertices, in order round them. */
 export type Face = readonly number[];
@@ -130,8 +130,7 @@ function pairsOf(mesh: MeshData, triangles: readonly number[], weld: Int32Array)
   for (const t of triangles) {
     const corners = cornersOf(mesh, t);
     corners.forEach((v, k) => {
-      const [a, b] = [weld[v]!, weld[corners[(k + 1) % 3]!]!];
-      const edge = Math.min(a, b) * weld.length + Math.max(a, b);
+      const edge = edgeOf(weld, v, corners[(k + 1) % 3]!);
       const before = edges.get(edge);
       if (!before) {
         edges.set(edge, [t, k]);

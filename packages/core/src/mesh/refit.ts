@@ -26,14 +26,14 @@ interface Refits {
 /** Something done to the selected faces that projects or cuts them anew, as a value that a worker can be sent. */
 export type Refit = { readonly [K in keyof Refits]: { readonly do: K } & Refits[K] }[keyof Refits];
 
-/** What is done to the selected faces; but for `separate`, they have vertices of their own by then. */
+/** What is done to the selected faces, which have vertices of their own by then. */
 const ACTS: { readonly [K in keyof Refits]: (mesh: MeshData, part: Part, how: Refits[K], value: Fitting) => Fitted } = {
   planar: (mesh, part, { about }) => planar(mesh, part, about),
   cylindrical: (mesh, part, { about }) => cylindrical(mesh, part, about),
   unroll: (mesh, part, { about }) => unrolled(mesh, part, about),
   straighten: (mesh, part, { along }) => straighten(mesh, part, along),
   loops: (mesh, part, { across, count }, value) => loops(mesh, part, across, count, value),
-  separate: (_, __, ___, { mesh, selected }) => separated(mesh, selected),
+  separate: (mesh, part) => separated(mesh, part),
   join: (mesh, part) => joined(mesh, part),
 };
 

@@ -1,5 +1,5 @@
 import { cornersOf, type MeshData } from './mesh.ts';
-import { weldedPlaces, weldedPoints } from './weld.ts';
+import { edgeOf, weldedPlaces, weldedPoints } from './weld.ts';
 
 /** An edge at which a mesh's UVs do not go on: its two ends, and what each side reads there. */
 export interface UvSeam {
@@ -78,9 +78,8 @@ export function outlineOf(mesh: MeshData, isIn: (triangle: number) => boolean): 
     const corners = cornersOf(mesh, t);
     for (let k = 0; k < 3; k++) {
       const ends = [corners[k]!, corners[(k + 1) % 3]!] as const;
-      const [a, b] = ends.map((v) => places[v]!) as [number, number];
-      if (a === b) continue;
-      const key = Math.min(a, b) * places.length + Math.max(a, b);
+      if (places[ends[0]] === places[ends[1]]) continue;
+      const key = edgeOf(places, ...ends);
       edges.set(key, edges.has(key) ? undefined : ends);
     }
   }

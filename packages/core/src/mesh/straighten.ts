@@ -104,7 +104,7 @@ export function straighten(mesh: MeshData, part: Part, along: Axis): Fitted {
   );
   const [flipU, flipV] = directions(mesh, quads, uvs, axis);
   const weld = weldedPlaces(mesh);
-  const given = new Corners(mesh);
+  const given = new Corners(mesh, weld);
   quads.forEach(({ face, triangles }, q) => {
     for (const t of triangles)
       cornersOf(mesh, t).forEach((v, k) => {
@@ -114,7 +114,7 @@ export function straighten(mesh: MeshData, part: Part, along: Axis): Fitted {
   });
   // Corners of triangles without area are no corners of the strip: they go along with one at the same place.
   const done = new Set(quads.flatMap(({ triangles }) => triangles));
-  for (const t of trianglesOf(mesh, part)) if (!done.has(t)) given.follow(t, weld);
+  for (const t of trianglesOf(mesh, part)) if (!done.has(t)) given.follow(t);
   return { mesh: given.finish() };
 }
 
@@ -127,7 +127,10 @@ class Corners {
   readonly #copies = new Map<string, number>();
   readonly #byPlace = new Map<number, readonly [number, number]>();
 
-  constructor(readonly mesh: MeshData) {
+  constructor(
+    readonly mesh: MeshData,
+    readonly weld: Int32Array,
+  ) {
     this.#uvs = mesh.uvs.slice();
     this.#isSet = new Uint8Array(mesh.positions.length / 3);
     this.#indices = [...mesh.indices];
@@ -136,7 +139,7 @@ class Corners {
   set(corner: number, u: number, v: number): void {
     const vertex = this.mesh.indices[corner]!;
     const [single, other] = [Math.fround(u), Math.fround(v)];
-    this.#byPlace.set(weldedPlaces(this.mesh)[vertex]!, [u, v]);
+    this.#byPlace.set(this.weld[vertex]!, [u, v]);
     if (this.#isSet[vertex] === 0) {
       this.#isSet[vertex] = 1;
       this.#uvs.set([u, v], vertex * 2);
@@ -150,11 +153,11 @@ class Corners {
   }
 
   /** A triangle's corners as others at the same place; where there is none, held to the square. */
-  follow(triangle: number, weld: Int32Array): void {
+  follow(triangle: number): void {
     for (const vertex of cornersOf(this.mesh, triangle)) {
       if (this.#isSet[vertex] === 1) continue;
       const [u, v] =
-        this.#byPlace.get(weld[vertex]!) ??
+        this.#byPlace.get(this.weld[vertex]!) ??
         ([0, 1].map((k) => Math.min(Math.max(this.mesh.uvs[vertex * 2 + k]!, 0), 1)) as [number, number]);
       this.#uvs.set([u, v], vertex * 2);
     }

@@ -1,4 +1,5 @@
 import type { CutFace } from './quads.ts';
+import { edgeOf, sidesByEdge } from './weld.ts';
 
 /** Whole coordinates of a corner: columns and rows. */
 export type Corner = readonly [number, number];
@@ -31,16 +32,14 @@ const FIRST: readonly Corner[] = [
  */
 export function latticeOf(quads: readonly CutFace[], weld: Int32Array): Lattice | NoLattice {
   const places = quads.map(({ face }) => face.map((v) => weld[v]!));
-  const key = (a: number, b: number): number => Math.min(a, b) * weld.length + Math.max(a, b);
-  const edges = new Map<number, number[]>();
-  places.forEach((face, q) => {
-    face.forEach((a, k) => {
-      const edge = key(a, face[(k + 1) % 4]!);
-      const known = edges.get(edge);
-      if (known) known.push(q);
-      else edges.set(edge, [q]);
-    });
-  });
+  const edges = new Map(
+    [
+      ...sidesByEdge(
+        quads.map(({ face }) => face),
+        weld,
+      ),
+    ].map(([edge, sides]) => [edge, sides.map((side) => side >> 2)]),
+  );
   const branches = [...edges.values()].filter((some) => some.length > 2).flat();
   if (branches.length > 0)
     return {
@@ -53,11 +52,11 @@ export function latticeOf(quads: readonly CutFace[], weld: Int32Array): Lattice 
   const queue = [0];
   // It grows as it is gone through.
   for (const q of queue) {
-    const [face, own] = [places[q]!, corners[q]!];
+    const [{ face }, own] = [quads[q]!, corners[q]!];
     for (let k = 0; k < 4; k++) {
-      const next = edges.get(key(face[k]!, face[(k + 1) % 4]!))!.find((other) => other !== q);
+      const next = edges.get(edgeOf(weld, face[k]!, face[(k + 1) % 4]!))!.find((other) => other !== q);
       if (next === undefined) continue;
-      const found = across(face, own, k, places[next]!);
+      const found = across(places[q]!, own, k, places[next]!);
       const known = corners[next];
       if (!known) {
         corners[next] = found;

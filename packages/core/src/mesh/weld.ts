@@ -76,11 +76,11 @@ export function islandsOf(mesh: MeshData): Islands {
     join(corners[0], corners[1]);
     join(corners[0], corners[2]);
     corners.forEach((v, k) => {
-      const [a, b] = [points[v]!, points[corners[(k + 1) % 3]!]!];
-      const key = Math.min(a, b) * points.length + Math.max(a, b);
+      const next = corners[(k + 1) % 3]!;
+      const key = edgeOf(points, v, next);
       const before = edges.get(key);
       if (before === undefined) edges.set(key, v);
-      else if (a !== b) join(before, v);
+      else if (points[v] !== points[next]) join(before, v);
     });
   }
   const numbers = new Map<number, number>();
@@ -92,4 +92,24 @@ export function islandsOf(mesh: MeshData): Islands {
     ofVertex[v] = number;
   }
   return { count: numbers.size, ofVertex };
+}
+
+/** One number for the edge between two vertices, whichever way it is gone along; `weld` tells which vertices are the same. */
+export function edgeOf(weld: Int32Array, from: number, to: number): number {
+  const [a, b] = [weld[from]!, weld[to]!];
+  return Math.min(a, b) * weld.length + Math.max(a, b);
+}
+
+/** The sides of faces of up to four sides that have each edge: the face times four, and which of its sides. */
+export function sidesByEdge(faces: readonly (readonly number[])[], weld: Int32Array): Map<number, number[]> {
+  const sides = new Map<number, number[]>();
+  faces.forEach((face, f) => {
+    face.forEach((v, k) => {
+      const edge = edgeOf(weld, v, face[(k + 1) % face.length]!);
+      const known = sides.get(edge);
+      if (known) known.push(f * 4 + k);
+      else sides.set(edge, [f * 4 + k]);
+    });
+  });
+  return sides;
 }

@@ -3,6 +3,7 @@ import type { FrameInputs } from '../../../ir/evaluate.ts';
 import type { Node } from '../../../ir/node.ts';
 import { WasmMemory } from '../memory.ts';
 import type { Rows } from '../rows.ts';
+import { inFours } from './tables.ts';
 import { TooManyTerms } from './terms.ts';
 import { compileGrid, type GridModule } from './module.ts';
 import type { GridPasses } from './plan.ts';
@@ -54,7 +55,7 @@ export class GridEvaluator implements Rows {
     const { layout, bytes } = this.#module;
     this.#memory = new WasmMemory(layout, images, reserve);
     this.#run = this.#memory.start(bytes);
-    this.#bytes = Math.ceil(width / 4) * 16;
+    this.#bytes = inFours(width) * 4;
     this.#kept = new Float64Array(Math.max(0, layout.still.rows - 1)).fill(NaN);
     const { floats } = this.#memory;
     for (let x = 0; x < width; x++) floats[layout.u / 4 + x] = (x + 0.5) / width;
