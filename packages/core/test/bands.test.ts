@@ -14,10 +14,11 @@ import {
   spreadColor,
   type DeflateBand,
 } from '../src/index.ts';
-import { encodeByteStore, SRGB_TABLE_BYTES, srgbByte, srgbTable } from '../src/backends/wasm/store-bytes.ts';
+import { encodeByteStore, SRGB_TABLE_BYTES, srgbTable } from '../src/backends/wasm/store-bytes.ts';
+import { srgbByte } from '../src/ops/srgb.ts';
 import { bandOf } from '../src/bake/png-bands.ts';
 import { filtered } from '../src/bake/png-chunks.ts';
-import { fromSrgb } from '../src/ops/value-type.ts';
+import { fromSrgb } from '../src/ops/srgb.ts';
 
 const deflate: DeflateBand = (bytes, last) =>
   new Uint8Array(deflateRawSync(bytes, { finishFlush: last ? constants.Z_FINISH : constants.Z_SYNC_FLUSH }));

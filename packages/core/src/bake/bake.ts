@@ -1,19 +1,14 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { rowsOf, type Rows } from '../backends/wasm/rows.ts';
 import { BLOCK } from '../backends/wasm/compile.ts';
-import {
-  encodeByteStore,
-  SRGB_TABLE_BYTES,
-  srgbByte,
-  srgbTable,
-  type ByteChannel,
-} from '../backends/wasm/store-bytes.ts';
+import { encodeByteStore, SRGB_TABLE_BYTES, srgbTable, type ByteChannel } from '../backends/wasm/store-bytes.ts';
+import { srgbByte } from '../ops/srgb.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import type { Channel, Program } from '../check/program.ts';
 import type { SettingValues } from '../check/values.ts';
 import { compileOrThrow } from '../compile.ts';
 import { widthOf, type Node } from '../ir/node.ts';
-import { toSrgb } from '../ops/value-type.ts';
+import { toSrgb } from '../ops/srgb.ts';
 import { isColor, isSrgb, outputsOf, plainPack, type Pack } from './pack.ts';
 
 /** Longest side of a baked picture, in pixels. */

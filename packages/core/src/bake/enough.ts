@@ -1,7 +1,7 @@
 import type { Program } from '../check/program.ts';
 import type { SettingValues } from '../check/values.ts';
 import type { ImageSource } from '../image/pixels.ts';
-import { fromSrgb, toSrgb } from '../ops/value-type.ts';
+import { fromSrgb, srgbByte } from '../ops/srgb.ts';
 import { Baker } from './bake.ts';
 
 /** How far pictures are apart, in steps of 255 of the furthest channel of each pixel, colours as they are shown over black. */
@@ -26,8 +26,6 @@ export const FRAME_CHOICES = [4, 8, 16, 32, 64, 128] as const;
 const MOMENTS = 2 * FRAME_CHOICES.at(-1)!;
 
 const LIGHT = Float32Array.from({ length: 256 }, (_, byte) => fromSrgb(byte / 255));
-/** Bytes of sRGB at steps of linear light. */
-const SHOWN = Uint8Array.from({ length: 4097 }, (_, i) => Math.round(toSrgb(i / 4096) * 255));
 
 /** Sums up how far pixels are apart. */
 class Sum {
@@ -63,7 +61,7 @@ function mixed(a: Picture, b: Picture, share: number, into: Picture): Picture {
     into[i] =
       i % 4 === 3
         ? Math.round(a[i]! + (b[i]! - a[i]!) * share)
-        : SHOWN[Math.round((LIGHT[a[i]!]! + (LIGHT[b[i]!]! - LIGHT[a[i]!]!) * share) * 4096)]!;
+        : srgbByte(LIGHT[a[i]!]! + (LIGHT[b[i]!]! - LIGHT[a[i]!]!) * share);
   return into;
 }
 
@@ -156,7 +154,7 @@ function twice(picture: Picture, width: number, height: number): Picture {
         const top = value(0, 0) + (value(0, 1) - value(0, 0)) * fx;
         const bottom = value(1, 0) + (value(1, 1) - value(1, 0)) * fx;
         const mean = top + (bottom - top) * fy;
-        result[(y * width * 2 + x) * 4 + c] = c === 3 ? Math.round(mean * 255) : SHOWN[Math.round(mean * 4096)]!;
+        result[(y * width * 2 + x) * 4 + c] = c === 3 ? Math.round(mean * 255) : srgbByte(mean);
       }
     }
   }

@@ -5,7 +5,7 @@ import { evaluateFrame } from '../ir/evaluate.ts';
 import { compile, compileOrThrow } from '../compile.ts';
 import { digestOf } from '../ir/digest.ts';
 import { widthOf } from '../ir/node.ts';
-import { toSrgb } from '../ops/value-type.ts';
+import { toSrgb } from '../ops/srgb.ts';
 
 /** How a step becomes a source, so that it can be made again. */
 export interface StepRecipe {

@@ -3,7 +3,8 @@ import { Builder } from '../ir/builder.ts';
 import { mostOf, type PixelImage } from '../image/pixels.ts';
 import { rampAt } from '../ops/colour.ts';
 import type { RampEasing, WrittenStop } from '../edits/ramp-edits.ts';
-import { colorOfHex, fromSrgb, hexOfColor, toSrgb } from '../ops/value-type.ts';
+import { colorOfHex, hexOfColor } from '../ops/value-type.ts';
+import { fromSrgb, toSrgb } from '../ops/srgb.ts';
 
 /**
  * A ramp as an image one pixel high, sRGB with straight alpha: what the operation itself gives at the middle of each

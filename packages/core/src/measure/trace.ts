@@ -1,6 +1,6 @@
 import { WasmEvaluator } from '../backends/wasm/run.ts';
 import { widthOf } from '../ir/node.ts';
-import { toSrgb } from '../ops/value-type.ts';
+import { srgbByte } from '../ops/srgb.ts';
 import type { Subject } from './subject.ts';
 
 /** A line on the UV square, from its start to its end. */
@@ -46,9 +46,7 @@ export function traceOf(
       const alpha = Math.min(Math.max(alphas?.[y] ?? 1, 0), 1);
       for (let c = 0; c < 3; c++) {
         const value = (planes[c] ?? planes[0]!)[y]!;
-        result[(y * columns + x) * 4 + c] = Math.round(
-          toSrgb(Math.min(Math.max(value, 0), 1) * alpha + GROUND * (1 - alpha)) * 255,
-        );
+        result[(y * columns + x) * 4 + c] = srgbByte(Math.min(Math.max(value, 0), 1) * alpha + GROUND * (1 - alpha));
       }
     }
   }

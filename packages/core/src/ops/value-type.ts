@@ -1,3 +1,5 @@
+import { fromSrgb, srgbByte } from './srgb.ts';
+
 /** Types of values in Wake. */
 export const VALUE_TYPES = ['number', 'vec2', 'vec3', 'vec4', 'time', 'rate', 'angle'] as const;
 export type ValueType = (typeof VALUE_TYPES)[number];
@@ -20,11 +22,6 @@ export interface RampTable {
   readonly easing: 'linear' | 'smooth' | 'stepped';
 }
 
-/** sRGB transfer function, 0..1 to linear 0..1 (IEC 61966-2-1). */
-export const fromSrgb = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
-/** Linear 0..1 to sRGB 0..1 (IEC 61966-2-1). */
-export const toSrgb = (c: number): number => (c <= 0.0031308 ? c * 12.92 : 1.055 * c ** (1 / 2.4) - 0.055);
-
 /** `#rgb`, `#rrggbb` or `#rrggbbaa` as linear red, green, blue and straight alpha. */
 export function colorOfHex(hex: string): [number, number, number, number] {
   const digits = hex.length === 4 ? [...hex.slice(1)].map((d) => d + d).join('') : hex.slice(1);
@@ -34,11 +31,9 @@ export function colorOfHex(hex: string): [number, number, number, number] {
 
 /** The hex text nearest to a linear colour; alpha is left out where it is 1. */
 export function hexOfColor(color: readonly number[]): string {
-  const byte = (v: number): string =>
-    Math.round(Math.min(Math.max(v, 0), 1) * 255)
-      .toString(16)
-      .padStart(2, '0');
   const [r = 0, g = 0, b = 0, a = 1] = color;
-  const opaque = `#${byte(toSrgb(r))}${byte(toSrgb(g))}${byte(toSrgb(b))}`;
-  return byte(a) === 'ff' ? opaque : opaque + byte(a);
+  const hex = (byte: number): string => byte.toString(16).padStart(2, '0');
+  const opaque = `#${[r, g, b].map((c) => hex(srgbByte(c))).join('')}`;
+  const alpha = Math.round(Math.min(Math.max(a, 0), 1) * 255);
+  return alpha === 255 ? opaque : opaque + hex(alpha);
 }

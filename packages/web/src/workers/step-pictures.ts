@@ -1,4 +1,4 @@
-import { rowsOf, shownColor, toSrgb, type ImageSource, type Node, type Rows } from '@estela/core';
+import { rowsOf, shownColor, srgbByte, type ImageSource, type Node, type Rows } from '@estela/core';
 import { derive, type Derived } from '../material/look.ts';
 import { decoded, imagesOf, type PictureRef } from './decoded.ts';
 
@@ -15,9 +15,6 @@ export interface StepFrame {
   /** Which of them hold values outside 0..1. */
   readonly outside: readonly boolean[];
 }
-
-/** sRGB bytes of linear 0..1, in 1024 steps: pictures this small show no finer ones. */
-const BYTES = Uint8Array.from({ length: 1025 }, (_, i) => Math.round(toSrgb(i / 1024) * 255));
 
 /**
  * Computes the pictures of some steps of a text, all in one pass of one module, which is made anew only when text or
@@ -73,7 +70,7 @@ export class StepPictures {
           for (let x = 0, to = (s * COUNT + y * PICTURE_WIDTH) * 4 + c; x < PICTURE_WIDTH; x++, to += 4) {
             const value = plane[x]!;
             if (value < -1e-4 || value > 1.0001) outside[s] = true;
-            data[to] = c === 3 ? value * 255 : BYTES[Math.min(Math.max(value * 1024 + 0.5, 0), 1024) | 0]!;
+            data[to] = c === 3 ? value * 255 : srgbByte(value);
           }
         }
       }

@@ -1,6 +1,6 @@
 import { MOST_TEXELS, type PixelImage } from '../../image/pixels.ts';
 import type { ImageSlot } from '../../ir/node.ts';
-import { fromSrgb } from '../../ops/value-type.ts';
+import { fromSrgb } from '../../ops/srgb.ts';
 
 const f = Math.fround;
 

@@ -2,7 +2,7 @@ import { testGrid } from '../../image/test-grid.ts';
 import { frameEvaluator, type FrameInputs } from '../../ir/evaluate.ts';
 import type { ImageSlot, Node } from '../../ir/node.ts';
 import type { ImageSource, PixelImage } from '../../image/pixels.ts';
-import { fromSrgb } from '../../ops/value-type.ts';
+import { fromSrgb } from '../../ops/srgb.ts';
 
 /** What modules export; see GridModule of those of a grid. */
 type Exports = Readonly<

@@ -1,4 +1,4 @@
-import { fromSrgb } from '../../ops/value-type.ts';
+import { SRGB_STEPS as STEPS, srgbSteps } from '../../ops/srgb.ts';
 import { Code, encodeModule, I32, V128 } from './encode.ts';
 
 /** One channel of many pixels: where it comes from, by the address of its plane, and how it is stored in a byte. */
@@ -23,8 +23,6 @@ export interface ByteStore {
   readonly table: number;
 }
 
-/** Steps of linear light: each so short that at most one value lies within at which the byte changes. */
-const STEPS = 16384;
 /** Bytes of the table: of each step the byte at its beginning, and the float from which on it is the next. */
 export const SRGB_TABLE_BYTES = (STEPS + 1) * 8 + 16;
 
@@ -47,32 +45,6 @@ export function srgbTable(): Uint8Array {
     table.setFloat32(step * 8 + 4, byte === 255 ? 2 : floatFrom(changes[byte]!), true);
   });
   return new Uint8Array(table.buffer);
-}
-
-interface SrgbSteps {
-  /** Light from which on a byte is the next one; the last is never reached. */
-  readonly changes: Float64Array;
-  /** The byte at the beginning of each step. */
-  readonly bytes: Uint8Array;
-}
-let steps: SrgbSteps | undefined;
-function srgbSteps(): SrgbSteps {
-  if (steps) return steps;
-  const changes = Float64Array.from({ length: 256 }, (_, byte) => (byte === 255 ? 2 : fromSrgb((byte + 0.5) / 255)));
-  const bytes = new Uint8Array(STEPS + 1);
-  for (let step = 0, byte = 0; step <= STEPS; step++) {
-    while (step / STEPS >= changes[byte]!) byte++;
-    bytes[step] = byte;
-  }
-  return (steps = { changes, bytes });
-}
-
-/** The byte of sRGB of linear light, rounded: by the same steps, as a power for each of many pixels takes long. */
-export function srgbByte(light: number): number {
-  const { changes, bytes } = srgbSteps();
-  const v = light > 0 ? (light < 1 ? light : 1) : 0;
-  const byte = bytes[Math.floor(v * STEPS)]!;
-  return v >= changes[byte]! ? byte + 1 : byte;
 }
 
 /** A module whose `run(bytes)` stores pixels whose planes take so many bytes, four at a time. */

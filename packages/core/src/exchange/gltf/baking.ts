@@ -1,5 +1,5 @@
 import { rowsOf } from '../../backends/wasm/rows.ts';
-import { srgbByte } from '../../backends/wasm/store-bytes.ts';
+import { srgbByte } from '../../ops/srgb.ts';
 import { columnsFor } from '../../bake/columns.ts';
 import type { Loop } from '../../check/program.ts';
 import type { SettingValues } from '../../check/values.ts';
