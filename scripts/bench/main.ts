@@ -259,9 +259,9 @@ rows.push(
   {
     what: 'the first picture of a page that is opened',
     reach: '2x a bare page that compiles the same shader',
-    reached: `${fixed(start.first / start.bare, 1)}x`,
-    ok: start.first / start.bare <= 2,
-    how: `${fixed(start.first, 0)} ms against ${fixed(start.bare, 0)} ms, turn by turn, medians`,
+    reached: `${fixed(start.first.ratio, 1)}x`,
+    ok: start.first.ratio <= 2,
+    how: `${fixed(start.first.one, 0)} ms against ${fixed(start.first.other, 0)} ms; ${spreadOf(start.first)}`,
   },
 );
 

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser } from '@playwright/test';
 import { startServer } from '../../packages/e2e/server.ts';
-import { median } from './timing.ts';
+import { median, pairOf, type Pair } from './timing.ts';
 
 const PORT = 4619;
 const MATERIAL = 'Petal ward';
@@ -15,11 +15,10 @@ export interface PageStart {
   readonly fonts: number;
   readonly others: number;
   readonly files: number;
-  /** Milliseconds: to the first picture, and of the longest task before it; medians of several starts. */
-  readonly first: number;
+  /** Milliseconds of the longest task before the first picture; the median of several starts. */
   readonly longest: number;
-  /** The same of a page that only compiles the shader of that picture and draws with it, turn by turn. */
-  readonly bare: number;
+  /** Milliseconds to the first picture, and of a page that only compiles its shader and draws with it. */
+  readonly first: Pair;
 }
 
 interface Watched {
@@ -53,7 +52,7 @@ function watch(): void {
 }
 
 /** Runs in the page once the Stage has drawn. */
-function read(): Omit<PageStart, 'bare'> & { readonly shaders: readonly string[] } {
+function read(): Omit<PageStart, 'first'> & { readonly first: number; readonly shaders: readonly string[] } {
   const { first = 0, tasks, shaders } = (window as unknown as { watched: Watched }).watched;
   const fetched = [
     ...performance.getEntriesByType('navigation'),
@@ -127,7 +126,7 @@ async function startOnce(browser: Browser, address: string): Promise<ReturnType<
 }
 
 /** Opens a material of the demo on the built server, several times, each as for the first time. */
-export async function pageStart(root: string, browser: Browser, turns = 9): Promise<PageStart> {
+export async function pageStart(root: string, browser: Browser, turns = 15): Promise<PageStart> {
   const data = mkdtempSync(join(tmpdir(), 'estela-bench-'));
   const server = await startServer(data, PORT, join(root, 'packages/server/dist/main.js'));
   try {
@@ -139,17 +138,16 @@ export async function pageStart(root: string, browser: Browser, turns = 9): Prom
     }[];
     const { id } = materials.find((m) => m.title === MATERIAL)!;
     const starts: Awaited<ReturnType<typeof startOnce>>[] = [];
-    const bare: number[] = [];
+    const firsts: [number, number][] = [];
     for (let i = 0; i < turns; i++) {
       const start = await startOnce(browser, `${base}/materials/${id}`);
       starts.push(start);
-      bare.push(await bareOnce(browser, base, start.shaders));
+      firsts.push([start.first, await bareOnce(browser, base, start.shaders)]);
     }
     return {
       ...starts[0]!,
-      first: median(starts.map((s) => s.first)),
+      first: pairOf(firsts),
       longest: median(starts.map((s) => s.longest)),
-      bare: median(bare),
     };
   } finally {
     await server.end();

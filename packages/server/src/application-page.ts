@@ -9,7 +9,6 @@ import { MaterialsService } from './materials/materials.service.ts';
 import { ProjectsService } from './projects/projects.service.ts';
 import { Recent } from './recent.ts';
 import { SourcesService } from './sources/sources.service.ts';
-import { Problem } from './http/problem.ts';
 
 /** Letters of a text that is compiled while its page waits: some 20 ms. */
 const LONGEST = 20_000;
@@ -43,10 +42,19 @@ export class ApplicationPage {
   async send(request: Request, response: Response): Promise<void> {
     const [, id] = /^\/materials\/([^/]+)$/.exec(request.path) ?? [];
     const { html } = this;
-    const data = id === undefined ? undefined : await this.#dataOf(id);
-    // What is in it may be another at the next visit.
-    response.setHeader('Cache-Control', data ? 'no-store' : 'no-cache');
-    response.type('html').send(data ? withData(html, data) : html);
+    response.type('html');
+    if (id === undefined) {
+      response.setHeader('Cache-Control', 'no-cache').send(html);
+      return;
+    }
+    // The data may be different at the next visit.
+    response.setHeader('Cache-Control', 'no-store');
+    // The browser starts on the head while the data is read.
+    const end = html.indexOf('</head>');
+    response.write(html.slice(0, end));
+    response.flush();
+    const data = await this.#dataOf(id);
+    response.end(data ? withData(html.slice(end), data) : html.slice(end));
   }
 
   async #dataOf(id: string): Promise<PageData | undefined> {
@@ -59,10 +67,9 @@ export class ApplicationPage {
       const { text } = material;
       const picture = text.length > LONGEST ? undefined : this.#pictures.get(text, () => firstPicture(text));
       return { material, project, sources, ...(picture ? { picture } : {}) };
-    } catch (error) {
-      // The page asks again, and tells.
-      if (error instanceof Problem) return undefined;
-      throw error;
+    } catch {
+      // The page asks the API again, and shows what is wrong.
+      return undefined;
     }
   }
 }

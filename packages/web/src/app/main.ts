@@ -1,4 +1,5 @@
 import { readPageData } from '../api/early.ts';
+import { drawEarly } from '../bench/early-picture.ts';
 import { hasDraft } from '../history/drafts.ts';
 
 /** Milliseconds for which the page around a picture waits until it stands. */
@@ -10,10 +11,8 @@ const pageData = readPageData();
 async function showEarly(): Promise<void> {
   // Another view, or a text that was typed here and not saved, is the Bench's to show.
   if (!pageData?.picture || location.search !== '' || hasDraft(pageData.material.id)) return;
-  const drawing = import('../bench/early-picture.ts');
   const { earlyContext } = window as { earlyContext?: WebGL2RenderingContext | null };
-  const canvas = (earlyContext?.canvas as HTMLCanvasElement | undefined) ?? document.createElement('canvas');
-  await (await drawing).drawEarly(canvas, pageData, pageData.picture);
+  if (earlyContext) await drawEarly(earlyContext, pageData, pageData.picture);
 }
 
 if (!pageData) void import('./render.tsx');

@@ -80,7 +80,7 @@ export function Bench(): ReactElement {
   }, [session]);
 
   const hasValue = useStore(session.value, (s) => s.at !== undefined);
-  const started = useStarted();
+  const { score, rest, scoreOpened } = useStarted();
   const [visiting] = useState(() => session.project.name === DEMO && isFirstVisit());
   const opening = <Notice busy title="Opening the Score" />;
 
@@ -113,7 +113,7 @@ export function Bench(): ReactElement {
                 >
                   <ScoreHead />
                   <ErrorBoundary part="Score">
-                    <Suspense fallback={opening}>{started ? <ScoreEditor /> : opening}</Suspense>
+                    <Suspense fallback={opening}>{score ? <ScoreEditor opened={scoreOpened} /> : opening}</Suspense>
                   </ErrorBoundary>
                   <Findings />
                 </Box>
@@ -127,20 +127,20 @@ export function Bench(): ReactElement {
                   least={[160, 96]}
                   first={
                     <ErrorBoundary part="Stage">
-                      <Stage started={started} />
+                      <Stage started={rest} />
                     </ErrorBoundary>
                   }
-                  second={<ErrorBoundary part="panel">{started && <BenchPanel />}</ErrorBoundary>}
+                  second={<ErrorBoundary part="panel">{rest && <BenchPanel />}</ErrorBoundary>}
                 />
               }
             />
           }
-          second={<LoopDeck started={started} />}
+          second={<LoopDeck started={rest} />}
         />
       </Box>
       <Suspense>
-        {started && <BakeWatch />}
-        {started && visiting && <FirstVisit />}
+        {rest && <BakeWatch />}
+        {rest && visiting && <FirstVisit />}
         {hasValue && <ValuePopover />}
         {cover === 'palette' && <Palette />}
         {cover === 'help' && <KeyHelp />}

@@ -23,10 +23,11 @@ let early: EarlyPicture | undefined;
  * Resolves once the picture stands, or is not to be had.
  */
 export function drawEarly(
-  canvas: HTMLCanvasElement,
+  gl: WebGL2RenderingContext,
   { material, sources }: Pick<PageData, 'material' | 'sources'>,
   { surface, loop, glsl }: FirstPicture,
 ): Promise<void> {
+  const canvas = gl.canvas as HTMLCanvasElement;
   const rectangle = Object.entries(stageRect()).map(([side, at]) => `${side}: ${String(at)}px`);
   canvas.setAttribute('aria-hidden', 'true');
   canvas.style.cssText = ['position: fixed', 'visibility: hidden', ...rectangle].join(';');
@@ -60,6 +61,7 @@ export function drawEarly(
     );
     early = { controller, material, clock, plays };
     controller.setLook({ program: { surface, loop }, glsl, values: { dials: new Map() } });
+    controller.begin(gl);
   });
 }
 

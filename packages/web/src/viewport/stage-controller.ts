@@ -142,7 +142,7 @@ export class StageController {
       }),
     );
     this.#later(() => {
-      this.#start();
+      if (!this.#gl) this.#start();
     });
   }
 
@@ -163,11 +163,12 @@ export class StageController {
       return;
     }
     this.#later(() => {
-      this.#begin(gl);
+      this.begin(gl);
     });
   }
 
-  #begin(gl: WebGL2RenderingContext): void {
+  /** Draws with a context of the canvas; at once, where that was made and asked its first questions before. */
+  begin(gl: WebGL2RenderingContext): void {
     if (gl.isContextLost()) return;
     this.#gl = gl;
     this.#renderer = new Renderer(gl);
@@ -178,7 +179,8 @@ export class StageController {
     this.#setLooks();
     void this.#place();
     void this.#timeCost();
-    this.redraw();
+    this.#dirty = true;
+    this.#look();
   }
 
   /** For whoever asks, times the material that is shown. */
@@ -316,11 +318,20 @@ export class StageController {
       });
   }
 
+  /** Draws as soon as there is something to draw: the first picture does not wait for the browser's next frame. */
+  #look(): void {
+    this.#later(() => {
+      this.#tick(performance.now());
+      if (this.#drawnAt === 0 && this.#waiting) this.#look();
+    });
+  }
+
   get #waiting(): boolean {
     return this.#main.waiting || this.#beside.waiting || this.#items?.waiting === true;
   }
 
   #tick(now: number): void {
+    cancelAnimationFrame(this.#frame);
     this.#frame = 0;
     const { playing, speed } = this.clock.getState();
     const passed = this.#before === 0 ? 0 : now - this.#before;

@@ -9,7 +9,7 @@ import { createScore, stepIndexAt } from './score.ts';
 import { StepPlayer } from './step-player.ts';
 
 /** The Score: the text of the material, in one CodeMirror editor. */
-export function ScoreEditor(): ReactElement {
+export function ScoreEditor({ opened }: { readonly opened: () => void }): ReactElement {
   const { material, document, panel, clock, sources, selection, value, cover, probed, checks, intake } = useSession();
   const parent = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -36,11 +36,12 @@ export function ScoreEditor(): ReactElement {
         cover.setState({ open: 'palette' });
       },
     });
+    opened();
     return () => {
       close();
       player.dispose();
     };
-  }, [material.id, document, panel, clock, sources, selection, value, cover, probed, checks, intake]);
+  }, [material.id, document, panel, clock, sources, selection, value, cover, probed, checks, intake, opened]);
   const lineAt = (x: number, y: number): DropLine | undefined => {
     const view = parent.current && EditorView.findFromDOM(parent.current);
     const at = view?.posAtCoords({ x, y }, false);
