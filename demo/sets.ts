@@ -12,7 +12,7 @@ const thing = (id: string, mesh: string, material: string, more: Partial<SetItem
   copies: null,
   turning: 0,
   delay: 0,
-  film: false,
+  overlay: false,
   ...more,
 });
 
@@ -74,7 +74,7 @@ export const sets = (material: (title: string) => string, mesh: (name: string) =
         delay: 0,
         copies: { kind: 'row', count: 5, step: [1, 0, 0] },
       }),
-      thing('film', 'plane', material('Grain film'), { film: true }),
+      thing('film', 'plane', material('Grain film'), { overlay: true }),
     ],
   },
   {

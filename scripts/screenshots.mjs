@@ -130,8 +130,8 @@ try {
   await page.getByRole('region', { name: 'Baked' }).waitFor({ timeout: 120_000 });
   await page.getByRole('button', { name: 'Sequence' }).click();
   await page.getByRole('button', { name: 'More settings' }).click();
-  await page.getByRole('textbox', { name: 'Samples along each side of a pixel' }).fill('6');
-  await page.getByRole('textbox', { name: 'Samples along each side of a pixel' }).press('Enter');
+  await page.getByRole('textbox', { name: 'Samples per pixel side' }).fill('6');
+  await page.getByRole('textbox', { name: 'Samples per pixel side' }).press('Enter');
   await page.getByRole('button', { name: 'Bake it' }).click();
   await page.goto(bakes);
   await page.getByText(/a second, .* left/).waitFor({ timeout: 120_000 });

@@ -58,14 +58,14 @@ function readSize(text: string): [number, number] {
 /** Frames in the order they are asked for. */
 function readFrames(text: string, count: string | undefined): BakeRecipe['frames'] {
   if (count !== undefined) {
-    if (text !== 'all') fail('--count spreads frames over the whole loop: leave out --frames.');
+    if (text !== 'all') fail('--count spreads frames over the whole loop: use it without --frames.');
     return { count: wholeNumber('--count', count) };
   }
   if (text === 'all') return 'all';
   const runs = text.split(',').map((part): [number, number] => {
     const [, a, , b] =
       /^(\d+)(\.\.(\d+))?$/.exec(part.trim()) ??
-      fail(`--frames takes all, or frames and FIRST..LAST with commas between, not '${text}'.`);
+      fail(`--frames takes all, or frame numbers and ranges such as 0,15,20..29, not '${text}'.`);
     return [Number(a), Number(b ?? a)];
   });
   const [only] = runs;
@@ -79,7 +79,7 @@ const readOutputs = (option: string, text: string): Channel[] =>
     .map(
       (name) =>
         CHANNELS.find((c) => c === name.trim()) ??
-        fail(`${option} takes some of ${CHANNELS.join(', ')}, with commas between, not '${name.trim()}'.`),
+        fail(`${option} takes ${CHANNELS.join(', ')}, separated by commas, not '${name.trim()}'.`),
     );
 
 function recipeOf(options: BakeArguments, format: BakeRecipe['format']): BakeRecipe {
@@ -155,7 +155,7 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     return fail(error.message);
   }
   if (!video && plan.files.length > 1 && /\.(png|webm)$/i.test(options.out))
-    return fail(`These are ${String(plan.files.length)} files: --out takes a folder, or a .zip.`);
+    return fail(`This bake makes ${String(plan.files.length)} files: give --out a folder or a .zip.`);
   if (video) await needFfmpeg();
 
   const stop = new AbortController();
@@ -173,7 +173,7 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     else await writeFiles(plan, bakeFiles(plan, bands), out);
   } catch (error) {
     if (!(error instanceof Stopped)) throw error;
-    console.error('\nStopped; nothing was written.');
+    console.error('\nStopped. Nothing was exported.');
     return 130;
   } finally {
     process.off('SIGINT', interrupted);

@@ -134,7 +134,7 @@ export async function checkFiles(files: readonly string[], options: CheckArgumen
         for (const { title } of d.fixes) console.log(`    fix: ${title}`);
       }
       for (const words of open) console.log(`${file}: ${options.strict ? 'error' : 'note'}: ${words}`);
-      if (checked.findings.length + open.length === 0) console.log(`${file}: nothing found`);
+      if (checked.findings.length + open.length === 0) console.log(`${file}: no problems found`);
     } catch (error) {
       printError(error);
       code = 2;

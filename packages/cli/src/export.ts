@@ -25,7 +25,7 @@ export interface ExportArguments extends Omit<ChosenCode, 'out'>, Omit<GltfArgum
  */
 export async function exportMaterial(file: string, options: ExportArguments): Promise<number> {
   const { out, gltf } = options;
-  if (out === undefined && gltf === undefined) fail('Say what to write: --out takes a zip, --gltf a GLB.');
+  if (out === undefined && gltf === undefined) fail('Nothing to write: give --out a .zip, or --gltf a .glb.');
   codeOptions({ ...options, out: out ?? '' }, undefined);
   if (gltf !== undefined) gltfOptions(options);
   for (const path of [out, gltf]) if (path !== undefined) await needFileName(path);
@@ -41,7 +41,7 @@ export async function exportMaterial(file: string, options: ExportArguments): Pr
   );
   if (!made) return 1;
   if (left.length > 0 && options.leaveOutMissing !== true) {
-    console.error('Nothing was written. --leave-out-missing writes it without what is missing.');
+    console.error('Nothing was exported. Use --leave-out-missing to export without missing images.');
     return 1;
   }
   if (gltf !== undefined) await writeGltf(program, images, made.settings, { ...options, gltf });

@@ -10,7 +10,7 @@ import { writeWhole } from './whole-file.ts';
  * own that reads some. Throws with a sentence where it cannot be read.
  */
 export async function importGltf(file: string, { out }: { readonly out: string }): Promise<number> {
-  if (!/\.(glb|gltf)$/i.test(file)) fail(`${file} is no .glb or .gltf file.`);
+  if (!/\.(glb|gltf)$/i.test(file)) fail(`${file} is not a .glb or .gltf file.`);
   const bytes = new Uint8Array(await readFile(file).catch(() => fail(`${file} cannot be read.`)));
   const beside = await filesBeside(file, bytes);
   try {

@@ -8,7 +8,8 @@ function budgetOf(text: string): Budget {
   const budget: Record<string, number> = {};
   for (const part of text.split(',')) {
     const [, what, most] = /^\s*(operations|reads|samplers)\s*=\s*(\d+)\s*$/.exec(part) ?? [];
-    if (!what || !most) throw new InvalidArgumentError(`'${part}' is none of operations=N, reads=N, samplers=N.`);
+    if (!what || !most)
+      throw new InvalidArgumentError(`'${part}' is not a budget: write operations=N, reads=N or samplers=N.`);
     budget[what] = Number(most);
   }
   return budget;
@@ -19,79 +20,79 @@ const program = new Command('estela').description('Reads, checks and evaluates W
 withSources(
   program
     .command('check')
-    .description('Say what is wrong in materials; exit 1 where there are errors; whether they loop and tile')
+    .description('Check materials for errors, and whether they loop and tile; exits 1 on errors')
     .argument('<files...>', '.wake files')
-    .option('--json', 'one JSON object a file')
-    .option('--strict', 'also fail where a loop or tile is open')
-    .option('--budget <list>', 'most that a pixel may cost, as operations=200,reads=4,samplers=4', budgetOf),
+    .option('--json', 'print one JSON object per file')
+    .option('--strict', 'also exit 1 if a material does not loop or tile')
+    .option('--budget <list>', 'maximum cost per pixel, for example operations=200,reads=4,samplers=4', budgetOf),
 ).action(async (files: string[], options: CheckArguments) => {
   const { checkFiles } = await import('./check.ts');
   process.exitCode = await checkFiles(files, options);
 });
 
-withSources(withSettings(fileCommand(program, 'eval', 'The value of a step at a pixel and moment')))
+withSources(withSettings(fileCommand(program, 'eval', 'Print the value of a step at one pixel and time')))
   .requiredOption('--step <name>', 'a step, or an output such as out.color')
-  .option('--uv <u,v>', 'where, top left is 0,0', '0.5,0.5')
-  .option('--time <seconds>', 'when', '0')
-  .option('--backend <name>', 'reference or wasm', 'reference')
-  .option('--json', 'as {"value":[...]}')
+  .option('--uv <u,v>', 'UV position of the pixel; 0,0 is the top left', '0.5,0.5')
+  .option('--time <seconds>', 'time in seconds', '0')
+  .option('--backend <name>', 'what computes it: reference or wasm', 'reference')
+  .option('--json', 'print {"value":[...]}')
   .action(exitCode(async () => (await import('./eval.ts')).evalStep));
 
 const withCode = (command: Command): Command =>
   command
-    .option('--target <list>', 'glsl, hlsl, wgsl, c and js with commas between, or all', 'all')
-    .option('--normal-y <way>', 'where green of a normal points: up or down', 'up');
+    .option('--target <list>', 'glsl, hlsl, wgsl, c, js, separated by commas, or all', 'all')
+    .option('--normal-y <direction>', 'green channel of normals: y up or down', 'up');
 
-withCode(withSettings(fileCommand(program, 'emit', 'Write a material as code for other programs, with a manifest')))
-  .requiredOption('--out <dir>', 'folder for the files, which are named by the title')
+withCode(withSettings(fileCommand(program, 'emit', 'Write the shader code of a material, with a manifest')))
+  .requiredOption('--out <dir>', 'output folder; files are named after the material')
   .action(exitCode(async () => (await import('./emit.ts')).emitMaterial));
 
 withCode(
   withSources(
-    withSettings(fileCommand(program, 'export', 'Write a material as a package of code and textures, or as GLB')),
+    withSettings(fileCommand(program, 'export', 'Export a material as a package of code and textures, or as GLB')),
   ),
 )
-  .option('--leave-out-missing', 'write it without the images that are not found; the manifest says which')
-  .option('--out <file>', 'the zip of a package: code, textures, a page that plays it')
-  .option('--gltf <file>', 'the GLB: the material on a mesh, with its motion')
-  .option('--mesh <mesh>', 'a shape by its name, or an .obj, .gltf or .glb file', 'plane')
-  .option('--size <n>', 'pixels along a side of what is baked for the GLB', '512')
-  .option('--frames <n>', 'frames of what changes in itself; 0 bakes its first moment', '0')
-  .option('--images <type>', 'textures of the GLB: png, jpeg or webp', 'png')
-  .option('--json', 'say what the GLB holds as JSON')
+  .option('--leave-out-missing', 'export without images that are missing; the manifest lists them')
+  .option('--out <file>', 'package as .zip: code, textures, and a page that plays the material')
+  .option('--gltf <file>', 'GLB file: the material on a mesh, with its motion')
+  .option('--mesh <mesh>', 'mesh of the GLB: a built-in shape, or an .obj, .gltf or .glb file', 'plane')
+  .option('--size <n>', 'width and height in pixels of textures baked for the GLB', '512')
+  .option('--frames <n>', 'flipbook frames for what no texture transform can play; 0 bakes the first frame only', '0')
+  .option('--images <type>', 'texture format of the GLB: png, jpeg or webp', 'png')
+  .option('--json', 'print what the GLB holds as JSON')
   .action(exitCode(async () => (await import('./export.ts')).exportMaterial));
 
 program
   .command('import')
-  .description('Import a glTF or GLB file: its mesh, its textures, and materials that move as it says')
+  .description('Import a glTF or GLB file: its mesh, textures and animated materials')
   .argument('<file>', 'a .glb or .gltf file')
-  .requiredOption('--out <dir>', 'folder for what comes of it')
+  .requiredOption('--out <dir>', 'output folder')
   .action(exitCode(async () => (await import('./import.ts')).importGltf));
 
-withSources(withSettings(fileCommand(program, 'bake', 'Compute frames of a material and write them as pictures')))
-  .requiredOption('--out <path>', 'file, .zip for all in one, or a folder')
+withSources(withSettings(fileCommand(program, 'bake', 'Bake frames of a material to image files')))
+  .requiredOption('--out <path>', 'output: a file, a .zip, or a folder')
   .option('--format <name>', 'sequence, sheet, apng or webm', 'sequence')
-  .option('--size <WxH>', 'of a frame, in pixels', '256x256')
-  .option('--outputs <list>', 'which outputs, a picture each; color where nothing is said')
-  .option('--pack <channels>', "outputs by channel, as 'r=color.r g=opacity', or orm")
-  .option('--frames <which>', 'all, or frames and FIRST..LAST with commas between, as 0,15,20..29', 'all')
-  .option('--every <k>', 'every k-th of these frames')
-  .option('--count <n>', 'so many frames, evenly over the loop')
-  .option('--columns <n>', 'of a sheet')
-  .option('--power-of-two', 'sides of a sheet are made powers of two')
-  .option('--samples <n>', 'n by n samples a pixel', '1')
-  .option('--bits <n>', 'a channel: 8 or 16', '8')
-  .option('--bleed <n>', 'pixels by which the edges of each frame of a sheet are repeated around it')
-  .option('--spread', 'give clear pixels the colour of the nearest covered one')
-  .option('--premultiply', 'multiply colours by their alpha')
-  .option('--linear <list>', 'colours that are stored as linear light, not as sRGB')
-  .option('--normal-y <way>', 'where green of a normal points: up or down')
-  .option('--jobs <n>', 'threads; as many as there are cores')
+  .option('--size <WxH>', 'size of a frame in pixels', '256x256')
+  .option('--outputs <list>', 'outputs to bake, one picture each; color by default')
+  .option('--pack <channels>', "pack outputs into channels, for example 'r=color.r g=opacity', or orm")
+  .option('--frames <which>', 'all, or frame numbers and ranges, for example 0,15,20..29', 'all')
+  .option('--every <k>', 'bake every k-th of these frames')
+  .option('--count <n>', 'number of frames, spread evenly over the loop')
+  .option('--columns <n>', 'columns of a sheet')
+  .option('--power-of-two', 'round the size of a sheet up to powers of two')
+  .option('--samples <n>', 'n x n samples per pixel', '1')
+  .option('--bits <n>', 'bits per channel: 8 or 16', '8')
+  .option('--bleed <n>', 'pixels of padding around each frame of a sheet')
+  .option('--spread', 'fill transparent pixels with the nearest visible colour')
+  .option('--premultiply', 'premultiply colours by alpha')
+  .option('--linear <list>', 'outputs stored as linear values, not sRGB')
+  .option('--normal-y <direction>', 'green channel of normals: y up or down')
+  .option('--jobs <n>', 'threads; one per core by default')
   .action(exitCode(async () => (await import('./bake.ts')).bakeMaterial));
 
 program
   .command('reference')
-  .description('Write the reference page of Wake, with a picture of each operation')
+  .description('Write the Wake reference page, with a picture of each operation')
   .requiredOption('--out <dir>', 'folder for wake.md and its pictures')
   .action(async ({ out }: { out: string }) => {
     await (await import('./reference.ts')).writeReference(out);

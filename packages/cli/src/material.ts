@@ -28,7 +28,7 @@ export interface LoadedMaterial {
 export async function loadMaterial(file: string, sources: string | undefined): Promise<LoadedMaterial> {
   const text = await readFile(file, 'utf8').catch((error: unknown) => {
     throw new Error(
-      `${file} cannot be read: ${error instanceof Error && 'code' in error && error.code === 'ENOENT' ? 'there is no such file' : String(error)}.`,
+      `${file} cannot be read: ${error instanceof Error && 'code' in error && error.code === 'ENOENT' ? 'the file does not exist' : String(error)}.`,
     );
   });
   const program = check(parse(text));

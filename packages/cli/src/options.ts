@@ -9,12 +9,12 @@ export const fileCommand = (program: Command, name: string, description: string)
 /** What the dials and switches are set to. */
 export const withSettings = (command: Command): Command =>
   command
-    .option('--set <dial=value>', 'a dial or switch, as in the text; may be repeated', collect, [])
-    .option('--variant <name>', 'the dials and switches of a variant');
+    .option('--set <dial=value>', 'set a dial or switch; may be repeated', collect, [])
+    .option('--variant <name>', 'use the values of a variant');
 
 /** Where images are looked for. */
 export const withSources = (command: Command): Command =>
-  command.option('--sources <dir>', 'folder of the images that materials name');
+  command.option('--sources <dir>', 'folder with the images that materials read');
 
 /** Prints why something could not be done. */
 export const printError = (error: unknown): void => {

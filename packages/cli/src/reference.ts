@@ -119,7 +119,7 @@ const WORDS: Readonly<Record<string, string>> = {
 
 function shownDefault(p: OperationParameter): string {
   const [accepts] = p.accepts;
-  if (p.default === undefined) return p.optional === true ? 'may be left out' : '';
+  if (p.default === undefined) return p.optional === true ? 'optional' : '';
   if (typeof p.default === 'string') return `\`${p.default}\``;
   if (typeof p.default === 'object') return `\`(${p.default.join(', ')})\``;
   return `\`${accepts === 'angle' ? `${String(p.default * 360)}deg` : accepts === 'rate' ? `${String(p.default)} laps` : String(p.default)}\``;

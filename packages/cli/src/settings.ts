@@ -21,7 +21,7 @@ export function numbers(text: string, count: number, what: string): number[] {
   return values.length === count && values.every(Number.isFinite)
     ? values
     : fail(
-        `${what} takes ${count === 1 ? 'a number' : `${String(count)} numbers with commas between`}, not '${text}'.`,
+        `${what} takes ${count === 1 ? 'a number' : `${String(count)} numbers separated by commas`}, not '${text}'.`,
       );
 }
 

@@ -17,8 +17,8 @@ export async function needFfmpeg(): Promise<void> {
     probe.on('close', done);
   });
   if (code === null)
-    fail('WebM needs ffmpeg, which is not installed here: install it, or make the video on the Bench, under Bake.');
-  if (!said.includes('libvpx-vp9')) fail('The ffmpeg of this machine cannot write VP9: it was built without libvpx.');
+    fail('WebM needs ffmpeg, which is not installed. Install it, or make the video on the Bench, under Bake.');
+  if (!said.includes('libvpx-vp9')) fail('The installed ffmpeg cannot write VP9: it was built without libvpx.');
 }
 
 /**
@@ -26,8 +26,8 @@ export async function needFfmpeg(): Promise<void> {
  * spaced. Leaves nothing where it breaks off.
  */
 export async function writeVideo(plan: BakePlan, pieces: AsyncIterable<FilePiece>, out: string): Promise<void> {
-  const rate = plan.rate ?? fail('A video has its frames evenly spaced: take all, a run of them, or --count.');
-  if (plan.images.length > 1) fail('A video shows one output.');
+  const rate = plan.rate ?? fail('A video needs evenly spaced frames: use all frames, one range, or --count.');
+  if (plan.images.length > 1) fail('A video shows one output only.');
   const { num, den } = delayOf(rate);
   const part = `${out}.part`;
   await mkdir(dirname(out), { recursive: true });
@@ -68,7 +68,7 @@ export async function writeVideo(plan: BakePlan, pieces: AsyncIterable<FilePiece
     }
     ffmpeg.stdin.end();
     if ((await ended) !== 0)
-      fail(`ffmpeg could not write the video: ${complaint.trim() || 'it ended without a word.'}`);
+      fail(`ffmpeg could not write the video: ${complaint.trim() || 'it ended without a message.'}`);
     await rename(part, out);
   } catch (error) {
     ffmpeg.kill();

@@ -43,6 +43,5 @@ export async function writeWhole(path: string, bytes: Uint8Array): Promise<void>
 
 /** Throws with a sentence where a file's name is a folder's. */
 export async function needFileName(path: string): Promise<void> {
-  if ((await stat(path).catch(() => undefined))?.isDirectory() === true)
-    fail(`${path} is a folder: give the file's own name.`);
+  if ((await stat(path).catch(() => undefined))?.isDirectory() === true) fail(`${path} is a folder: give a file name.`);
 }

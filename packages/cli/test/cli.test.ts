@@ -97,7 +97,7 @@ describe('estela check', () => {
       ['image-missing', 3],
     ]);
     expect(diagnostics.find((d) => d.code === 'image-refused')?.message).toMatch(
-      /^"half.png" is a broken PNG file: .* A test grid stands in its place\.$/,
+      /^"half.png" is a broken PNG file: .* A test grid is shown instead\.$/,
     );
     const { value } = JSON.parse(estela('eval', path, '--sources', folder, '--step', 'out.color', '--json').out) as {
       value: number[];
@@ -118,7 +118,7 @@ describe('estela check', () => {
     expect(out).toMatch(/"ramp.png" has a visible seam left to right, 15 times the change inside; flow scrolls it/);
     expect(out).toContain('fix: Make ramp.png tileable');
     expect(out).toContain('fix: Mirror');
-    expect(out).toMatch(/"ramp.png" is read as normal, but is no normal map: it is grey\./);
+    expect(out).toMatch(/"ramp.png" is read as normal, but is not a normal map: it is grey\./);
   });
 
   it('tells of the conformance materials what the contract says, and with --strict fails on an open one', () => {
@@ -168,7 +168,7 @@ describe('estela check', () => {
           seconds: 6,
           frames: 180,
           verdict: 'open',
-          because: [{ line: 4 }, { line: 2, text: 'flow sets it going: pan(0.3/s, heading: 270deg)' }],
+          because: [{ line: 4 }, { line: 2, text: 'flow starts the motion: pan(0.3/s, heading: 270deg)' }],
         },
         tile_u: { verdict: 'always' },
         jump: expect.any(Number),
@@ -465,18 +465,18 @@ describe('estela bake', () => {
   });
 
   it.each([
-    [['--bleed', '2'], 'for sheets'],
+    [['--bleed', '2'], 'to sheets'],
     [['--spread', '--premultiply'], 'premultiplied'],
     [['--bits', '10'], '--bits'],
-    [['--every', '0'], 'Every'],
+    [['--every', '0'], 'every k-th'],
     [['--count', '0'], 'number of frames'],
     [['--count', '4', '--every', '2'], 'every k-th'],
     [['--pack', 'r=color'], 'color.r'],
     [['--pack', 'orm', '--outputs', 'color'], 'not both'],
-    [['--columns', '5', '--format', 'sheet'], 'Columns'],
+    [['--columns', '5', '--format', 'sheet'], 'columns'],
     [['--jobs', 'many'], '--jobs'],
-    [[], '4 files: --out takes a folder'],
-    [['--spread', '--size', '8192x2100'], 'Take fewer columns'],
+    [[], '4 files: give --out a folder'],
+    [['--spread', '--size', '8192x2100'], 'Use fewer columns'],
     [['--size', '0x4'], 'width'],
     [['--size', '9000x9000'], 'width'],
     [['--frames', '2..1'], 'comes after'],
@@ -484,7 +484,7 @@ describe('estela bake', () => {
     [['--frames', '0,4'], 'frames 0 to 3'],
     [['--frames', '0,,2'], '--frames'],
     [['--outputs', 'colour'], '--outputs'],
-    [['--outputs', 'normal'], 'puts out no normal; it has color'],
+    [['--outputs', 'normal'], 'has no output normal; its outputs are: color'],
     [['--normal-y', 'left'], '--normal-y'],
     [['--format', 'mov'], '--format'],
     [['--samples', '99'], 'Samples'],
@@ -639,7 +639,7 @@ describe('estela export --gltf and estela import', () => {
     });
     expect(estela('import', vane, '--out', back)).toMatchObject({
       status: 2,
-      err: expect.stringContaining('no .glb') as unknown,
+      err: expect.stringContaining('not a .glb') as unknown,
     });
   });
 });

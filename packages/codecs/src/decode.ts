@@ -99,7 +99,7 @@ export class Decoder {
       if (error instanceof ImageRefused) throw error;
       // An Emscripten program that has ended cannot be called again.
       this.#jpeg = this.#webp = undefined;
-      throw broken(name, 'its pixels cannot be decoded, it may be cut off');
+      throw broken(name, 'its pixels cannot be decoded; the file may be cut off');
     }
   }
 }

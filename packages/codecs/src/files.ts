@@ -24,7 +24,7 @@ export function bandFault({ bytes, length, adler }: Band, last: boolean): string
     const plain = inflateSync(stream, { maxOutputLength: length + 1 });
     return plain.length === length ? undefined : `has ${String(plain.length)} bytes, not ${String(length)}`;
   } catch {
-    return 'is not what its checksum says';
+    return 'does not match its checksum';
   }
 }
 

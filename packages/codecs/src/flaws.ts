@@ -1,6 +1,6 @@
 import type { ImageType } from './header.ts';
 
-const CUT = 'it ends too early';
+const CUT = 'it is cut off';
 
 /**
  * A flaw that a kind's decoder passes over silently, filling what is missing with grey; undefined where there is none.

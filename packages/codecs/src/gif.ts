@@ -10,11 +10,11 @@ export function decodeGif(
   most = Infinity,
 ): { frames: RgbaPicture[]; count: number; delays: number[] } {
   // Without its trailer the file was cut off, and what was decoded may be half a picture.
-  if (!bytes.subarray(-16).includes(0x3b)) throw new Error('it ends too early');
+  if (!bytes.subarray(-16).includes(0x3b)) throw new Error('it is cut off');
   const gif = parseGIF(new Uint8Array(bytes).buffer);
   const parsed = decompressFrames(gif, true);
   const { width, height } = gif.lsd;
-  if (parsed.length === 0) throw new Error('it has no frame');
+  if (parsed.length === 0) throw new Error('it has no frames');
   let canvas = new Uint8Array(width * height * 4);
   const frames: RgbaPicture[] = [];
   for (const { dims, patch, disposalType } of parsed.slice(0, most)) {

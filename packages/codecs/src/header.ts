@@ -75,7 +75,7 @@ export function readHeader(bytes: Uint8Array): ImageHeader {
   const type = typeOf(bytes);
   if (!type) throw wrongType();
   // A PNG's header chunk ends with its 33rd byte.
-  if (type === 'png' && bytes.length < 33) throw broken('PNG', 'it ends too early');
+  if (type === 'png' && bytes.length < 33) throw broken('PNG', 'it is cut off');
   let size: { width: number; height: number } | undefined;
   try {
     size = type === 'jpg' ? jpegSize(bytes) : imageSize(bytes);

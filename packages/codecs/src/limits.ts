@@ -16,16 +16,16 @@ export class ImageRefused extends Error {
 const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(bytes < 10 * 1024 * 1024 ? 1 : 0);
 
 export const wrongType = (): ImageRefused =>
-  new ImageRefused('wrong-type', 'is none of the images taken here: PNG, JPEG, WebP, TGA or GIF.');
+  new ImageRefused('wrong-type', 'is not an image Estela can read: use PNG, JPEG, WebP, TGA or GIF.');
 export const broken = (type: string, why: string): ImageRefused =>
   new ImageRefused('broken', `is a broken ${type} file: ${why}.`);
 export const tooManyPixels = (width: number, height: number): ImageRefused =>
   new ImageRefused(
     'too-many-pixels',
-    `is ${width} x ${height} pixels, ${Math.ceil((width * height) / 1e6)} million; the most is ${PIXEL_LIMIT / 1e6} million.`,
+    `is ${width} x ${height} pixels, ${Math.ceil((width * height) / 1e6)} million; the limit is ${PIXEL_LIMIT / 1e6} million.`,
   );
 export const tooManyBytes = (bytes?: number): ImageRefused =>
   new ImageRefused(
     'too-many-bytes',
-    `is ${bytes === undefined ? 'too large' : `${megabytes(bytes)} MB`}; the most is ${megabytes(BYTE_LIMIT)} MB.`,
+    `is ${bytes === undefined ? 'too large' : `${megabytes(bytes)} MB`}; the limit is ${megabytes(BYTE_LIMIT)} MB.`,
   );

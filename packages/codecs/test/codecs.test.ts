@@ -133,7 +133,7 @@ describe('what is refused', () => {
     new DataView(header.buffer).setUint32(20, 30000);
     expect(await refusal(header)).toMatchObject({
       code: 'too-many-pixels',
-      message: 'is 30000 x 30000 pixels, 900 million; the most is 64 million.',
+      message: 'is 30000 x 30000 pixels, 900 million; the limit is 64 million.',
     });
     expect(await refusal(new TextEncoder().encode('material "Not an image at all"'))).toMatchObject({
       code: 'wrong-type',

@@ -121,7 +121,7 @@ describe('materials as GLB', () => {
     const { report } = await written(over);
     expect(report.materials[0]!.slots[0]).toMatchObject({
       fidelity: 'baked',
-      why: expect.stringContaining('beyond') as unknown,
+      why: expect.stringContaining('leave 0 to 1') as unknown,
     });
     const places = programOf(`${HEAD}out color = (uv |> pan(1 laps) |> sample(a)).rgb * facing()\n`);
     const slot = (await written(places)).report.materials[0]!.slots[0]!;
@@ -144,7 +144,7 @@ describe('sets as GLB', () => {
     material: { program: moving, variant: undefined },
     turning: 0,
     delay: 0,
-    isFilm: false,
+    isOverlay: false,
     ...more,
   });
   const set = (items: readonly GltfSetItem[], isInstanced = false): ReturnType<typeof setGlb> =>
@@ -175,15 +175,17 @@ describe('sets as GLB', () => {
     expect(late.report.materials.length).toBe(1);
   });
 
-  it('turns nodes, instances those that stand, and hangs films on the camera', async () => {
-    const turning = await set([item({ turning: -6 }), item({ isFilm: true }), item({ material: undefined })], true);
+  it('turns nodes, instances those that stand, and puts overlays on the camera', async () => {
+    const turning = await set([item({ turning: -6 }), item({ isOverlay: true }), item({ material: undefined })], true);
     expect(await faults(turning.bytes)).toEqual([]);
     const { nodes, animations, cameras, extensionsRequired } = jsonOf(turning.bytes);
     expect(animations.map((a) => a.channels.filter((c) => c.target.path === 'rotation').length)).toEqual([0, 3]);
     expect(nodes.filter((n) => n.extensions?.EXT_mesh_gpu_instancing).length).toBe(1);
     expect(extensionsRequired).toEqual(['EXT_mesh_gpu_instancing']);
     expect([cameras!.length, nodes.find((n) => n.camera !== undefined)!.children!.length]).toEqual([1, 1]);
-    expect(turning.report.notes.join('\n')).toMatch(/key light[^]*exposure[^]*film|exposure[^]*over the view[^]*nodes/);
+    expect(turning.report.notes.join('\n')).toMatch(
+      /key light[^]*exposure[^]*in front of the camera[^]*nodes/,
+    );
     const { mesh } = await readMesh('set.glb', turning.bytes);
     expect(mesh.indices.length).toBeGreaterThan(0);
   });

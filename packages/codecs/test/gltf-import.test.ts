@@ -52,7 +52,7 @@ describe('materials of a glTF file', () => {
     const names = new Map([...images].map(([number, { name }]) => [number, name]));
     expect([...names.values()]).toEqual(['A  base colour.png', 'A  roughness and metal.png']);
     const { text, notes: own } = gltfMaterialText(materials[0]!, 'B "quoted"\nline', names);
-    expect(own).toEqual(['Its roughnessFactor changes with time, which is not read.']);
+    expect(own).toEqual(['Its roughnessFactor is animated, which is not imported.']);
     expect(text).toContain('tile(2, 2) |> spin(1 laps, pivot: (0.3, 0.5))');
     expect(text).toContain('pan(right: 1 laps, up: 0 laps)');
     expect(text).toContain('surface lit mask one-sided');

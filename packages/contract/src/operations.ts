@@ -47,7 +47,7 @@ const SET = {
       copies: { kind: 'row', count: 3, step: [1.5, 0, 0] },
       turning: 0,
       delay: 0,
-      film: false,
+      overlay: false,
     },
   ],
   scene: { environment: 'greenhouse', backdrop: 'grey', exposure: 0 },

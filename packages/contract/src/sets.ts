@@ -18,7 +18,7 @@ export interface SetItem extends Placing {
   /** Seconds that each copy is behind the one before it. */
   readonly delay: number;
   /** Lies over the whole view, in front of everything, instead of on a mesh. */
-  readonly film: boolean;
+  readonly overlay: boolean;
 }
 
 /** Meshes placed together on a Stage. */
@@ -66,7 +66,7 @@ const item = object<SetItem>({
   copies,
   turning: Joi.number().min(-3600).max(3600).required(),
   delay: Joi.number().min(-60).max(60).required(),
-  film: Joi.boolean().required(),
+  overlay: Joi.boolean().required(),
 });
 
 const body = {

@@ -40,7 +40,7 @@ export type Recipe =
   | {
       readonly kind: 'tile';
       readonly from: string;
-      readonly way: 'blend' | 'patch';
+      readonly method: 'blend' | 'patch';
       readonly band: number;
       readonly keepContrast?: boolean;
       /** Both where it is not said. */
@@ -147,7 +147,7 @@ const recipe = oneOf<Recipe>(
     },
     tile: {
       from: text.required(),
-      way: Joi.valid('blend', 'patch').required(),
+      method: Joi.valid('blend', 'patch').required(),
       band: Joi.number().min(0).max(0.5).required(),
       keepContrast: Joi.boolean(),
       axes: Joi.valid('u', 'v', 'both'),

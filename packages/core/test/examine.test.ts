@@ -151,8 +151,8 @@ const CASES: readonly {
     fixes: ['Make the factor 2', 'Make the factor 3'],
   },
   { code: 'has-edges', line: 2, text: 'out color = uv |> linear_gradient(90deg)', fixes: [] },
-  { code: 'saw-cuts', line: 2, text: 'out color = saw(1 laps)', fixes: ['Let it go there and back'] },
-  { code: 'saw-cuts', line: 2, text: 'out color = wave(1 laps, shape: saw)', fixes: ['Let it go there and back'] },
+  { code: 'saw-cuts', line: 2, text: 'out color = saw(1 laps)', fixes: ['Make it go there and back'] },
+  { code: 'saw-cuts', line: 2, text: 'out color = wave(1 laps, shape: saw)', fixes: ['Make it go there and back'] },
   { code: 'out-of-0-1', line: 3, text: 'out color = uv.x\nout opacity = uv.x * 2', fixes: ['Clamp to 0-1'] },
   { code: 'negative-color', line: 2, text: 'out color = uv.x - 0.5', fixes: [] },
   { code: 'division-by-zero', line: 2, text: 'out color = abs(1 / (uv.x - 0.5)) * 0.01', fixes: [] },
@@ -307,7 +307,7 @@ describe('what is found', () => {
       budget: { operations: 50, reads: 0 },
     });
     expect([over?.code, others]).toEqual(['over-budget', []]);
-    expect(over?.message).toMatch(/over the budget of 50; most of them come in with n/);
+    expect(over?.message).toMatch(/over the budget of 50; most of them are in n/);
   });
 
   it('a report grows by stages', () => {
@@ -328,7 +328,7 @@ describe('what is found', () => {
     expect(open?.because).toEqual([
       { line: 4, text: 'value in n repeats every 1, but its input moves by 1.2 in one loop' },
       { line: 3, text: 'it comes by bent' },
-      { line: 2, text: 'flow sets it going: pan(0.3/s)' },
+      { line: 2, text: 'flow starts the motion: pan(0.3/s)' },
     ]);
   });
 

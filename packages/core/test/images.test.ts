@@ -235,7 +235,7 @@ describe('path maps', () => {
 
   it('are followed without a hairline where a closed path starts over', () => {
     const map = drawPathMap(ring);
-    const text = 'image way = "way" clamp linear data\nplace = uv |> sample(way) |> follow(0 laps)';
+    const text = 'image path_map = "way" clamp linear data\nplace = uv |> sample(path_map) |> follow(0 laps)';
     const reference = new Reference([graphOf(text).steps.at(-1)!], () => map);
     reference.setFrame({ time: 0, dials: new Map() });
     // Across the start, at the ring's right: in steps much finer than a texel the way along stays within a texel of 0

@@ -108,7 +108,7 @@ describe('what a texture and its transform can say', () => {
       'do not move together',
     ],
     ['noise that evolves', 'out color = uv |> fbm(4, evolve: 1 laps)', 'changing', 'in itself'],
-    ['a rim', 'out color = facing() * (uv |> sample(a))', 'still', 'the angle to the view'],
+    ['a rim', 'out color = facing() * (uv |> sample(a))', 'still', 'the view angle'],
   ])('not: %s', (_, text, kind, why) => {
     const { found } = read(`${text}\n`);
     const unsaid = found.leftOut ?? ('why' in found ? found : undefined);

@@ -81,9 +81,9 @@ test('a sheet is set up, measured, baked while the page is gone, downloaded, and
   const means = await table.getByRole('row', { name: /^mean/ }).getByRole('cell').allTextContents();
   expect(means).toHaveLength(6);
   expect(means.map(Number)).toEqual(means.map(Number).toSorted((a, b) => b - a));
-  await field(page, 'Mean difference that is near enough').fill(means[3]!);
-  await field(page, 'Mean difference that is near enough').press('Enter');
-  await panel(page).getByRole('button', { name: 'Neighbours mixed' }).last().click();
+  await field(page, 'Largest accepted mean difference').fill(means[3]!);
+  await field(page, 'Largest accepted mean difference').press('Enter');
+  await panel(page).getByRole('button', { name: 'Frames blended' }).last().click();
   const take = panel(page).getByRole('button', { name: /^Take \d+$/ });
   await expect(take).toBeVisible();
   const fewer = Number(/\d+/.exec((await take.textContent())!)![0]);
@@ -97,7 +97,7 @@ test('a sheet is set up, measured, baked while the page is gone, downloaded, and
   await set(page, 'Height of a frame in pixels', 128);
   await set(page, 'How many frames', 24);
   await panel(page).getByRole('button', { name: 'More settings' }).click();
-  await set(page, 'Samples along each side of a pixel', 4);
+  await set(page, 'Samples per pixel side', 4);
   await panel(page).getByRole('button', { name: 'Bake it' }).click();
   await expect(panel(page).getByRole('progressbar', { name: /^Progress of Slow fade/ })).toBeVisible();
   await expect(page).toHaveTitle(/^\d+ % Slow fade - Estela$/);
@@ -142,20 +142,20 @@ test('bakes are cancelled, gone on with, baked again and deleted among those of 
   await set(page, 'Height of a frame in pixels', 512);
   await panel(page).getByRole('button', { name: 'Sequence' }).click();
   await panel(page).getByRole('button', { name: 'More settings' }).click();
-  await set(page, 'Samples along each side of a pixel', 4);
+  await set(page, 'Samples per pixel side', 4);
   await panel(page).getByRole('button', { name: 'Bake it' }).click();
-  const going = panel(page).getByRole('list', { name: 'Under way' });
+  const going = panel(page).getByRole('list', { name: 'In progress' });
   await expect(going).toContainText('of 32 frames');
   await page.goto(`/projects/${project}/bakes`);
   const one = page.getByRole('listitem').filter({ hasText: 'Slow fade' });
-  await expect(page.getByRole('region', { name: 'Under way' })).toContainText(/[1-9]\d* of 32 frames/);
+  await expect(page.getByRole('region', { name: 'In progress' })).toContainText(/[1-9]\d* of 32 frames/);
   await expect(page.getByRole('row', { name: /^This server .*Slow fade, [1-9]\d* chunks?$/ })).toBeVisible();
   await expectAccessible(page);
   await one.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByRole('region', { name: 'Baked' })).toContainText(/cancelled with \d+ of 32 frames done/);
   await expect(page).toHaveTitle('Bakes - Estela');
   await one.getByRole('button', { name: 'Go on' }).click();
-  await expect(page.getByRole('region', { name: 'Under way' })).toContainText(/of 32 frames/);
+  await expect(page.getByRole('region', { name: 'In progress' })).toContainText(/of 32 frames/);
   await one.getByRole('button', { name: 'Cancel' }).click();
   await one.getByRole('button', { name: 'Bake again' }).click();
   await expect(one).toHaveCount(2);
@@ -163,7 +163,7 @@ test('bakes are cancelled, gone on with, baked again and deleted among those of 
   await one.first().getByRole('button', { name: 'Delete' }).click();
   await expect(one).toHaveCount(1);
   await one.getByRole('button', { name: 'Delete' }).click();
-  await expect(page.getByText('Nothing is baked yet')).toBeVisible();
+  await expect(page.getByText('No bakes yet')).toBeVisible();
   await page.getByRole('button', { name: 'New bake' }).click();
   await page.getByRole('menuitem', { name: 'Slow fade' }).click();
   await expect(panel(page)).toBeVisible();
@@ -199,14 +199,14 @@ test('what cannot be baked so is said where it is set', async ({ page }) => {
   await openTab(page, 'Bake');
   await panel(page).getByRole('combobox', { name: 'Channels' }).click();
   await page.getByRole('option', { name: 'packed' }).click();
-  await field(page, 'What stands in each channel').fill('r=color.r g=shine');
-  await expect(panel(page).getByRole('alert')).toContainText("'shine' is no output");
+  await field(page, 'Content of each channel').fill('r=color.r g=shine');
+  await expect(panel(page).getByRole('alert')).toContainText("'shine' is not an output");
   await expect(panel(page).getByRole('button', { name: 'Bake it' })).toBeDisabled();
-  await field(page, 'What stands in each channel').fill('r=color.r g=normal.x');
-  await expect(panel(page).getByRole('alert')).toContainText('puts out no normal');
-  await field(page, 'What stands in each channel').fill('orm');
+  await field(page, 'Content of each channel').fill('r=color.r g=normal.x');
+  await expect(panel(page).getByRole('alert')).toContainText('has no output normal');
+  await field(page, 'Content of each channel').fill('orm');
   await expect(panel(page).getByRole('alert')).toContainText('puts out no metallic');
-  await field(page, 'What stands in each channel').fill('r=color.r g=roughness a=opacity');
+  await field(page, 'Content of each channel').fill('r=color.r g=roughness a=opacity');
   await expect(panel(page).getByRole('alert')).toHaveCount(0);
   await set(page, 'Width of a frame in pixels', 8192);
   await expect(panel(page).getByRole('alert')).toContainText('This sheet is 65536 x 1024 pixels');
@@ -260,7 +260,7 @@ test.describe('while it plays', () => {
     await set(page, 'How many frames', 16);
     await panel(page).getByRole('button', { name: 'Each frame held' }).first().click();
     await expect(page.getByText('Flipbook of 16', { exact: true })).toBeVisible();
-    const wipe = page.getByRole('slider', { name: 'Wipe between the two' });
+    const wipe = page.getByRole('slider', { name: 'Divider between the two' });
     /** Share of pixels in which the flipbook differs from the live material; labels and the wipe's line are some. */
     const apart = async (): Promise<number> => {
       await wipe.press('Home');

@@ -88,7 +88,7 @@ test('a saw that cuts is found though it closes, and goes there and back once fi
   const jump = page.getByRole('region', { name: 'Jump' });
   await expect(jump).toContainText('visible pop');
   await openChecks(page);
-  await finding(page, 'starts over with a cut').getByRole('button', { name: 'Let it go there and back' }).click();
+  await finding(page, 'starts over with a cut').getByRole('button', { name: 'Make it go there and back' }).click();
   await expect(score(page)).toContainText('wave(1 laps, shape: triangle)');
   await expect(jump).not.toContainText('visible pop');
   await expect.poll(() => traceCut(page)).toBeLessThan(2);
@@ -192,7 +192,7 @@ test('a budget is watched, and the Shelf counts what was found', async ({ page }
   await openChecks(page);
   await page.getByRole('textbox', { name: 'Most operations' }).fill('100');
   await page.keyboard.press('Enter');
-  await expect(finding(page, 'over the budget of 100; most of them come in with puffs')).toBeVisible();
+  await expect(finding(page, 'over the budget of 100; most of them are in puffs')).toBeVisible();
   await openTab(page, 'Dials');
   await expect(page.getByRole('button', { name: /^Base/ })).toContainText('over budget');
   await openChecks(page);

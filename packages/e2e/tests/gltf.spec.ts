@@ -163,7 +163,7 @@ test('a material leaves on a mesh with its report, plays from the file, and come
   );
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('tab', { name: 'glTF' }).click();
-  const report = page.getByRole('region', { name: 'What players show' });
+  const report = page.getByRole('region', { name: 'Playback in other viewers' });
   await expect(report.getByRole('region', { name: 'Slow drift', exact: true })).toContainText(
     'Plays exactly, 512 x 512 pixels',
   );
@@ -204,8 +204,8 @@ test('what changes in itself leaves still or as a flipbook, and what cannot leav
   await openMaterial(page, `material "Boil"\n${HEAD}out color = uv |> fbm(4, evolve: 1 laps)\n`);
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('tab', { name: 'glTF' }).click();
-  const report = page.getByRole('region', { name: 'What players show' });
-  await expect(report).toContainText('Stands still');
+  const report = page.getByRole('region', { name: 'Playback in other viewers' });
+  await expect(report).toContainText('Still');
   await expect(report).toContainText('Line 4.');
   await page.getByRole('combobox', { name: 'Shown as' }).click();
   await page.getByRole('option', { name: 'Flipbook, 8 frames' }).click();
@@ -224,7 +224,7 @@ test('a set leaves as a scene, and a mesh of Fit with a material', async ({ page
   await page.getByRole('button', { name: 'Export GLB' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('checkbox', { name: 'Copies as instances of one mesh' }).check();
-  await dialog.getByRole('button', { name: 'Write and look' }).click();
+  await dialog.getByRole('button', { name: 'Export and preview' }).click();
   await expect(dialog.getByRole('status')).toContainText('key light');
   await expectAccessible(page);
   const downloading = page.waitForEvent('download');
@@ -240,7 +240,7 @@ test('a set leaves as a scene, and a mesh of Fit with a material', async ({ page
   await page.getByRole('menuitem', { name: 'With a material' }).click();
   await dialog.getByRole('combobox', { name: 'Material' }).click();
   await page.getByRole('option', { name: 'Sap line' }).click();
-  await dialog.getByRole('button', { name: 'Write and look' }).click();
+  await dialog.getByRole('button', { name: 'Export and preview' }).click();
   await expect(dialog.getByRole('status')).toContainText('Sap line: Vein');
   await expect(dialog.getByRole('button', { name: /Download/ })).toBeVisible();
 });

@@ -52,7 +52,7 @@ test('a material is made from empty by palette, cards and handles alone, and und
   await page.getByRole('region', { name: 'Own' }).getByRole('button', { name: 'New material' }).click();
   await page.getByRole('textbox', { name: 'Title' }).fill('By hand');
   await page.getByRole('radio', { name: 'Blank' }).check({ force: true });
-  await page.getByRole('button', { name: 'Make material' }).click();
+  await page.getByRole('button', { name: 'Create material' }).click();
   await expect(score(page)).toContainText('material "By hand"');
   const start = 'material "By hand"\nloop 4s at 30fps\nsurface unlit opaque one-sided\n';
   expect(await textOf(page)).toBe(start);
@@ -248,7 +248,7 @@ test('the palette finds by what a thing does, and goes by keys', async ({ page }
   await expect(page.getByRole('option').nth(1)).toHaveAttribute('aria-selected', 'true');
   await expectAccessible(page);
   await field.fill('qqqq');
-  await expect(page.getByText('Nothing does that by these words')).toBeVisible();
+  await expect(page.getByText('No results.')).toBeVisible();
   // Tab leads on, and Shift with Enter puts in the other way: as a line of its own.
   await page.keyboard.press('Tab');
   await expect(field).not.toBeFocused();
@@ -331,7 +331,7 @@ test('variants stand beside the base, are written, reset, compared and randomise
   await page.getByRole('menuitem', { name: 'Compare on the Stage' }).click();
   await expect.poll(() => grey(0.55)).toBeGreaterThan(dark + 80);
   expect(await grey(0.45)).toBe(dark);
-  await page.getByRole('slider', { name: 'Wipe between the two' }).press('ArrowRight');
+  await page.getByRole('slider', { name: 'Divider between the two' }).press('ArrowRight');
   await expectAccessible(page);
   await dials.getByRole('button', { name: 'More for level' }).click();
   await page.getByRole('menuitem', { name: 'Compare with one value on both sides' }).click();
@@ -351,7 +351,7 @@ test('variants stand beside the base, are written, reset, compared and randomise
   await dials.getByRole('button', { name: 'Reset level of Bright to the base' }).click();
   await expect(score(page)).toContainText('variant "Bright" { }');
   await dials.getByRole('button', { name: 'Base', exact: true }).click();
-  await dials.getByRole('button', { name: 'Keep as variant' }).click();
+  await dials.getByRole('button', { name: 'Save as variant' }).click();
   await expect(score(page)).toContainText('variant "Variant 1" { level = 0.2 }');
 
   const randomise = async (): Promise<string> => {

@@ -27,7 +27,7 @@ test('revisions are listed, named, compared and restored', async ({ page }) => {
   await savedAs(page, 2);
   await page.getByRole('button', { name: 'Revisions' }).click();
   const dialog = page.getByRole('dialog', { name: 'Revisions' });
-  await dialog.getByRole('button', { name: 'Look at revision 1' }).click();
+  await dialog.getByRole('button', { name: 'Show revision 1' }).click();
   await dialog.getByRole('textbox', { name: 'Name of revision 1' }).fill('dark start');
   await page.keyboard.press('Enter');
   await expect(dialog.getByRole('textbox', { name: 'Revision 1', exact: true })).toContainText('out color = 0.1');
@@ -35,7 +35,7 @@ test('revisions are listed, named, compared and restored', async ({ page }) => {
   await expect(async () => {
     const [old, now] = [
       await pictureOf(dialog.getByRole('img', { name: 'Revision 1 playing' })),
-      await pictureOf(dialog.getByRole('img', { name: 'The material now, playing' })),
+      await pictureOf(dialog.getByRole('img', { name: 'The current material, playing' })),
     ];
     expect(difference(old, now)).toBe(1);
   }).toPass();
@@ -50,7 +50,7 @@ test('revisions are listed, named, compared and restored', async ({ page }) => {
   await page.getByRole('button', { name: 'Stop comparing' }).click();
 
   await page.getByRole('button', { name: 'Revisions' }).click();
-  await dialog.getByRole('button', { name: 'Look at revision 1' }).click();
+  await dialog.getByRole('button', { name: 'Show revision 1' }).click();
   await expect(dialog.getByRole('textbox', { name: 'Name of revision 1' })).toHaveValue('dark start');
   await dialog.getByRole('button', { name: 'Restore revision 1' }).click();
   await expect(score(page)).toContainText('0.1');
@@ -69,7 +69,7 @@ test('two texts of one material are merged side by side', async ({ page, context
   await savedAs(page, 2);
   await writeAll(second, 'a = 0.1\nb = 0.4\nout color = a + b\n');
   await second.getByRole('button', { name: 'Compare and merge' }).click();
-  const dialog = second.getByRole('dialog', { name: 'Two texts of one material' });
+  const dialog = second.getByRole('dialog', { name: 'Two versions of one material' });
   await expect(dialog.getByRole('textbox', { name: 'Saved elsewhere, revision 2' })).toContainText('a = 0.3');
   const mine = dialog.getByRole('textbox', { name: 'Yours' });
   await expect(mine).toContainText('b = 0.4');
@@ -89,9 +89,9 @@ test('while the server is away typing goes on, the Bench says so, and all is sen
   const id = await openMaterial(page, 'out color = 0.1\n');
   const back = await serverAway(page);
   await writeAll(page, 'out color = 0.5\n');
-  await expect(page.getByRole('alert')).toContainText('The server is away');
+  await expect(page.getByRole('alert')).toContainText('The server cannot be reached');
   await writeAll(page, 'out color = 0.6\n');
-  await expect(page.getByRole('alert')).toContainText('The server is away');
+  await expect(page.getByRole('alert')).toContainText('The server cannot be reached');
   // Once the server answers it may be saved before a hand asks for it: the button is tried while it does not.
   const tried = page.waitForRequest((request) => request.method() === 'PUT');
   await page.getByRole('button', { name: 'Try now' }).click();

@@ -75,11 +75,11 @@ test('lenses on a mesh tell speed, seams and stretch', async ({ page }) => {
     'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = flow.x |> fract() |> band(0.4, 0.6, 0.05)\n',
     '?view=plane&lens=speed',
   );
-  await expect(legend).toContainText('flow moves over the surface at 0.25 to 0.25 metres a second');
+  await expect(legend).toContainText('flow moves on the surface at 0.25 to 0.25 m/s');
   await page.getByRole('button', { name: 'Seams', exact: true }).click();
   await expect(legend).toContainText('no seam');
   await page.goto(`/materials/${id}?view=cylinder&lens=seams`);
-  await expect(legend).toContainText('The material meets itself over all 12 edges');
+  await expect(legend).toContainText('The material continues across all 12 seam edges');
   await expect(legend).toContainText('proven');
   await page.goto(`/materials/${id}?view=cube&lens=motion`);
   await expect(legend).toContainText('metres a second');

@@ -28,7 +28,7 @@ test('a stale save from a second tab says so and keeps the typed text', async ({
   await second.getByRole('button', { name: 'Overwrite with mine' }).click();
   await expect(saved(second)).toHaveText('saved, revision 3');
   await writeAll(page, 'out color = 0.4\n');
-  await page.getByRole('button', { name: 'Load the other' }).click();
+  await page.getByRole('button', { name: 'Load the other version' }).click();
   await expect(score(page)).toContainText('0.3');
   await score(page).click();
   await page.keyboard.press('Control+z');
@@ -39,7 +39,7 @@ test('text that was typed while the server was away is brought back', async ({ p
   await openMaterial(page, 'out color = 0.1\n');
   const back = await serverAway(page);
   await writeAll(page, 'out color = 0.7\n');
-  await expect(page.getByRole('alert')).toContainText('The server is away');
+  await expect(page.getByRole('alert')).toContainText('The server cannot be reached');
   // Leaving the page tries once more to save it.
   await page.reload();
   await expect(page.getByText('has been brought back')).toBeVisible();
@@ -52,7 +52,7 @@ test('a set and the UVs of a mesh that were changed while the server was away ar
   const project = `/projects/${await projectId(page)}`;
   const undo = page.getByRole('button', { name: /^Undo/ });
   const lostAndFound = async (back: () => void): Promise<void> => {
-    await expect(page.getByText('the server is away')).toBeVisible();
+    await expect(page.getByText('the server cannot be reached')).toBeVisible();
     await page.reload();
     await expect(page.getByText('has been brought back')).toBeVisible();
     back();

@@ -213,7 +213,7 @@ test('a refracting sheet shows what can be seen through behind it', async ({ pag
     copies: null,
     turning: 0,
     delay: 0,
-    film: false,
+    overlay: false,
   });
   const clear =
     'loop 2s at 30fps\nsurface lit blend two-sided\nout color = uv.x * 0\nout opacity = 0\nout roughness = 0\nout refraction = 1\n';

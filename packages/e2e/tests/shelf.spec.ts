@@ -23,13 +23,13 @@ test('makes, renames and deletes projects and materials', async ({ page }) => {
   await page.getByRole('button', { name: 'New project' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('Trial');
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Make project' }).click();
+  await page.getByRole('button', { name: 'Create project' }).click();
   const project = page.getByRole('region', { name: 'Trial' });
   await expect(project).toContainText('No materials yet');
 
   await project.getByRole('button', { name: 'New material' }).click();
   await page.getByRole('textbox', { name: 'Title' }).fill('First try');
-  await page.getByRole('button', { name: 'Make material' }).click();
+  await page.getByRole('button', { name: 'Create material' }).click();
   await expect(page.getByRole('heading', { name: 'First try' })).toBeVisible();
   await expect(score(page)).toContainText('material "First try"');
 
@@ -59,7 +59,7 @@ test('makes, renames and deletes projects and materials', async ({ page }) => {
 test('says where nothing is', async ({ page }) => {
   for (const address of ['/nowhere', '/materials/00000000-0000-4000-8000-000000000000', '/materials/x']) {
     await page.goto(address);
-    await expect(page.getByText('There is nothing at this address')).toBeVisible();
+    await expect(page.getByText('Page not found')).toBeVisible();
   }
   await page.getByRole('link', { name: 'To the Shelf', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Glasshouse Nine' })).toBeVisible();

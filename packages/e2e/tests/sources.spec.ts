@@ -109,8 +109,8 @@ test('brings in every kind of file, refuses what it must and goes on', async ({ 
   await openSources(page);
   await bringIn(page, cut, ...good.slice(0, 4), huge, text, ...good.slice(4));
   await expect(tray(page)).toContainText('"cut.png" is a broken PNG file');
-  await expect(tray(page)).toContainText('"huge.png" is 30000 x 30000 pixels, 900 million; the most is 64 million.');
-  await expect(tray(page)).toContainText('"notes.png" is none of the images taken here');
+  await expect(tray(page)).toContainText('"huge.png" is 30000 x 30000 pixels, 900 million; the limit is 64 million.');
+  await expect(tray(page)).toContainText('"notes.png" is not an image Estela can read');
   await page.getByRole('button', { name: 'All 4 as a flipbook sheet' }).click();
   await expect(tray(page).getByRole('status')).toHaveText('8 of 11 imported, 3 refused');
   await expectAccessible(page);
@@ -185,9 +185,9 @@ test('measures a cut photograph, and makes it tileable two ways', async ({ page 
     await openSource(page, 'bark.png');
     await page.getByRole('button', { name: 'Make tileable' }).click();
     const group = page.getByRole('group', { name: way, exact: true });
-    await expect(group.getByRole('button', { name: 'Write as a new source' })).toBeEnabled();
+    await expect(group.getByRole('button', { name: 'Save as a new source' })).toBeEnabled();
     if (way === 'Blend') await expectAccessible(page);
-    await group.getByRole('button', { name: 'Write as a new source' }).click();
+    await group.getByRole('button', { name: 'Save as a new source' }).click();
     await expect(page.getByRole('heading', { level: 1 })).toContainText('bark-tiling');
     for (const edges of ['Left and right edge', 'Top and bottom edge'] as const)
       await expect(async () => {
@@ -256,7 +256,7 @@ test('packs channels and moves the reads of a material', async ({ page }) => {
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Pack', exact: true }).click();
   await page.getByRole('button', { name: 'Move the reads of front, spores' }).click();
-  await expect(page.getByText('moved, as a new revision')).toBeVisible();
+  await expect(page.getByText('moved in a new revision')).toBeVisible();
   const { text: after } = (await (await page.request.get(`/api/materials/${id}`)).json()) as { text: string };
   expect(after).toBe(
     [
@@ -340,7 +340,7 @@ test('edits a ramp in place, one drag one undo', async ({ page }) => {
   await expect(page.getByRole('tabpanel', { name: 'Ramp fire' })).toContainText(/read as \d+ stops/);
   await expect.poll(line).toMatch(/#ff0000.*#0000ff/);
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Write as PNG' }).click();
+  await page.getByRole('button', { name: 'Export PNG' }).click();
   const file = PNG.sync.read(readFileSync(await (await download).path()));
   expect([file.width, file.height, ...file.data.subarray(0, 3)]).toEqual([256, 1, 255, 0, 0]);
 });
@@ -378,8 +378,8 @@ test('draws a path, and what follows it stays on it', async ({ page }) => {
     page,
     [
       'loop 4s at 30fps',
-      `image way = "${name}" repeat linear data`,
-      'path = uv |> sample(way)',
+      `image path_map = "${name}" repeat linear data`,
+      'path = uv |> sample(path_map)',
       'run = path |> follow(1 laps)',
       'out color = (1 - (abs(fract(run.x) - 0.5) |> rise(0.012, 0.016))) * path.z * (abs(path.y - 0.5) |> below(0.2))',
       '',
@@ -472,7 +472,7 @@ test('explains a dissolve: curves that move, shares, a marked pixel, a mask turn
   const point = (): Promise<void> =>
     page.mouse.move(canvas.x + (canvas.width - size) / 2 + size * 0.25, canvas.y + canvas.height / 2);
   await point();
-  await expect(shares).toContainText('The pixel pointed at has mask 0.25.');
+  await expect(shares).toContainText('The mask at the pointer is 0.25.');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Invert the mask' }).click();
   await expect(score(page)).toContainText('dissolve(uv.x |> invert(), phase');

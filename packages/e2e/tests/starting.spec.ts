@@ -94,7 +94,7 @@ test.describe('from an empty project to a lit, panning, closing sheet in twelve 
     const own = page.getByRole('region', { name: 'Own' });
     await act(own.getByRole('button', { name: 'New material' }).click());
     await act(page.getByText('Blank', { exact: true }).click());
-    await act(page.getByRole('button', { name: 'Make material' }).click());
+    await act(page.getByRole('button', { name: 'Create material' }).click());
     await expect(page.getByText('Drop a texture here')).toBeVisible();
     await act(dropOn(stage(page), FILES));
     await expect(score(page)).toContainText('out normal = tilt.xyz');
@@ -104,9 +104,7 @@ test.describe('from an empty project to a lit, panning, closing sheet in twelve 
     await act(page.getByRole('button', { name: 'Make a dial of rate of pan' }).click());
     await act(tab(page, /^Checks/).click());
     await act(page.getByRole('button', { name: 'Make tileable' }).click());
-    await act(
-      page.getByRole('group', { name: 'Blend' }).getByRole('button', { name: 'Write as a new source' }).click(),
-    );
+    await act(page.getByRole('group', { name: 'Blend' }).getByRole('button', { name: 'Save as a new source' }).click());
     await expectSheet(page);
     // The seam's fix is one undo.
     await page.getByRole('button', { name: 'Undo' }).click();
@@ -148,7 +146,7 @@ test.describe('from an empty project to a lit, panning, closing sheet in twelve 
     await enter(page.getByRole('button', { name: 'Make a dial of rate of pan' }));
     await act(keyboard.press('Alt+4'));
     await enter(page.getByRole('button', { name: 'Make tileable' }));
-    await enter(page.getByRole('group', { name: 'Blend' }).getByRole('button', { name: 'Write as a new source' }));
+    await enter(page.getByRole('group', { name: 'Blend' }).getByRole('button', { name: 'Save as a new source' }));
     await expectSheet(page);
   });
 });
@@ -230,10 +228,10 @@ test('a start is found by what it does, and brings its textures into any project
   await expect(starts.getByRole('radio')).toHaveCount(21);
   await expectAccessible(page);
   await page.getByRole('textbox', { name: 'Search the starts' }).fill('zebra');
-  await expect(page.getByText('No start fits these words')).toBeVisible();
+  await expect(page.getByText('No matching start')).toBeVisible();
   await page.getByRole('textbox', { name: 'Search the starts' }).fill('see through');
   await page.getByRole('radio', { name: 'Glasshouse pane' }).check({ force: true });
-  await page.getByRole('button', { name: 'Make material' }).click();
+  await page.getByRole('button', { name: 'Create material' }).click();
   await expect(page.getByRole('heading', { name: 'Glasshouse pane' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Loops at every setting' })).toBeVisible();
   await tab(page, /^Sources 2/).click();

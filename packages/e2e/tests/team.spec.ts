@@ -28,10 +28,10 @@ test('a team comes in by a token, over plain http, and works as on the machine i
     page.on('pageerror', (error) => errors.push(error.message));
     const address = `http://estela.test:${String(port)}`;
     await page.goto(address);
-    await expect(page.getByText('This server asks for a token')).toBeVisible();
+    await expect(page.getByText('This server needs an access token')).toBeVisible();
     await page.getByLabel('Token').fill('not this one, surely');
     await page.getByRole('button', { name: 'Come in' }).click();
-    await expect(page.getByText('This is not the token')).toBeVisible();
+    await expect(page.getByText('Wrong token')).toBeVisible();
     await page.getByLabel('Token').fill(TOKEN);
     await page.getByRole('button', { name: 'Come in' }).click();
     await expect(page.getByRole('heading', { name: 'Glasshouse Nine' })).toBeVisible();

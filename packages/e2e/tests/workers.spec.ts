@@ -27,7 +27,7 @@ test('a source is fetched and decoded once for all that read it', async ({ page 
   await expect(checks).toContainText(/Checks\s*\d/);
   await openTab(page, 'Probe');
   await stage(page).hover();
-  await expect(page.getByLabel('Probed place')).toBeVisible();
+  await expect(page.getByLabel('Probed pixel')).toBeVisible();
   expect(fetched.length).toBeGreaterThan(0);
   expect(fetched).toEqual([...new Set(fetched)]);
 });

@@ -40,7 +40,7 @@ export class Drawing {
       preserveDrawingBuffer: true,
       antialias: false,
     });
-    if (!gl) throw new Error('This browser has no WebGL 2, or it is switched off: the material cannot be shown here.');
+    if (!gl) throw new Error('This browser has no WebGL 2, or it is turned off. The material cannot be shown.');
     this.gl = gl;
   }
 
@@ -91,7 +91,7 @@ export class Drawing {
       [gl.FRAGMENT_SHADER, shader.fragment],
     ] as const) {
       const part = gl.createShader(type);
-      if (!part) throw new Error('The graphics context was lost. Load the page again.');
+      if (!part) throw new Error('The graphics context was lost. Reload the page.');
       gl.shaderSource(part, source);
       gl.compileShader(part);
       gl.attachShader(program, part);
@@ -99,7 +99,7 @@ export class Drawing {
     }
     gl.linkProgram(program);
     if (!gl.getProgramParameter(program, gl.LINK_STATUS))
-      throw new Error(`The graphics driver refuses the shader. ${gl.getProgramInfoLog(program) ?? ''}`);
+      throw new Error(`The shader failed to compile. ${gl.getProgramInfoLog(program) ?? ''}`);
     made = { program, at: (name) => gl.getUniformLocation(program, name) };
     this.#made.set(shader, made);
     return made;

@@ -25,9 +25,9 @@ function asked(query: URLSearchParams): { readonly time: number; readonly size: 
   if (time == null && size == null) return undefined;
   const seconds = Number(time ?? 0);
   const side = Number(size ?? 512);
-  if (!Number.isFinite(seconds)) throw new Error('time takes seconds, as in ?time=0.5');
+  if (!Number.isFinite(seconds)) throw new Error('time is in seconds, for example ?time=0.5');
   if (!Number.isInteger(side) || side < 1 || side > 4096)
-    throw new Error('size takes pixels, 1 to 4096, as in ?size=256');
+    throw new Error('size is in pixels, 1 to 4096, for example ?size=256');
   return { time: seconds, size: side };
 }
 
@@ -141,7 +141,7 @@ async function play({ title, loop, lit, shaders, settings }: PlayerData): Promis
   const { outputs } = shaders[0]!;
   aside.replaceChildren(
     element('h1', {}, title),
-    ...(lit ? [element('p', {}, 'A lit material: what is shown is one of its outputs, without light.')] : []),
+    ...(lit ? [element('p', {}, 'This is a lit material: one output is shown, without lighting.')] : []),
     row('Time', 'seconds', '', place.element),
     element('div', { class: 'line' }, clock, start, squares),
     ...(settings.length > 1
@@ -166,7 +166,7 @@ async function play({ title, loop, lit, shaders, settings }: PlayerData): Promis
         ]
       : []),
     sliders,
-    element('p', {}, 'Space plays and pauses, the arrows step by a frame, T shows it three by three.'),
+    element('p', {}, 'Space: play or pause. Arrow keys: one frame. T: 3 x 3 tiling.'),
   );
   showDials();
   setPlaying(playing);

@@ -12,7 +12,7 @@ async function main(): Promise<void> {
   });
   const folder = values.data ?? process.env.ESTELA_DATA ?? 'data';
   const said = (what: string, bytes: number): void => {
-    console.log(`${what}, ${(bytes / 1024 / 1024).toFixed(1)} MB, whole.`);
+    console.log(`${what}, ${(bytes / 1024 / 1024).toFixed(1)} MB, complete.`);
   };
   if (command === 'backup' && values.to !== undefined) said(`Wrote ${values.to}`, await backup(folder, values.to));
   else if (command === 'restore' && values.from !== undefined)

@@ -41,7 +41,7 @@ export class LogFile {
       const note =
         lost === 0
           ? ''
-          : `${JSON.stringify({ level: 40, time: Date.now(), msg: `${String(lost)} lines of this log could not be written` })}\n`;
+          : `${JSON.stringify({ level: 40, time: Date.now(), msg: `${String(lost)} lines could not be written to this log` })}\n`;
       try {
         const file = await (this.#file ??= open(this.path, 'a'));
         await file.appendFile(note + lines.join(''));

@@ -48,7 +48,7 @@ const log = pino({ level: process.env.ESTELA_LOG ?? 'info' }, logFile);
 const connected = (url: string): ReturnType<typeof connectRedis> =>
   connectRedis(url, false).catch((error: unknown) =>
     stop(
-      `${error instanceof Error ? error.message : String(error)} Start it (redis-server), or start Estela without --redis: its own threads bake then.`,
+      `${error instanceof Error ? error.message : String(error)} Start it (redis-server), or start Estela without --redis to bake in its own threads.`,
     ),
   );
 const queue = redis === undefined ? undefined : { redis: await connected(redis), queue: await queueName(folder), log };
@@ -75,7 +75,7 @@ const web = fileURLToPath(new URL('../../web/dist', import.meta.url));
 const open = isOpen({ host, allowHosts }) || token !== undefined;
 const tokenHash = open
   ? await tokenHashFor(folder, token, (made) => {
-      console.log(`Whoever comes in needs this token, which is shown this once: ${made}`);
+      console.log(`Access token, shown only this once: ${made}`);
     })
   : undefined;
 const pem = (path: string): Promise<Buffer> =>
@@ -100,7 +100,7 @@ void app
   .get(BakesService)
   .resume()
   .catch((error: unknown) => {
-    log.error({ err: error }, 'bakes could not be gone on with');
+    log.error({ err: error }, 'bakes could not be resumed');
   });
 
 /** At the start and every hour; where the disk is full another time will do. */
@@ -112,7 +112,7 @@ const tidy = (): void => {
       await thinRevisions(database, new Date());
     })
     .catch((error: unknown) => {
-      log.error({ err: error }, 'what may go could not be dropped');
+      log.error({ err: error }, 'unused data could not be deleted');
     });
 };
 tidy();
@@ -122,7 +122,7 @@ await app.listen(port, host).catch((error: unknown) => {
   const taken = error instanceof Error && 'code' in error && error.code === 'EADDRINUSE';
   return stop(
     taken
-      ? `Port ${String(port)} is taken. Stop what uses it, or start on another: npm start -- --port ${String(port + 1)}`
+      ? `Port ${String(port)} is in use. Stop the program that uses it, or use another port: npm start -- --port ${String(port + 1)}`
       : `The server cannot listen: ${String(error)}`,
   );
 });
@@ -131,7 +131,7 @@ const server = app.getHttpServer();
 // sent.
 server.keepAliveTimeout = 120_000;
 console.log(`Estela is at ${tls ? 'https' : 'http'}://${host}:${String(port)}`);
-if (redis !== undefined) console.log(`Bakes wait for workers, by way of ${shownAddress(redis)}.`);
+if (redis !== undefined) console.log(`Bakes are computed by workers, connected through ${shownAddress(redis)}.`);
 
 /** Most milliseconds that what is under way gets to end. */
 const PATIENCE = 8000;
@@ -142,7 +142,7 @@ const close = (): void => {
   if (closing) return;
   closing = true;
   setTimeout(() => {
-    log.warn('what was under way did not end in time');
+    log.warn('requests did not finish in time');
     process.exit(0);
   }, PATIENCE).unref();
   // A connection is only idle once its answer is sent.

@@ -44,7 +44,7 @@ describe('a server with a token', () => {
     expect(refused.body).toMatchObject({ type: '/problems/unauthorized', status: 401 });
     await agent().post('/api/projects').send({ name: 'X' }).expect(401);
     const page = await agent().get('/materials/x').expect(401).expect('Content-Type', /html/);
-    expect(page.text).toContain('asks for a token');
+    expect(page.text).toContain('needs an access token');
   });
 
   it('stands a cookie for a token that was opened once, and takes it out of the address', async () => {

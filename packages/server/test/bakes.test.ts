@@ -177,12 +177,14 @@ describe('bakes', () => {
     };
     const one = { format: 'sheet', size: [64, 64], frames: 'all' };
     expect(await why({ ...one, outputs: ['normal'] })).toMatch(
-      /^422 .* puts out no normal; it has color, roughness, opacity/,
+      /^422 .* has no output normal; its outputs are: color, roughness, opacity/,
     );
-    expect(await why({ ...one, pack: 'r=colour' })).toMatch(/^422 .*'colour' is no output/);
+    expect(await why({ ...one, pack: 'r=colour' })).toMatch(/^422 .*'colour' is not an output/);
     expect(await why({ ...one, frames: [3, 40] })).toMatch(/^422 .*frames 0 to 31/);
     expect(await why({ ...one, size: [8192, 8192] })).toMatch(/^422 .*This sheet is 65536 x 32768 pixels/);
-    expect(await why({ ...one, format: 'sequence', size: [8192, 8192], samples: 8 })).toMatch(/^422 .*times as many/);
+    expect(await why({ ...one, format: 'sequence', size: [8192, 8192], samples: 8 })).toMatch(
+      /^422 .*times the pixel limit/,
+    );
     expect(await why({ ...one, format: 'webm' })).toMatch(/^400 /);
     expect(await why({ ...one, values: { nothing: '1' } })).toMatch(/^422 .*no dial or switch named 'nothing'/);
     const wrong = await begun('out color = nonsense\n');

@@ -39,7 +39,7 @@ describe('a chunk on the wire', () => {
           const read = unpackBands(wrong, expected);
           expect(read.map(({ adler, length }) => [adler, length])).toEqual(bands.map((b) => [b.adler, b.length]));
         } catch (error) {
-          expect((error as Error).message).toMatch(/^(Band \d+ of this chunk |This chunk has bytes after)/);
+          expect((error as Error).message).toMatch(/^(Band \d+ of this chunk |This chunk has extra bytes after)/);
         }
       }),
     );

@@ -158,7 +158,7 @@ describe('a GLB over HTTP', () => {
               copies: { kind: 'row', count: 3, step: [1, 0, 0] },
               turning: 0,
               delay: 0,
-              film: false,
+              overlay: false,
             },
           ],
           scene: { environment: 'studio', backdrop: 'plain', exposure: 0 },
@@ -173,7 +173,7 @@ describe('a GLB over HTTP', () => {
     // What is deleted since is left out, and said.
     await agent().delete(`/api/meshes/${mesh.id}`).set('If-Match', '"1"').expect(204);
     const without = await glbAt(`/api/sets/${set.id}/export.glb`).expect(200);
-    expect(Buffer.from(without.body as Buffer).toString('latin1')).toContain('is not in the project any more');
+    expect(Buffer.from(without.body as Buffer).toString('latin1')).toContain('is no longer in the project');
   });
 
   it.each([

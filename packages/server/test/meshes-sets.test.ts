@@ -91,7 +91,7 @@ describe('sets', () => {
     copies: null,
     turning: 0,
     delay: 0,
-    film: false,
+    overlay: false,
   };
   const body = {
     name: 'Bend',

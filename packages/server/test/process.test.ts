@@ -133,7 +133,7 @@ describe('a server process', () => {
       expect(refused?.status).toBe(507);
       expect(await refused!.json()).toMatchObject({
         type: '/problems/no-room',
-        detail: expect.stringContaining('Nothing of this was saved'),
+        detail: expect.stringContaining('Not saved: the disk'),
       });
       const form = new FormData();
       form.set('name', 'sheet');
@@ -227,7 +227,7 @@ describe('the log', () => {
     await log.close();
     const [first, second, ...rest] = readFileSync(path, 'utf8').split('\n');
     expect([(JSON.parse(first!) as { msg: string }).msg, second]).toEqual([
-      '3 lines of this log could not be written',
+      '3 lines could not be written to this log',
       '4',
     ]);
     // What does not fit while the disk is slow is not kept.

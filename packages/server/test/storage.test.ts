@@ -77,6 +77,45 @@ describe('migrations', () => {
   });
 });
 
+it('gives overlays and ways to tile their names, and takes them away', async () => {
+  const sequelize = new Sequelize({ dialect: 'sqlite', storage: newFile(), logging: false });
+  await migrate(sequelize, '0008-bakes');
+  const run = (sql: string): Promise<unknown> => sequelize.query(sql);
+  const moment = "'2026-01-01 00:00:00.000 +00:00'";
+  const was = {
+    set: { items: [{ id: 'a', film: true, turn: [0, 0, 0] }], view: null },
+    recipe: { kind: 'tile', way: 'patch' },
+  };
+  await run(
+    `INSERT INTO projects (id, name, notes, version, createdAt, updatedAt) VALUES ('p', 'P', '', 1, ${moment}, ${moment})`,
+  );
+  await run(
+    `INSERT INTO sets (id, projectId, name, body, version, createdAt, updatedAt) VALUES ('s', 'p', 'S', '${JSON.stringify(was.set)}', 3, ${moment}, ${moment})`,
+  );
+  await run(`INSERT INTO blobs (hash, size, createdAt) VALUES ('h', 0, ${moment})`);
+  for (const [id, recipe] of [
+    ['a', `'${JSON.stringify(was.recipe)}'`],
+    ['b', 'NULL'],
+    ['c', `'{"kind":"step","way":1}'`],
+  ] as const)
+    await run(
+      `INSERT INTO sources (id, projectId, name, mime, width, height, hash, recipe, createdAt, updatedAt) VALUES ('${id}', 'p', '${id}', 'image/png', 1, 1, 'h', ${recipe}, ${moment}, ${moment})`,
+    );
+  const stored = async (): Promise<unknown[]> => [
+    (await sequelize.query('SELECT body, version FROM sets'))[0],
+    (await sequelize.query('SELECT recipe FROM sources ORDER BY id'))[0],
+  ];
+  const before = await stored();
+  await migrate(sequelize);
+  expect(await stored()).toEqual([
+    [{ body: JSON.stringify(was.set).replace('film', 'overlay'), version: 3 }],
+    [{ recipe: '{"kind":"tile","method":"patch"}' }, { recipe: null }, { recipe: '{"kind":"step","way":1}' }],
+  ]);
+  await migrateBack(sequelize, '0008-bakes');
+  expect(await stored()).toEqual(before);
+  await sequelize.close();
+});
+
 describe('a migration that breaks off', () => {
   it('leaves everything as it was', async () => {
     const sequelize = new Sequelize({ dialect: 'sqlite', storage: newFile(), logging: false });

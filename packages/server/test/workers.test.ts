@@ -266,7 +266,7 @@ it('a server that is killed while it makes the file needs no worker to go on', a
   const data = withDemo('workers-made');
   const server = await ready(data, { args: ['--redis', redis.url] });
   const { id, waits } = await asked(server, await material(server), SHEET);
-  expect(waits).toBe('no worker is there');
+  expect(waits).toBe('no worker is connected');
   await server.end('SIGKILL');
   const program = check(parse(TEXT));
   const plan = bakePlan(program, SHEET);
@@ -356,8 +356,8 @@ it('bytes that are not what was asked for are refused, and nothing of them is ke
   expect(await put(chunk(0), bytes)).toMatch(/^422 Band 0 of this chunk has 0 bytes/);
   // From then on it is not taken on again, and ends.
   expect(await put(chunk(0), bytes)).toMatch(/^404 /);
-  expect(await one.over).toMatch(/bytes that are none of a picture/);
-  expect(await read<Bake>(server, `/bakes/${id}`)).toMatchObject({ done: 0, waits: 'no worker is there' });
+  expect(await one.over).toMatch(/bytes that are not a picture/);
+  expect(await read<Bake>(server, `/bakes/${id}`)).toMatchObject({ done: 0, waits: 'no worker is connected' });
 }, 120_000);
 
 it('what cannot work together is told so at once, in a sentence', async () => {
@@ -380,7 +380,7 @@ it('what cannot work together is told so at once, in a sentence', async () => {
   const server = await started('picky', redis, ['--host', '0.0.0.0', '--token', 'a-token-of-the-house']);
   const { address } = server;
   expect(await ended(worker(redis, served(server), 'lone'))).toMatch(
-    /^1 The server refuses this worker. Send the token/,
+    /^1 The server refuses this worker. Send the access token/,
   );
   const shown = ['--token', 'a-token-of-the-house'];
   const late = join(folder, 'late.mjs');
@@ -399,8 +399,8 @@ it('what cannot work together is told so at once, in a sentence', async () => {
     });
     return `${String(answer.status)} ${((await answer.json()) as { detail: string }).detail}`;
   };
-  expect(await said({ ...hello, build: 'older' })).toMatch(/^409 "other" is of another version of Estela \(older\)/);
-  expect(await said({ ...hello, build: BUILD() })).toMatch(/^409 "other" computes other bytes than the server/);
+  expect(await said({ ...hello, build: 'older' })).toMatch(/^409 "other" runs another version of Estela \(older\)/);
+  expect(await said({ ...hello, build: BUILD() })).toMatch(/^409 "other" computes different results than the server/);
   const own = await ready(withDemo('alone'));
   ends.push(() => own.end('SIGKILL'));
   expect(await ended(worker(redis, served(own), 'lone'))).toMatch(/^1 .*This server bakes with its own threads/);

@@ -92,7 +92,7 @@ describe('a bake in words', () => {
       '2 of 8 frames, 4.3 a second, 1 min 2 s left',
     );
     expect(progressWords(bake('1', 1, { state: 'failed', problem: 'The disk is full.' }))).toBe('The disk is full.');
-    expect(progressWords(bake('1', 1, { state: 'queued' }))).toBe('waits for its turn');
+    expect(progressWords(bake('1', 1, { state: 'queued' }))).toBe('waiting');
     expect([1, 59.2, 3600, 7260].map(secondsWords)).toEqual(['1 s', '1 min 0 s', '1 h 0 min', '2 h 1 min']);
     expect([900, 20 * 1024, 5.5 * 1024 ** 2, 2 * 1024 ** 3].map(bytesWords)).toEqual([
       '0.88 kB',

@@ -25,7 +25,7 @@ describe('lanes', () => {
       periodText({ laps: -3 }, 4),
       periodText({ laps: 1.8 }, 6),
       periodText({}, 4),
-    ]).toEqual(['1 lap, 4 s', '-3 laps, 1.33 s', '1.8 laps, 3.33 s', 'by time']);
+    ]).toEqual(['1 lap, 4 s', '-3 laps, 1.33 s', '1.8 laps, 3.33 s', 'over time']);
   });
 
   it('ticks stand at round steps, no more than asked for', () => {

@@ -259,7 +259,7 @@ describe('sets', () => {
     // After a quarter of a turn x points away.
     expect([quarter[0]![0], quarter[0]![2]]).toEqual([expect.closeTo(0), expect.closeTo(-1)]);
     expect(quarter[1]![12]).toBeCloseTo(1);
-    expect(modelsOf({ key: 'a', mesh, placing, film: true }, 2)).toHaveLength(1);
+    expect(modelsOf({ key: 'a', mesh, placing, overlay: true }, 2)).toHaveLength(1);
   });
 });
 

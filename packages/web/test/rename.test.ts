@@ -76,7 +76,7 @@ describe('a source that is renamed is renamed in the materials that read it', ()
     meanwhile = (material) => {
       if (material.id === 'b') material.revision++;
     };
-    await expect(rename()).rejects.toThrow('It still has its old name in Title b: It was saved elsewhere.');
+    await expect(rename()).rejects.toThrow('It still has the old name in Title b: It was saved elsewhere.');
     expect(texts()).toEqual([renamed, READS, 'out color = 1\n', `// "old.png"\n${renamed}`]);
   });
 });

@@ -141,7 +141,7 @@ describe('importing', () => {
   it('asks, refuses and goes on', async () => {
     const read = jest.fn((bytes: Uint8Array) =>
       bytes.length === 3
-        ? Promise.reject(new Error('is a broken PNG file: it ends too early.'))
+        ? Promise.reject(new Error('is a broken PNG file: it is cut off.'))
         : Promise.resolve({
             header: { type: 'png', width: 4, height: 4, bits: 8 },
             frames: bytes.length === 5 ? 6 : 1,
@@ -178,7 +178,7 @@ describe('importing', () => {
       'b.png: done',
       'a.png: asks name',
     ]);
-    expect(importer.getState().items[1]?.message).toBe('"cut.png" is a broken PNG file: it ends too early.');
+    expect(importer.getState().items[1]?.message).toBe('"cut.png" is a broken PNG file: it is cut off.');
     importer.answerFrames(importer.getState().items[2]!.id, true);
     importer.answerName('all', 'keep both');
     expect(await settle()).toEqual([

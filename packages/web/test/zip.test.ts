@@ -189,11 +189,27 @@ describe('a project as a zip', () => {
       ]),
     );
 
+  it('of an earlier version comes in with the names of this one', async () => {
+    server = new Server();
+    globalThis.fetch = server.fetch as typeof fetch;
+    const recipe = { kind: 'tile', from: 'b.png', band: 0.1 };
+    const item = { id: 'a', mesh: 'sphere', material: null };
+    await projectFromZip(
+      zip({
+        ...whole,
+        sources: [{ file: 's.png', name: 's.png', recipe: { ...recipe, way: 'patch' } }],
+        sets: [{ name: 'x', items: [{ ...item, film: true }], scene: {}, view: null }],
+      }),
+    );
+    expect(server.kept.sources.map((s) => s.recipe)).toEqual([{ ...recipe, method: 'patch' }]);
+    expect(server.kept.sets.map((s) => s.items)).toEqual([[{ ...item, overlay: true }]]);
+  });
+
   it.each<[string, unknown, string]>([
     ['no JSON', '{', 'cannot be read'],
     ['no object', '7', 'cannot be read'],
     ['nothing', 'null', 'cannot be read'],
-    ['another kind', { ...whole, estela: 2 }, 'of a kind this Estela does not know'],
+    ['another kind', { ...whole, estela: 2 }, 'from a newer version of Estela'],
     ['no name', { ...whole, name: 7 }, 'lacks a name, materials or sources'],
     ['materials that are none', { ...whole, materials: { length: 3 } }, 'lacks a name, materials or sources'],
     ['a material that is nothing', { ...whole, materials: [null] }, 'A material in its project.json lacks its file'],
@@ -212,12 +228,12 @@ describe('a project as a zip', () => {
     [
       'a file that is not there',
       { ...whole, materials: [{ file: '../m.wake' }] },
-      '../m.wake is listed but not in the zip',
+      '../m.wake is listed but missing from the zip',
     ],
     [
       'a file that every object has',
       { ...whole, materials: [{ file: 'constructor' }] },
-      'constructor is listed but not in the zip',
+      'constructor is listed but missing from the zip',
     ],
   ])('that holds %s is refused in plain words, and leaves nothing behind', async (_, listing, words) => {
     await expect(projectFromZip(zip(listing))).rejects.toThrow(words);
@@ -231,7 +247,7 @@ describe('a project as a zip', () => {
       'a.zip cannot be opened: it is not a zip, or it is broken.',
     );
     await expect(projectFromZip(fileOf(new Blob([zipped(new Map([['x', new Uint8Array(1)]]))])))).rejects.toThrow(
-      'It holds no project.json',
+      'It has no project.json',
     );
     expect(() => unzipped(zipped(new Map([['a.md', new Uint8Array(3e6)]])), 2 * 2 ** 20)).toThrow(
       'It unpacks to more than 2 MB.',

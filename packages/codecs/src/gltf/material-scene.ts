@@ -41,7 +41,7 @@ export async function materialGlb(program: Program, options: MaterialGlbOptions)
       { material: program.title, ...material.report },
       ...variants.map((v) => ({ material: program.title, variant: v.name, ...v.material.report })),
     ],
-    notes: mesh.colors ? ['The colours of the mesh are left out: they would tint the material.'] : [],
+    notes: mesh.colors ? ['The vertex colours of the mesh are left out: they would tint the material.'] : [],
   };
   const bytes = await sceneGlb({
     name: program.title,

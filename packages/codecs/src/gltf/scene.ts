@@ -39,7 +39,7 @@ export interface GltfCamera {
   /** From the top of the view to its foot, in degrees. */
   readonly opening: number;
   /** Materials that lie over the whole view. */
-  readonly films: readonly GltfMaterial[];
+  readonly overlays: readonly GltfMaterial[];
 }
 /** Light from afar: towards it, and its linear colour times its strength. */
 export interface GltfLight {
@@ -80,7 +80,7 @@ export async function sceneGlb(scene: GltfScene): Promise<Uint8Array<ArrayBuffer
 /** Metres before the camera at which what lies over the whole view stands. */
 const FILM_AT = 0.2;
 /** Width of the view for its height, which a file cannot leave open for what fills it. */
-const FILM_ASPECT = 16 / 9;
+const OVERLAY_ASPECT = 16 / 9;
 
 class SceneWriter {
   readonly document = new Document();
@@ -229,7 +229,7 @@ class SceneWriter {
     this.#materials.animation(seconds).addSampler(sampler).addChannel(channel);
   }
 
-  async #camera({ from, at, opening, films }: GltfCamera): Promise<void> {
+  async #camera({ from, at, opening, overlays }: GltfCamera): Promise<void> {
     const fov = (opening * Math.PI) / 180;
     const camera = this.document
       .createCamera('View')
@@ -241,13 +241,13 @@ class SceneWriter {
     const towards = new Matrix4().lookAt(new Vector3(...from), new Vector3(...at), new Vector3(0, 1, 0));
     node.setTranslation([...from]).setRotation(new Quaternion().setFromRotationMatrix(towards).toArray());
     this.#root.addChild(node);
-    for (const [i, film] of films.entries()) {
+    for (const [i, overlay] of overlays.entries()) {
       // Later ones lie in front.
       const distance = FILM_AT * 0.9 ** i;
       const height = 2 * distance * Math.tan(fov / 2);
-      const mesh = await this.#mesh(square(height * FILM_ASPECT, height), film, [], film.name);
+      const mesh = await this.#mesh(square(height * OVERLAY_ASPECT, height), overlay, [], overlay.name);
       node.addChild(
-        this.document.createNode(`${film.name}, over the view`).setMesh(mesh).setTranslation([0, 0, -distance]),
+        this.document.createNode(`${overlay.name}, over the view`).setMesh(mesh).setTranslation([0, 0, -distance]),
       );
     }
   }

@@ -29,7 +29,7 @@ export interface GltfSetItem {
   /** Seconds that each copy is behind the one before it. */
   readonly delay: number;
   /** Lies over the whole view. */
-  readonly isFilm: boolean;
+  readonly isOverlay: boolean;
 }
 export interface GltfSet {
   readonly name: string;
@@ -55,10 +55,10 @@ export interface SetGlbOptions extends GltfOptions {
 export async function setGlb(set: GltfSet, options: SetGlbOptions): Promise<WrittenGlb> {
   const looks = new Looks(options);
   const things: GltfThing[] = [];
-  const films: GltfMaterial[] = [];
-  for (const { name, mesh, placing, material, turning, delay, isFilm } of set.items) {
-    if (isFilm) {
-      if (material) films.push(looks.of(material, 0));
+  const overlays: GltfMaterial[] = [];
+  for (const { name, mesh, placing, material, turning, delay, isOverlay } of set.items) {
+    if (isOverlay) {
+      if (material) overlays.push(looks.of(material, 0));
       continue;
     }
     const copies = instancesOf(placing).map((matrix, i) => ({
@@ -74,16 +74,16 @@ export async function setGlb(set: GltfSet, options: SetGlbOptions): Promise<Writ
     materials: looks.reports,
     notes: [
       ...set.notes,
-      "Light from all around and what stands behind are the viewer's own: the key light alone is written.",
+      'The environment and backdrop are not part of glTF: only the key light is exported.',
       ...(set.exposure === 0 ? [] : [`Its exposure of ${String(set.exposure)} stops is left to the viewer.`]),
-      ...films.map((film) => `"${film.name}" lies over the view as a plane before the camera, for a view of 16 to 9.`),
-      ...(isHeld ? ['Copies that turn or come one after the other are nodes of their own.'] : []),
+      ...overlays.map((overlay) => `"${overlay.name}" is exported as a plane in front of the camera, for a 16:9 view.`),
+      ...(isHeld ? ['Copies that spin or have a delay are exported as separate nodes.'] : []),
     ],
   };
   const bytes = await sceneGlb({
     name: set.name,
     things,
-    camera: { ...set.view, opening: set.opening, films },
+    camera: { ...set.view, opening: set.opening, overlays },
     light: { towards: key.towards, light: key.light },
     isInstanced: options.isInstanced,
     images: options.imageType,

@@ -45,8 +45,8 @@ export function meshOfCorners(
           for (let k = 0; k < 4; k++)
             vertex.push(colors && k < colors.width ? (colors.values[c * colors.width + k] ?? 1) : 1);
         if (!vertex.every(Number.isFinite))
-          throw brokenMesh(type, 'a face names a vertex that is not there, or that is no number');
-        if (vertex.some((x) => Math.abs(x) > FARTHEST)) throw brokenMesh(type, 'a number in it is beyond all measure');
+          throw brokenMesh(type, 'a face refers to a vertex that does not exist or is not a number');
+        if (vertex.some((x) => Math.abs(x) > FARTHEST)) throw brokenMesh(type, 'a coordinate in it is too large');
         const key = vertex.map((x) => Math.fround(x)).join(' ');
         let index = known.get(key);
         if (index === undefined) {

@@ -44,9 +44,11 @@ function buffersOf(
           ? BufferUtils.createBufferFromDataURI(uri)
           : beside.get(nameIn(uri));
     if (!bytes)
-      throw typeof uri === 'string' ? lacksFile(uri) : brokenMesh('glTF', 'it names a buffer that is not in it');
+      throw typeof uri === 'string'
+        ? lacksFile(uri)
+        : brokenMesh('glTF', 'it refers to a buffer that is not in the file');
     if (typeof byteLength === 'number' && byteLength > bytes.length)
-      throw brokenMesh('glTF', 'a buffer is shorter than it says');
+      throw brokenMesh('glTF', 'a buffer is shorter than its byteLength');
     return new Uint8Array(bytes);
   });
 }
@@ -66,16 +68,16 @@ const TEXT_LIMIT = 16 * 1024 * 1024;
 function chunksOf(bytes: Uint8Array): { readonly text: Uint8Array; readonly own: Uint8Array | undefined } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const version = view.getUint32(4, true);
-  if (version !== 2) throw brokenMesh('GLB', `it is of version ${String(version)}, and 2.0 is read here`);
+  if (version !== 2) throw brokenMesh('GLB', `it is of version ${String(version)}, only 2.0 can be read`);
   const chunk = (at: number, kind: number): Uint8Array | undefined => {
     if (at + 8 > bytes.length || view.getUint32(at + 4, true) !== kind) return undefined;
     const end = at + 8 + view.getUint32(at, true);
-    if (end > bytes.length) throw brokenMesh('GLB', 'it ends before it should');
+    if (end > bytes.length) throw brokenMesh('GLB', 'it is cut off');
     return bytes.subarray(at + 8, end);
   };
   const text = chunk(12, JSON_CHUNK);
-  if (!text) throw brokenMesh('GLB', 'it has no JSON');
-  if (text.length > TEXT_LIMIT) throw brokenMesh('GLB', 'its JSON is too long');
+  if (!text) throw brokenMesh('GLB', 'it has no JSON chunk');
+  if (text.length > TEXT_LIMIT) throw brokenMesh('GLB', 'its JSON chunk is too long');
   return { text, own: chunk(20 + text.length, BINARY_CHUNK) };
 }
 const [JSON_CHUNK, BINARY_CHUNK] = [0x4e4f534a, 0x004e4942];
@@ -97,11 +99,11 @@ export async function withGltf<T>(
   try {
     const { text, own } = binary ? chunksOf(bytes) : { text: bytes, own: undefined };
     const json: unknown = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(text));
-    if (!isPart(json)) throw brokenMesh(type, 'its text is no glTF');
+    if (!isPart(json)) throw brokenMesh(type, 'its JSON is not glTF');
     return await read({ json, buffers: buffersOf(json, own, beside) });
   } catch (error) {
     if (error instanceof MeshRefused) throw error;
-    throw brokenMesh(type, error instanceof SyntaxError ? 'its text is not JSON' : reason(error));
+    throw brokenMesh(type, error instanceof SyntaxError ? 'it is not valid JSON' : reason(error));
   }
 }
 
@@ -122,7 +124,7 @@ export const documentOf = (json: GLTF.IGLTF, buffers: OpenGltf['buffers']): Prom
 /** What the reader says is wrong; where it tripped over something, it says nothing that helps. */
 const reason = (error: unknown): string =>
   error instanceof TypeError || error instanceof RangeError
-    ? 'a part of it that another one names is missing, or of the wrong kind'
+    ? 'something it refers to is missing or of the wrong type'
     : error instanceof Error
       ? error.message.replace(/\.$/, '').replace(/^[A-Z]/, (c) => c.toLowerCase())
       : 'it cannot be read';
@@ -140,8 +142,8 @@ function partsOf(document: Document, { placed, skinned }: GltfScene): GltfParts 
   return {
     parts,
     notes: [
-      ...(left ? ['Its points and lines are left out.'] : []),
-      ...(skinned ? ['It is shown in the pose it was bound in: bones are not taken over.'] : []),
+      ...(left ? ['Points and lines are left out.'] : []),
+      ...(skinned ? ['Skeletons are not imported: the mesh is in its bind pose.'] : []),
     ],
   };
 }
@@ -168,7 +170,7 @@ function cornersOf(primitive: Primitive, m: readonly number[]): Corners | undefi
   const count = position.getCount();
   const vertices = order(primitive, count);
   if (!vertices) return undefined;
-  if (vertices.some((v) => v >= count)) throw brokenMesh('glTF', 'a face names a vertex that is not there');
+  if (vertices.some((v) => v >= count)) throw brokenMesh('glTF', 'a face refers to a vertex that does not exist');
   const read = (
     accessor: Accessor | null,
     width: number,

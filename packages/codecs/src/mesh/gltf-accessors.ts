@@ -48,7 +48,7 @@ export class Accessors {
 
   keep(index: unknown, kinds: readonly string[], integers = false): number {
     const part = at(this.#given.accessors, index, 'an accessor');
-    if (!kinds.includes(part.type as string)) throw broken('an accessor has another type than what it is for');
+    if (!kinds.includes(part.type as string)) throw broken('an accessor has the wrong type for its use');
     return this.accessors.keep(index as number, () => this.#checked(part, integers));
   }
 
@@ -63,7 +63,7 @@ export class Accessors {
   ): Part {
     const bytes = COMPONENT_BYTES[whole(componentType, 'a component type')];
     if (bytes === undefined || (integers && ![5121, 5123, 5125].includes(componentType as number)))
-      throw broken('an accessor has a component type that it may not have');
+      throw broken('an accessor has a component type that is not allowed for its use');
     const count = whole(counted, 'the count of an accessor');
     this.#values += count;
     if (this.#values > VALUE_LIMIT) throw tooManyVertices(this.#values, VALUE_LIMIT);
@@ -89,11 +89,11 @@ export class Accessors {
       throw broken('a sparse accessor lacks its indices or values');
     const { indices, values } = sparse;
     const count = whole(sparse.count, 'the count of a sparse accessor');
-    if (count > of) throw broken('a sparse accessor gives more elements than there are');
+    if (count > of) throw broken('a sparse accessor has more elements than its accessor');
     const bytes = [5121, 5123, 5125].includes(indices.componentType as number)
       ? COMPONENT_BYTES[indices.componentType as number]
       : undefined;
-    if (bytes === undefined) throw broken('a sparse accessor has indices of another type');
+    if (bytes === undefined) throw broken('a sparse accessor has indices of the wrong type');
     const part = ({ bufferView, byteOffset, componentType }: Part, size: number): Part => ({
       bufferView: this.#view(bufferView, byteOffset, count, size),
       byteOffset: whole(byteOffset, 'an offset', 0),
@@ -108,7 +108,7 @@ export class Accessors {
     const number = whole(buffer, 'the number of a buffer');
     const room = this.lengths[number] ?? fail(missing('a buffer'));
     const [start, length] = [whole(byteOffset, 'an offset', 0), whole(byteLength, 'the length of a buffer view')];
-    if (start + length > room) throw broken('a buffer view reaches beyond its buffer');
+    if (start + length > room) throw broken('a buffer view goes past the end of its buffer');
     return { buffer: number, start, end: start + length };
   }
 
@@ -120,7 +120,7 @@ export class Accessors {
     const stride = whole(byteStride, 'a stride', element);
     if (stride < element || stride > 252) throw broken('a stride is too short or too long');
     if (count > 0 && whole(offset, 'an offset', 0) + stride * (count - 1) + element > length)
-      throw broken('an accessor reaches beyond its bytes');
+      throw broken('an accessor goes past the end of its buffer view');
     return this.#views.keep(index as number, () => ({
       buffer,
       byteOffset: start,

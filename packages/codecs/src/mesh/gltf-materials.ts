@@ -106,21 +106,21 @@ class Reading {
       const extensions = isPart(target.extensions) ? target.extensions : {};
       const own = extensions.KHR_animation_pointer;
       if (!isPart(own)) {
-        if (target.node !== undefined) this.#notes.add('Meshes that move are brought in where they stand.');
+        if (target.node !== undefined) this.#notes.add('Animated nodes are imported at their rest position.');
         continue;
       }
       const { pointer } = own;
       if (typeof pointer !== 'string' || !pointer.startsWith('/') || pointer.length > 1000)
-        throw broken('an animation points at nothing');
+        throw broken('an animation has no valid target');
       const [, number] = /^\/materials\/(\d{1,6})\//.exec(pointer) ?? [];
       if (number === undefined) {
-        this.#notes.add(`What moves ${pointer.split('/')[1] ?? 'it'} is not read.`);
+        this.#notes.add(`Animation of ${pointer.split('/')[1] ?? 'it'} is not imported.`);
         continue;
       }
-      if (Number(number) >= materials) throw broken('an animation points at a material that is not there');
+      if (Number(number) >= materials) throw broken('an animation targets a material that does not exist');
       const [, , texture, property] = TEXTURE_WAY.exec(pointer) ?? [];
       if (texture === undefined || property === undefined) {
-        this.#say(Number(number), `Its ${pointer.split('/').at(-1) ?? ''} changes with time, which is not read.`);
+        this.#say(Number(number), `Its ${pointer.split('/').at(-1) ?? ''} is animated, which is not imported.`);
         continue;
       }
       this.#channel(`${number} ${texture} ${property}`, at(samplers, sampler, 'a sampler'), property);
@@ -129,18 +129,18 @@ class Reading {
 
   #channel(way: string, { input, output, interpolation = 'LINEAR' }: Part, property: string): void {
     if (interpolation === 'CUBICSPLINE') {
-      this.#say(Number(way.split(' ')[0]), `Its ${property} follows curves between keys, which are not read.`);
+      this.#say(Number(way.split(' ')[0]), `Its ${property} uses spline keys, which are not imported.`);
       return;
     }
     if (interpolation !== 'LINEAR' && interpolation !== 'STEP')
-      throw broken('an animation goes from key to key in no way');
+      throw broken('an animation has an unknown interpolation');
     const channel = {
       input: this.#accessors.keep(input, ['SCALAR']),
       output: this.#accessors.keep(output, [property === 'rotation' ? 'SCALAR' : 'VEC2']),
       isStepped: interpolation === 'STEP',
     };
     const [times, values] = [this.#accessors.count(channel.input), this.#accessors.count(channel.output)];
-    if (times === 0 || times !== values) throw broken('an animation has not as many values as moments');
+    if (times === 0 || times !== values) throw broken('an animation has a different number of values than times');
     if (times > KEY_LIMIT) throw broken(`an animation has more than ${String(KEY_LIMIT)} keys`);
     this.#channels.set(way, channel);
   }
@@ -162,8 +162,8 @@ class Reading {
     const all = [...tracks].filter(([way]) => way.startsWith(`${String(number)} `));
     const seconds = Math.max(0, ...all.map(([, track]) => track.times.at(-1)!));
     for (const name of Object.keys(extensions).filter((n) => !READ.has(n)))
-      this.#say(number, `${name.slice(0, 80)} is not read.`);
-    if (part.occlusionTexture !== undefined) this.#say(number, 'Its occlusion is not read.');
+      this.#say(number, `${name.slice(0, 80)} is not imported.`);
+    if (part.occlusionTexture !== undefined) this.#say(number, 'Its occlusion texture is not imported.');
     return {
       name:
         typeof part.name === 'string' && part.name.trim() !== ''
@@ -171,7 +171,7 @@ class Reading {
           : `Material ${String(number + 1)}`,
       seconds: seconds > 0 ? seconds : undefined,
       isUnlit: extensions.KHR_materials_unlit !== undefined,
-      mode: MODES.get(part.alphaMode ?? 'OPAQUE') ?? fail(broken('a material has an alpha mode that is none')),
+      mode: MODES.get(part.alphaMode ?? 'OPAQUE') ?? fail(broken('a material has an unknown alpha mode')),
       isDoubleSided: part.doubleSided === true,
       cutoff: numberOf(part.alphaCutoff, 0.5),
       baseColor: {
@@ -193,12 +193,12 @@ class Reading {
     way: string,
     tracks: ReadonlyMap<string, ReadTrack>,
   ): ReadTexture | undefined {
-    if (!isPart(info)) throw broken('a texture of a material is none');
+    if (!isPart(info)) throw broken('a texture reference of a material is not an object');
     const texture = at(partsIn(this.#json, 'textures'), info.index, 'a texture');
     const webp = isPart(texture.extensions) ? texture.extensions.EXT_texture_webp : undefined;
     const source = isPart(webp) ? webp.source : texture.source;
     if (source === undefined) {
-      this.#say(material, 'A texture of a kind that is not read here is left out.');
+      this.#say(material, 'A texture of an unsupported format is left out.');
       return undefined;
     }
     const image = whole(source, 'the number of an image');
@@ -206,11 +206,11 @@ class Reading {
     const sampler =
       texture.sampler === undefined ? {} : at(partsIn(this.#json, 'samplers'), texture.sampler, 'a sampler');
     const [s, t] = [sampler.wrapS, sampler.wrapT].map(
-      (w) => WRAPS[numberOf(w, 10497)] ?? fail(broken('a sampler wraps in no way')),
+      (w) => WRAPS[numberOf(w, 10497)] ?? fail(broken('a sampler has an unknown wrap mode')),
     );
-    if (s !== t) this.#say(material, 'A texture wraps otherwise across than down: it is read as it wraps across.');
+    if (s !== t) this.#say(material, 'A texture has different wrap modes for u and v: the mode of u is used for both.');
     if (numberOf(info.texCoord, 0) !== 0)
-      this.#say(material, 'Second coordinates of its mesh are not read: the first stand for them.');
+      this.#say(material, 'A second UV set is not imported: the first is used instead.');
     const extension = isPart(info.extensions) ? info.extensions.KHR_texture_transform : undefined;
     const own = isPart(extension) ? extension : {};
     const pair = (value: unknown, otherwise: readonly [number, number]): readonly [number, number] =>
@@ -279,21 +279,21 @@ const isNumber = (value: unknown): value is number => typeof value === 'number' 
 
 function numberOf(value: unknown, otherwise: number): number {
   if (value === undefined) return otherwise;
-  return isNumber(value) ? value : fail(broken('a number of a material is none, or beyond a million'));
+  return isNumber(value) ? value : fail(broken('a number of a material is not a number, or above a million'));
 }
 
 function numbersOf(value: unknown, otherwise: readonly number[]): readonly number[] {
   if (value === undefined) return otherwise;
   if (!Array.isArray(value) || value.length !== otherwise.length)
-    throw broken('numbers of a material are not as many as they should be');
+    throw broken('a material has a factor with the wrong number of values');
   return value.map((v) => numberOf(v, 0));
 }
 
 /** Keys whose moments rise, from numbers that are some. */
 function trackOf(times: readonly number[], values: readonly (readonly number[])[], isStepped: boolean): ReadTrack {
   if (!times.every((t, i) => isNumber(t) && t >= 0 && (i === 0 || t > times[i - 1]!)))
-    throw broken('the moments of an animation do not rise');
+    throw broken('the times of an animation do not increase');
   if (!values.every((value) => value.every(isNumber)))
-    throw broken('a value of an animation is no number, or beyond a million');
+    throw broken('a value of an animation is not a number, or above a million');
   return { times, values, isStepped };
 }

@@ -4,15 +4,14 @@ import { brokenMesh, PART_LIMIT, tooManyParts, type MeshRefused } from './limits
 export type Part = Readonly<Record<string, unknown>>;
 
 export const broken = (why: string): MeshRefused => brokenMesh('glTF', why);
-export const missing = (what: string): MeshRefused =>
-  broken(`${what} that another part of it names is not there, or is none`);
+export const missing = (what: string): MeshRefused => broken(`${what} is referred to but does not exist`);
 export const isPart = (value: unknown): value is Part =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** A list of parts; empty where there is none. */
 export function partsIn(json: Part, name: string): readonly Part[] {
   const value = json[name] ?? [];
-  if (!Array.isArray(value) || !value.every(isPart)) throw broken(`its ${name} are no list of parts`);
+  if (!Array.isArray(value) || !value.every(isPart)) throw broken(`its ${name} are not a list of objects`);
   if (value.length > PART_LIMIT) throw tooManyParts(value.length);
   return value;
 }
@@ -21,7 +20,7 @@ export function partsIn(json: Part, name: string): readonly Part[] {
 export function whole(value: unknown, what: string, otherwise?: number): number {
   const number = value ?? otherwise;
   if (typeof number !== 'number' || !Number.isSafeInteger(number) || number < 0)
-    throw broken(`${what} is no whole number`);
+    throw broken(`${what} is not a whole number`);
   return number;
 }
 

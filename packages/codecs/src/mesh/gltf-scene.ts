@@ -91,9 +91,7 @@ export function versionOf(json: Part): string {
   if (packed !== undefined) throw compressed(packed);
   const version = isPart(json.asset) && typeof json.asset.version === 'string' ? json.asset.version : '';
   if (version.startsWith('2.')) return version;
-  throw broken(
-    version === '' ? 'it does not say its version' : `it is of version ${version.slice(0, 20)}, and 2.0 is read here`,
-  );
+  throw broken(version === '' ? 'it has no version' : `it is of version ${version.slice(0, 20)}, only 2.0 can be read`);
 }
 
 /** A primitive with the attributes that are read here, and its triangles. */
@@ -127,7 +125,7 @@ function* walk(
 ): Generator<{ readonly node: Part; readonly matrix: readonly number[] }> {
   const children = (part: Part, name: string): unknown[] => {
     const value = part[name] ?? [];
-    if (!Array.isArray(value)) throw broken(`the ${name} of a part are no list`);
+    if (!Array.isArray(value)) throw broken(`the ${name} of an object are not a list`);
     return value;
   };
   const scenes = partsIn(json, 'scenes');
@@ -138,7 +136,7 @@ function* walk(
   const waiting = roots.map((index) => ({ index, above: undefined as readonly number[] | undefined })).reverse();
   for (let next = waiting.pop(); next; next = waiting.pop()) {
     const node = at(nodes, next.index, 'a node');
-    if (seen.has(node)) throw broken('a node hangs under two others, or under itself');
+    if (seen.has(node)) throw broken('a node has two parents, or is its own ancestor');
     seen.add(node);
     const own = matrixOf(node);
     const matrix = next.above ? times(next.above, own) : own;
@@ -151,7 +149,7 @@ function matrixOf({ matrix, translation, rotation, scale }: Part): number[] {
   const numbers = (value: unknown, otherwise: readonly number[]): number[] => {
     const list: unknown = value ?? otherwise;
     if (!Array.isArray(list) || list.length !== otherwise.length || !list.every(Number.isFinite))
-      throw broken('a node stands at no place');
+      throw broken('a node has a transform that is not finite');
     return list as number[];
   };
   if (matrix !== undefined) return numbers(matrix, new Array<number>(16).fill(0));

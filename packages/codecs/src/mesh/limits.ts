@@ -20,29 +20,32 @@ export const PART_LIMIT = 20_000;
 const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(0);
 
 export const wrongMeshType = (): MeshRefused =>
-  new MeshRefused('wrong-type', 'is none of the meshes taken here: OBJ, glTF or GLB.');
+  new MeshRefused('wrong-type', 'is not a mesh Estela can read: use OBJ, glTF or GLB.');
 export const brokenMesh = (type: string, why: string): MeshRefused =>
   new MeshRefused('broken', `is a broken ${type} file: ${why}.`);
 export const noTriangles = (): MeshRefused =>
-  new MeshRefused('broken', 'holds no triangles, so there is nothing to put a material on.');
+  new MeshRefused('broken', 'has no triangles, so there is nothing to put a material on.');
 export const tooManyTriangles = (count: number): MeshRefused =>
   new MeshRefused(
     'too-many-triangles',
-    `has ${String(Math.ceil(count / 1000))} thousand triangles; the most is ${String(TRIANGLE_LIMIT / 1000)} thousand. Reduce it where it was made.`,
+    `has ${String(Math.ceil(count / 1000))} thousand triangles; the limit is ${String(TRIANGLE_LIMIT / 1000)} thousand. Reduce it in your mesh editor.`,
   );
 export const tooManyVertices = (count: number, most: number): MeshRefused =>
   new MeshRefused(
     'too-many-triangles',
-    `has ${String(Math.ceil(count / 1000))} thousand values for vertices and faces; the most is ${String(most / 1000)} thousand. Reduce it where it was made.`,
+    `has ${String(Math.ceil(count / 1000))} thousand values for vertices and faces; the limit is ${String(most / 1000)} thousand. Reduce it in your mesh editor.`,
   );
 export const tooManyParts = (count: number): MeshRefused =>
   new MeshRefused(
     'too-many-parts',
-    `is made of ${String(count)} parts; the most is ${String(PART_LIMIT)}. Join them where it was made.`,
+    `is made of ${String(count)} parts; the limit is ${String(PART_LIMIT)}. Merge parts in your mesh editor.`,
   );
 export const tooLargeMesh = (bytes: number): MeshRefused =>
-  new MeshRefused('too-many-bytes', `is ${megabytes(bytes)} MB; the most is ${megabytes(BYTE_LIMIT)} MB.`);
+  new MeshRefused('too-many-bytes', `is ${megabytes(bytes)} MB; the limit is ${megabytes(BYTE_LIMIT)} MB.`);
 export const lacksFile = (uri: string): MeshRefused =>
   new MeshRefused('lacks-file', `needs the file "${uri}" beside it. Import both together.`);
 export const compressed = (extension: string): MeshRefused =>
-  new MeshRefused('wrong-type', `is packed with ${extension}, which is not read here: export it without that.`);
+  new MeshRefused(
+    'wrong-type',
+    `is compressed with ${extension}, which Estela cannot read. Export it without compression.`,
+  );

@@ -37,13 +37,13 @@ function readPick(text: string): PackPick | string {
   const [name = '', letter, more] = text.split('.');
   const output = CHANNELS.find((c) => c === name);
   if (!output || more !== undefined)
-    return `'${text}' is no output: pick one of ${CHANNELS.join(', ')}, or a number from 0 to 1.`;
+    return `'${text}' is not an output: use one of ${CHANNELS.join(', ')}, or a number from 0 to 1.`;
   const letters = LETTERS[output];
   if (letters === '')
-    return letter === undefined ? part(output, 0) : `'${output}' is one number: leave out '.${letter}'.`;
+    return letter === undefined ? part(output, 0) : `'${output}' is a single number: remove '.${letter}'.`;
   const component = letter?.length === 1 ? letters.indexOf(letter) : -1;
   if (component < 0)
-    return `Say which part of '${output}' is meant: ${[...letters].map((l) => `${output}.${l}`).join(', ')}.`;
+    return `Select a channel of '${output}' is meant: ${[...letters].map((l) => `${output}.${l}`).join(', ')}.`;
   return part(output, component);
 }
 
@@ -59,8 +59,8 @@ export function readPack(text: string): Pack | string {
     return `A packing says what stands in each channel, as 'r=color.r g=opacity'; or ${Object.keys(NAMED).join(', ')}.`;
   for (const word of words) {
     const [, channel = '', what = ''] = /^([rgba])=(.+)$/.exec(word) ?? [];
-    if (channel === '') return `'${word}' is no part of a packing: write r=, g=, b= or a= and what stands there.`;
-    if (given.has(channel)) return `'${channel}' is packed twice.`;
+    if (channel === '') return `'${word}' is not part of a packing: write r=, g=, b= or a= followed by an output.`;
+    if (given.has(channel)) return `'${channel}' is set twice.`;
     given.add(channel);
     const pick = readPick(what);
     if (typeof pick === 'string') return pick;

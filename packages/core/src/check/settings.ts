@@ -305,7 +305,7 @@ export function checkRamp(statement: RampStatement, found: Diagnostics): RampDec
   const table = stops.slice(0, STOP_LIMIT).map((stop) => {
     let at = stop.at.unit === '%' ? stop.at.value / 100 : stop.at.value;
     if (stop.at.unit !== undefined && stop.at.unit !== '%')
-      found.add(say.literalType('A stop', 'a place such as 40%', `a number of ${stop.at.unit}`), stop.at);
+      found.add(say.literalType('A stop', 'a position such as 40%', `a number of ${stop.at.unit}`), stop.at);
     else if (at < 0 || at > 1) found.add(say.rampRange(), stop.at);
     else if (at < before) found.add(say.rampOrder(), stop.at);
     at = Math.min(Math.max(at, before), 1);

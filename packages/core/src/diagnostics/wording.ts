@@ -26,68 +26,68 @@ export const say = {
   tooLong: (limit: number) =>
     error('text-too-long', `The text is longer than ${String(limit)} characters; split it into several materials.`),
   badCharacter: (got: string) => error('bad-character', `'${got}' has no meaning here.`),
-  unclosedString: () => error('unclosed-text', 'This text is not closed: add a " at its end.'),
-  badColor: (got: string) => error('bad-color', `'${got}' is no colour: write #rgb, #rrggbb or #rrggbbaa.`),
+  unclosedString: () => error('unclosed-text', 'This text has no closing quote: add a " at its end.'),
+  badColor: (got: string) => error('bad-color', `'${got}' is not a colour: write #rgb, #rrggbb or #rrggbbaa.`),
   expected: (what: string, got: string) => error('expected', `Expected ${what}, but got ${got}.`),
   unclosedBracket: (open: string, close: string) =>
-    error('unclosed-bracket', `This '${open}' is never closed: a '${close}' is missing.`),
-  strayBracket: (close: string) => error('stray-bracket', `This '${close}' closes nothing.`),
+    error('unclosed-bracket', `This '${open}' has no closing bracket: add '${close}'.`),
+  strayBracket: (close: string) => error('stray-bracket', `This '${close}' has no opening bracket.`),
   tooDeep: (limit: number) =>
     error('too-deep', `This expression is nested more than ${String(limit)} deep; name a part of it as a step.`),
   unknownUnit: (got: string) =>
-    error('unknown-unit', `'${got}' is no unit: a number takes s, ms, frames, deg, turn, lap, laps, /s or %.`),
+    error('unknown-unit', `'${got}' is not a unit: use s, ms, frames, deg, turn, lap, laps, /s or %.`),
   notAStatement: (got: string) =>
     error(
       'not-a-statement',
       `A line begins with a step's name and '=', or with a word such as dial, image or out; this one begins with ${got}.`,
     ),
-  positionalAfterNamed: () => error('argument-order', 'An argument without a name stands before the named ones.'),
-  reservedName: (name: string) => error('reserved-name', `'${name}' is a value, so nothing can be named so.`),
+  positionalAfterNamed: () => error('argument-order', 'Arguments without a name must come before named ones.'),
+  reservedName: (name: string) => error('reserved-name', `'${name}' is a built-in value. Choose another name.`),
   unknownName: (name: string, kind: string) => error('unknown-name', `There is no ${kind} named '${name}' here.`),
 
   // Settings lines.
-  twice: (what: string) => error('given-twice', `${what} is already given above.`),
+  twice: (what: string) => error('given-twice', `${what} is already set above.`),
   loopNotWhole: (seconds: number, fps: number) =>
     error(
       'loop-not-whole',
-      `${String(seconds)} s at ${String(fps)} fps is ${String(Math.round(seconds * fps * 1000) / 1000)} frames; a loop has a whole number of frames.`,
+      `${String(seconds)} s at ${String(fps)} fps is ${String(Math.round(seconds * fps * 1000) / 1000)} frames; a loop must have a whole number of frames.`,
     ),
-  loopRange: () => error('loop-range', 'A loop lasts more than 0 s and at most 3600 s, at 1 to 240 fps.'),
+  loopRange: () => error('loop-range', 'A loop must be longer than 0 s and at most 3600 s, at 1 to 240 fps.'),
   unknownWord: (got: string, options: readonly string[]) =>
     error('unknown-word', `'${got}' is not one of ${listed(options)}.`),
-  twoWords: (a: string, b: string) => error('word-clash', `'${a}' and '${b}' exclude each other.`),
+  twoWords: (a: string, b: string) => error('word-clash', `'${a}' and '${b}' cannot be combined.`),
   unknownType: (got: string, options: readonly string[]) =>
-    error('unknown-type', `'${got}' is no type: use ${listed(options)}.`),
+    error('unknown-type', `'${got}' is not a type: use ${listed(options)}.`),
   notLiteral: (what: string) => error('not-literal', `${what} must be a plain value, such as 0.5, 2 laps or #9fd8e6.`),
   literalType: (what: string, expected: string, got: string) =>
     error('literal-type', `${what} must be ${expected}, but is ${got}.`),
   outOfRange: (what: string, value: string, range: string) =>
     error('out-of-range', `${what} is ${value}, outside its range ${range}.`),
-  emptyRange: () => error('empty-range', 'The low end of this range is not below its high end.'),
+  emptyRange: () => error('empty-range', 'The low end of this range must be below the high end.'),
   badStep: () => error('bad-step', "The step after 'by' must be above 0."),
-  noRange: (type: string) => error('no-range', `A ${type} dial takes no range.`),
+  noRange: (type: string) => error('no-range', `A ${type} dial has no range.`),
   rampFew: () => error('ramp-stops', 'A ramp needs at least two stops.'),
   rampMany: (limit: number) => error('ramp-stops', `A ramp takes at most ${String(limit)} stops.`),
-  rampOrder: () => error('ramp-order', 'The stops of a ramp go from 0% to 100%, each at or after the one before.'),
-  rampRange: () => error('ramp-order', 'A stop lies between 0% and 100%.'),
+  rampOrder: () => error('ramp-order', 'The stops of a ramp must go from 0% to 100% in ascending order.'),
+  rampRange: () => error('ramp-order', 'A stop must be between 0% and 100%.'),
   tooManyImages: (limit: number) => error('too-many-images', `A material takes at most ${String(limit)} images.`),
   nameTaken: (name: string, by: string) => error('name-taken', `'${name}' is already ${by}.`),
   variantTwice: (name: string) => error('given-twice', `'${name}' is already set in this variant.`),
   imageMissing: (source: string, place: 'is in this project' | 'was found') =>
-    warning('image-missing', `No source named "${source}" ${place}; a test grid stands in its place.`),
+    warning('image-missing', `No source named "${source}" ${place}; a test grid is shown instead.`),
   imageRefused: (source: string, why: string) =>
-    warning('image-refused', `"${source}" ${why} A test grid stands in its place.`),
+    warning('image-refused', `"${source}" ${why} A test grid is shown instead.`),
 
   // Expressions.
   unknownOperation: (name: string) => error('unknown-operation', `There is no operation named '${name}'.`),
   notAnOperation: (name: string, kind: string) =>
     error('not-an-operation', `'${name}' is ${kind}, not an operation, and cannot be called.`),
   onlyArgument: (name: string, kind: string) =>
-    error('only-argument', `'${name}' is ${kind}: it can only be given to an operation that takes one.`),
+    error('only-argument', `'${name}' is ${kind}: it can only be an argument of an operation that takes one.`),
   operationAsValue: (name: string) =>
-    error('operation-as-value', `'${name}' is an operation: call it, as ${name}(...).`),
+    error('operation-as-value', `'${name}' is an operation: call it like ${name}(...).`),
   mismatch: (operator: string, left: string, right: string) =>
-    error('type-mismatch', `'${operator}' cannot take ${left} on its left and ${right} on its right.`),
+    error('type-mismatch', `'${operator}' cannot combine ${left} with ${right}.`),
   argument: (operation: string, parameter: string, expected: string, got: string) =>
     error('argument-type', `${operation}: '${parameter}' takes ${expected}, but got ${got}.`),
   missingArgument: (operation: string, parameter: string, expected: string) =>
@@ -107,37 +107,36 @@ export const say = {
   keyword: (operation: string, parameter: string, options: readonly string[]) =>
     error('argument-type', `${operation}: '${parameter}' is one of ${quoted(options)}.`),
   mustBeConstant: (operation: string, parameter: string) =>
-    error('argument-constant', `${operation}: '${parameter}' must be a plain number: it shapes the shader itself.`),
+    error('argument-constant', `${operation}: '${parameter}' must be a plain number: it is compiled into the shader.`),
   argumentRange: (operation: string, parameter: string, range: string) =>
     error('argument-range', `${operation}: '${parameter}' must be ${range}.`),
   roundedWhole: (operation: string, parameter: string, got: string, used: string) =>
-    warning('whole-number', `${operation}: '${parameter}' counts whole things; ${got} is taken as ${used}.`),
+    warning('whole-number', `${operation}: '${parameter}' must be a whole number; ${got} is rounded to ${used}.`),
   needs: (operation: string, complaint: string) => error('missing-argument', `${operation} needs ${complaint}.`),
   unlike: (operation: string, types: readonly string[]) =>
-    error('argument-type', `${operation}: its arguments must be of one kind, but are ${listed(types, 'and')}.`),
+    error('argument-type', `${operation}: its arguments must have the same type, but are ${listed(types, 'and')}.`),
   swizzle: (parts: string, type: string) =>
-    error('bad-swizzle', `'.${parts}' does not fit ${type}: use x y z w or r g b a, within its size.`),
-  swizzleLong: () => error('bad-swizzle', 'At most four parts can be taken.'),
-  vectorPart: (got: string) => error('vector-part', `A vector is built from numbers; this part is ${got}.`),
-  vectorSize: () => error('vector-size', 'A vector has two, three or four parts.'),
-  negate: (got: string) => error('type-mismatch', `'-' cannot turn ${got} round.`),
+    error('bad-swizzle', `'.${parts}' does not fit ${type}: use x y z w or r g b a, up to its size.`),
+  swizzleLong: () => error('bad-swizzle', 'At most four components can be selected.'),
+  vectorPart: (got: string) => error('vector-part', `A vector is built from numbers; this component is ${got}.`),
+  vectorSize: () => error('vector-size', 'A vector has two, three or four components.'),
+  negate: (got: string) => error('type-mismatch', `'-' cannot negate ${got}.`),
   offStageType: (operation: string, from: string, to: string) =>
     error('off-type', `${operation} turns ${from} into ${to}, so switching it off leaves the wrong type.`),
-  recursion: (name: string) =>
-    error('recursion', `'${name}' uses itself; an operation is expanded in place and cannot.`),
+  recursion: (name: string) => error('recursion', `'${name}' uses itself; operations cannot call themselves.`),
   numberTooLarge: (written: string) =>
-    error('number-too-large', `${written} is beyond 3.4e38, the greatest number that a pixel can hold.`),
+    error('number-too-large', `${written} is above 3.4e38, the largest number a pixel can hold.`),
   constantTooLarge: () =>
-    error('number-too-large', 'This comes to a number beyond 3.4e38, the greatest that a pixel can hold.'),
+    error('number-too-large', 'This results in a number above 3.4e38, the largest a pixel can hold.'),
   tooManyNodes: (limit: number) =>
-    error('too-many-nodes', `The material grows beyond ${String(limit)} operations when expanded; take some out.`),
+    error('too-many-nodes', `The material grows beyond ${String(limit)} operations when expanded; remove some.`),
   tooManySamplers: (limit: number) =>
     error('too-many-samplers', `The material reads more than ${String(limit)} images; pack some together.`),
   unknownChannel: (got: string, options: readonly string[]) =>
-    error('unknown-channel', `'${got}' is no output: use ${listed(options)}.`),
+    error('unknown-channel', `'${got}' is not an output: use ${listed(options)}.`),
   outputType: (channel: string, expected: string, got: string) =>
     error('output-type', `out ${channel} takes ${expected}, but got ${got}.`),
-  outputTwice: (channel: string) => note('output-again', `out ${channel} is given again below; the last one counts.`),
+  outputTwice: (channel: string) => note('output-again', `out ${channel} is set again below; the last one is used.`),
   noOutput: () => note('no-output', "No output yet: add a line such as 'out color = ...'."),
 
   // Loops and tiles.
@@ -145,24 +144,21 @@ export const say = {
     warning(
       'loop-open',
       distance === undefined
-        ? `The loop does not close: ${step} does not come back to where it began.`
-        : `The loop does not close: ${step} is ${distance} further on at its end, and whole repeats would close it.`,
+        ? `The loop does not close: ${step} does not return to its start.`
+        : `The loop does not close: ${step} is ${distance} further at the end of the loop; whole repeats would close it.`,
     ),
   scrollsPastEdge: (step: string, image: string) =>
     warning(
       'scrolls-past-edge',
-      `The loop does not close: ${step} scrolls past the edge of ${image}, which is clamped, so its last texels are drawn out into lines.`,
+      `The loop does not close: ${step} scrolls past the edge of ${image}, which is clamped, so its edge texels smear into lines.`,
     ),
   holdOpen: (step: string, steps: string) =>
     warning(
       'loop-open',
-      `The loop does not close: the hold in ${step} steps ${steps} times in it, and a whole number of steps would close it.`,
+      `The loop does not close: the hold in ${step} steps ${steps} times per loop; a whole number of steps would close it.`,
     ),
   loopUnproven: (step: string) =>
-    note(
-      'loop-unproven',
-      `Whether the loop closes is not proven: ${step} may come back, and no moment was seen where it does not.`,
-    ),
+    note('loop-unproven', `The loop is not proven to close: ${step} may return to its start, and no break was found.`),
   loopPresent: (dials: readonly string[]) =>
     note('loop-present', `Loops with these settings, but not at every setting of ${listed(dials, 'and')}.`),
   variantOpen: (variant: string) => warning('variant-open', `The loop does not close in the variant "${variant}".`),
@@ -170,19 +166,19 @@ export const say = {
   edges: (shifts: readonly string[], steps: readonly string[]) =>
     note(
       'has-edges',
-      `The material has edges ${ways(shifts)}, by ${listed(steps, 'and')}: right for one picture, seen where it repeats.`,
+      `The material has edges ${ways(shifts)}, by ${listed(steps, 'and')}: fine for a single picture, visible where it repeats.`,
     ),
   sawCuts: (step: string, ratio: number) =>
     warning(
       'saw-cuts',
-      `The loop closes on paper, but ${step} starts over with a cut: the last frame is ${figure(ratio)} times the usual change from the first.`,
+      `The loop closes mathematically, but ${step} restarts with a visible pop: the last frame differs from the first by ${figure(ratio)} times the usual change.`,
     ),
 
   // Values.
   outOfUnit: (channel: string, low: number, high: number) =>
-    warning('out-of-0-1', `${channel} goes from ${figure(low)} to ${figure(high)}; what lies outside 0..1 is cut off.`),
+    warning('out-of-0-1', `${channel} goes from ${figure(low)} to ${figure(high)}; values outside 0..1 are clamped.`),
   negativeLight: (channel: string, low: number) =>
-    warning('negative-color', `${channel} goes down to ${figure(low)}; there is no light below 0.`),
+    warning('negative-color', `${channel} goes down to ${figure(low)}; light cannot be negative.`),
   mayDivideByZero: (low: number, high: number) =>
     warning(
       'division-by-zero',
@@ -191,7 +187,7 @@ export const say = {
         : `This may divide by 0: it goes from ${figure(low)} to ${figure(high)}. There the result is 0.`,
     ),
   rootOfNegative: (operation: string, low: number) =>
-    warning('no-such-root', `${operation} gets ${figure(low)} here, and gives 0 for it.`),
+    warning('no-such-root', `${operation} gets ${figure(low)} here, for which it returns 0.`),
 
   // Images and noise.
   normalAsOther: (source: string, encoding: string) =>
@@ -199,7 +195,7 @@ export const say = {
   otherAsNormal: (source: string, grey: boolean) =>
     warning(
       'not-a-normal-map',
-      `"${source}" is read as normal, but is no normal map: ${grey ? 'it is grey' : 'its colours are no directions'}.`,
+      `"${source}" is read as normal, but is not a normal map: ${grey ? 'it is grey' : 'its colours are not directions'}.`,
     ),
   imageSeam: (
     source: string,
@@ -217,11 +213,11 @@ export const say = {
         .join(', and ')}; ${step} ${moves ? 'scrolls it through the picture' : 'brings it into the picture'}.`,
     ),
   colorAsData: (source: string) =>
-    warning('color-as-data', `"${source}" looks like a colour picture, but is read as data: it comes out too light.`),
+    warning('color-as-data', `"${source}" looks like a colour picture, but is read as data: it will look too bright.`),
   notPowerOfTwo: (source: string, width: number, height: number) =>
     note(
       'not-power-of-two',
-      `"${source}" is ${String(width)} x ${String(height)}: old devices repeat only sizes that are powers of two.`,
+      `"${source}" is ${String(width)} x ${String(height)}: old devices can only repeat power-of-two sizes.`,
     ),
   stretchedNoise: (operation: string, times: number, side: 'high' | 'wide', aspect: number) =>
     note(
@@ -233,27 +229,24 @@ export const say = {
   sharedSeed: (operation: string, line: number) =>
     note(
       'shared-seed',
-      `This ${operation} has the cells and the seed of that in line ${String(line)}: the same shapes show twice.`,
+      `This ${operation} has the same cells and seed as the one in line ${String(line)}: the same shapes show twice.`,
     ),
 
   // Dials, use and cost.
   dialJumps: (dial: string) =>
     note(
       'dial-jumps',
-      `${dial} multiplies the time gone by: changed while it runs, what it drives leaps. In whole laps it can change at the loop's start.`,
+      `${dial} multiplies elapsed time: changing it while it runs makes the motion jump. Whole laps can be changed at the start of the loop.`,
     ),
   losesPrecision: (step: string, hours: number) =>
     note(
       'loses-precision',
-      `${step} grows with time and is coarse to see after about ${figure(hours)} hours in 32 bits. A loop that closes can start over.`,
+      `${step} grows with time and gets visibly coarse after about ${figure(hours)} hours in 32-bit floats. A closed loop can restart.`,
     ),
   unusedStep: (step: string) => note('unused-step', `No output uses ${step}.`),
   unusedName: (what: string, name: string) => note(`unused-${what}`, `Nothing uses the ${what} ${name}.`),
   overBudget: (what: string, got: number, max: number, step: string) =>
-    warning(
-      'over-budget',
-      `${String(got)} ${what} are over the budget of ${String(max)}; most of them come in with ${step}.`,
-    ),
+    warning('over-budget', `${String(got)} ${what}, over the budget of ${String(max)}; most of them are in ${step}.`),
 } as const;
 
 /** "a number", "an angle": a type as it stands in a sentence. */

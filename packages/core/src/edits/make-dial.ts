@@ -76,11 +76,11 @@ export function makeDial(
   const { tree } = program;
   const { statement, parameter } = literal;
   if (statement.kind !== 'step' && statement.kind !== 'out')
-    return { complaint: 'Only a value in a step or an output can be made a dial.' };
+    return { complaint: 'Only a value in a step or an output can become a dial.' };
   if (parameter?.constant)
-    return { complaint: `'${parameter.name}' is settled when the material is compiled, so it cannot be a dial.` };
+    return { complaint: `'${parameter.name}' is compiled into the shader, so it cannot be a dial.` };
   const type = typeOf(literal);
-  if (!type) return { complaint: 'This value is not one a dial can hold.' };
+  if (!type) return { complaint: 'A dial cannot have this kind of value.' };
   const owner = statement.kind === 'step' ? statement.name.name : statement.channel.name;
   const name = freeName(program, wanted ?? (parameter ? `${owner}_${parameter.name}` : `${owner}_value`));
   const written = tree.text.slice(literal.from, literal.to);

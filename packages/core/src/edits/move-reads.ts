@@ -26,7 +26,7 @@ const LETTERS = ['rgba', 'xyzw'] as const;
 export function moveReads(program: Program, packed: string, moves: readonly ChannelMove[]): MovedReads {
   const sources = new Set(moves.map((m) => m.source));
   const images = program.images.filter((i) => sources.has(i.source));
-  if (images.length === 0) return { reason: 'It reads none of these sources.' };
+  if (images.length === 0) return { reason: 'It uses none of these sources.' };
   if (!program.ok) return { reason: 'Its text has errors.' };
   const { text } = program.tree;
   const line = (at: number): string => `line ${String(lineAndColumn(text, at).line)}`;
@@ -47,19 +47,19 @@ export function moveReads(program: Program, packed: string, moves: readonly Chan
     const image = sampled(typed);
     if (!image || isAlias(typed, parent, step)) continue;
     if (parent?.kind !== 'swizzle')
-      return { reason: `On ${line(typed.from)} all of '${image.name}' is used, not one channel of it.` };
+      return { reason: `On ${line(typed.from)} the whole of '${image.name}' is used, not a single channel.` };
     const letters = text.slice(parent.to - parent.indices.length, parent.to);
     const alphabet = LETTERS.find((l) => l.includes(letters[0] ?? '')) ?? 'rgba';
     const moved = parent.indices.map((from) => moves.find((m) => m.source === image.source && m.from === from));
     const missing = parent.indices.find((_, i) => !moved[i]);
     if (missing !== undefined)
       return {
-        reason: `On ${line(parent.from)} '${image.name}' is read in ${alphabet[missing] ?? ''}, which is not packed.`,
+        reason: `On ${line(parent.from)} '${image.name}' is read in channel ${alphabet[missing] ?? ''}, which is not packed.`,
       };
     // An alpha is stored as it is; colours are not.
     if (image.encoding !== 'data' && parent.indices.some((i) => i !== 3))
       return {
-        reason: `'${image.name}' is read as ${image.encoding}, a packed image as data: the values would change.`,
+        reason: `'${image.name}' is read as ${image.encoding}, but a packed image is read as data: its values would change.`,
       };
     const insert = moved.map((m) => alphabet[m?.to ?? 0]).join('');
     if (insert !== letters) edits.push({ from: parent.to - parent.indices.length, to: parent.to, insert });

@@ -49,7 +49,7 @@ const spanOf = ({ from, to }: Typed): { from: number; to: number } => ({ from, t
 
 /** There and back in place of there and over again. */
 function fixes(text: string, typed: Typed): Fix[] {
-  const title = 'Let it go there and back';
+  const title = 'Make it go there and back';
   if (typed.kind === 'built-in') return [{ title, edits: [{ ...spanOf(typed), insert: PHRASES.thereAndBack }] }];
   const jumps = typed.kind === 'call' ? typed.operation.jumps : undefined;
   if (typed.kind !== 'call' || !jumps) return [];

@@ -21,7 +21,7 @@ function breakOf({ program }: Pick<Examined, 'program'>, { step, typed, shift, b
   const distance = broken && distanceOf(broken);
   const moved =
     distance === undefined
-      ? `moves by an amount that is not known to be whole ${OVER[shift]}`
+      ? `moves by an amount that may not be whole ${OVER[shift]}`
       : `moves by ${distance} ${OVER[shift]}`;
   const period = broken?.period && fractionIn(broken.period)?.valueOf();
   const what = typed.kind === 'call' ? typed.operation.name : step.name;
@@ -48,17 +48,17 @@ export function reasonsOf(examined: Pick<Examined, 'program'>, blame: Blame): Re
   const started = new Set(origins.map((o) => o.step));
   const between = path.filter((s) => !started.has(s));
   const told = between.length > MOST_STEPS ? between.slice(0, MOST_STEPS - 1) : between;
-  for (const s of told) reasons.push({ line: line(s.nameSpan.from), text: `it comes by ${s.name}` });
+  for (const s of told) reasons.push({ line: line(s.nameSpan.from), text: `passes through ${s.name}` });
   if (told.length < between.length) {
     const { name, nameSpan } = between.at(-1)!;
     const count = String(between.length - told.length);
-    reasons.push({ line: line(nameSpan.from), text: `and by ${count} more steps, of which ${name} is the last` });
+    reasons.push({ line: line(nameSpan.from), text: `and through ${count} more steps, up to ${name}` });
   }
   for (const o of origins) {
     // A place moves by itself from tile to tile; what moves with time has no part in that.
     if (o.typed === typed || o.typed.kind === 'built-in' || (shift !== 'loop' && hasOwnTime(o.typed))) continue;
     const { from, to } = lastStage(text, o.typed);
-    const does = shift === 'loop' ? 'sets it going' : 'lays it out';
+    const does = shift === 'loop' ? 'starts the motion' : 'sets the coordinates';
     reasons.push({
       line: line(o.typed.to),
       text: `${o.step.name} ${does}: ${text.slice(from, to).replace(/\s+/g, ' ')}`,
@@ -73,10 +73,10 @@ export function closingReasons({ program }: Pick<Examined, 'program'>, movements
     const { name } = program.steps[step]!;
     const how =
       laps === undefined
-        ? 'comes back'
+        ? 'returns to its start'
         : Number.isInteger(laps)
           ? `makes ${String(Math.abs(laps))} whole ${Math.abs(laps) === 1 ? 'period' : 'periods'}`
-          : `makes ${String(Number(Math.abs(laps).toPrecision(4)))} periods, which is taken up`;
+          : `makes ${String(Number(Math.abs(laps).toPrecision(4)))} periods, made whole by what follows`;
     return { line: lineOf(program, to), text: `${kind} in ${name} ${how}` };
   });
 }

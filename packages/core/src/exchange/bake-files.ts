@@ -37,7 +37,7 @@ export async function* bakeFiles(plan: BakePlan, bands: AsyncIterable<Band>): As
     writer = undefined;
     at++;
   }
-  if (index < plan.bands.length) throw new Error('Bands of this bake are missing.');
+  if (index < plan.bands.length) throw new Error('Parts of this bake are missing.');
 }
 
 /** A part of a file by its name. */
@@ -72,7 +72,7 @@ export function bandMaker(
     const known = bakers.get(image);
     if (known) return known;
     const baker = Baker.of(program, plan.values, plan.images[image]!.options, images, plan.frames.length);
-    if (!baker) throw new Error(`The material puts out no ${plan.images[image]!.name}.`);
+    if (!baker) throw new Error(`The material has no output ${plan.images[image]!.name}.`);
     // Bands come in order: what was needed for another image is not needed again.
     bakers.clear();
     bakers.set(image, baker);

@@ -93,7 +93,7 @@ const isWithin = (value: number, low: number, high: number): boolean =>
 function whole(value: number, low: number, high: number, what: string): number {
   return isWithin(value, low, high)
     ? value
-    : refuse(`${what} goes from ${String(low)} to ${String(high)}, in whole numbers; this is ${String(value)}.`);
+    : refuse(`${what} must be a whole number from ${String(low)} to ${String(high)}, not ${String(value)}.`);
 }
 
 interface Frames {
@@ -104,18 +104,18 @@ interface Frames {
 
 /** The frames that a recipe asks for. Throws BakeRefused. */
 function framesOf({ frames: asked, every = 1 }: BakeRecipe, { frames: count, fps, seconds }: Loop): Frames {
-  whole(every, 1, BAKE_FRAME_LIMIT, 'Every k-th frame: k');
+  whole(every, 1, BAKE_FRAME_LIMIT, 'The k in every k-th frame');
   const known = (frame: number): number =>
     isWithin(frame, 0, count - 1)
       ? frame
-      : refuse(`The loop has frames 0 to ${String(count - 1)}; this asks for ${String(frame)}.`);
+      : refuse(`The loop has frames 0 to ${String(count - 1)}; frame ${String(frame)} does not exist.`);
   const thinned = (all: readonly number[]): number[] => all.filter((_, i) => i % every === 0);
   const run = (first: number, last: number): number[] =>
     thinned(Array.from({ length: last - first + 1 }, (_, i) => first + i));
   if (asked === 'all') return { frames: run(0, count - 1), rate: fps / every, closes: count % every === 0 };
   if ('count' in asked) {
     const evenly = whole(asked.count, 1, BAKE_FRAME_LIMIT, 'The number of frames');
-    if (every > 1) refuse('Frames that are spread over the loop are all baked: leave out every k-th.');
+    if (every > 1) refuse('Frames spread over the loop are all baked: every k-th frame does not apply.');
     return {
       frames: Array.from({ length: evenly }, (_, i) => (i * count) / evenly),
       rate: evenly / seconds,
@@ -129,7 +129,7 @@ function framesOf({ frames: asked, every = 1 }: BakeRecipe, { frames: count, fps
   const [first, last] = asked;
   known(first);
   known(last);
-  if (first > last) refuse(`Frames go from the first to the last; ${String(first)} comes after ${String(last)}.`);
+  if (first > last) refuse(`The first frame, ${String(first)}, comes after the last, ${String(last)}.`);
   const all = first === 0 && last === count - 1;
   return { frames: run(first, last), rate: fps / every, closes: all && count % every === 0 };
 }
@@ -145,10 +145,11 @@ export function delayOf(rate: number): Delay {
 function imagesOf(recipe: BakeRecipe, puts: ReadonlySet<Channel>): BakeImage[] {
   const { outputs, pack, size, samples = 1, bits = 8, premultiply = false, linear = [], normalY = 'up' } = recipe;
   const common = { width: size[0], height: size[1], samples, bits, premultiply, linear, normalY };
-  if (pack !== undefined && outputs !== undefined) refuse('Bake outputs by themselves or packed, not both.');
+  if (pack !== undefined && outputs !== undefined) refuse('Bake outputs either separately or packed, not both.');
   const missing = (all: readonly Channel[]): void => {
     const none = all.find((output) => !puts.has(output));
-    if (none !== undefined) refuse(`The material puts out no ${none}; it has ${[...puts].join(', ') || 'no outputs'}.`);
+    if (none !== undefined)
+      refuse(`The material has no output ${none}; its outputs are: ${[...puts].join(', ') || 'none'}.`);
   };
   if (pack !== undefined) {
     const read = readPack(pack);
@@ -157,8 +158,8 @@ function imagesOf(recipe: BakeRecipe, puts: ReadonlySet<Channel>): BakeImage[] {
     return [{ name: 'packed', pack: read, options: { ...common, output: read } }];
   }
   const shown = outputs ?? ['color'];
-  if (shown.length === 0) refuse('Say which outputs are to be baked.');
-  if (new Set(shown).size < shown.length) refuse('Each output is baked once.');
+  if (shown.length === 0) refuse('Select the outputs to bake.');
+  if (new Set(shown).size < shown.length) refuse('Each output can be baked only once.');
   missing(shown);
   return shown.map((output) => ({ name: output, pack: plainPack(output), options: { ...common, output } }));
 }
@@ -174,34 +175,35 @@ export function bakePlan(program: Program, recipe: BakeRecipe): BakePlan {
   const sheet = format === 'sheet';
   whole(size[0], 1, BAKE_SIDE_LIMIT, 'The width of a frame');
   whole(size[1], 1, BAKE_SIDE_LIMIT, 'The height of a frame');
-  whole(samples, 1, SAMPLE_LIMIT, 'Samples along each side of a pixel: this');
+  whole(samples, 1, SAMPLE_LIMIT, 'Samples per pixel side');
   whole(bleed, 0, BLEED_LIMIT, 'Bleed');
-  if (bleed > 0 && !sheet) refuse('Bleed is for sheets, in which frames stand side by side.');
-  if (powerOfTwo && !sheet) refuse('Powers of two are for sheets; give frames a size of a power of two.');
-  if (recipe.columns !== undefined && !sheet) refuse('Columns are for sheets.');
+  if (bleed > 0 && !sheet) refuse('Bleed only applies to sheets.');
+  if (powerOfTwo && !sheet)
+    refuse('Power-of-two rounding only applies to sheets. Set the frame size to a power of two.');
+  if (recipe.columns !== undefined && !sheet) refuse('Columns only apply to sheets.');
   if (spread && premultiply)
-    refuse('Spreading colour is of no use with premultiplied colours: what is clear has none.');
+    refuse('Spreading colour has no effect with premultiplied alpha: transparent pixels have no colour.');
   const { loop, surface } = program;
   const { frames, rate, closes } = framesOf(recipe, loop);
   whole(frames.length, 1, BAKE_FRAME_LIMIT, 'The number of frames');
   const images = imagesOf(recipe, new Set(CHANNELS.filter((c) => compiled.graph.outputs.has(c))));
-  const columns = whole(recipe.columns ?? columnsFor(frames.length), 1, frames.length, 'Columns of the sheet: this');
+  const columns = whole(recipe.columns ?? columnsFor(frames.length), 1, frames.length, 'The number of columns');
   const work = size[0] * size[1] * samples ** 2 * frames.length * images.length;
   if (work > BAKE_WORK_LIMIT)
     refuse(
-      `This is ${(work / BAKE_WORK_LIMIT).toFixed(1)} times as many pixels as one bake may have. Take fewer or smaller frames, or fewer samples.`,
+      `This is ${(work / BAKE_WORK_LIMIT).toFixed(1)} times the pixel limit of one bake. Use fewer or smaller frames, or fewer samples.`,
     );
   const cells: CellOptions = { bleed, spread, powerOfTwo };
   const pictures: Layout[] = sheet ? [{ columns, frames }] : frames.map((frame) => ({ columns: 1, frames: [frame] }));
   const { width, height } = pictureSize(pictures[0]!, images[0]!.options, cells);
   if (Math.max(width, height) > SHEET_SIDE_LIMIT)
     refuse(
-      `This sheet is ${String(width)} x ${String(height)} pixels; ${String(SHEET_SIDE_LIMIT)} a side is the most. Take fewer or smaller frames, or other columns.`,
+      `This sheet is ${String(width)} x ${String(height)} pixels; ${String(SHEET_SIDE_LIMIT)} a side is the limit. Use fewer or smaller frames, or change the columns.`,
     );
   const rowBytes = width * (size[1] + 2 * bleed) * (recipe.bits === 16 ? 8 : 4);
   if (spread && rowBytes > SPREAD_LIMIT)
     refuse(
-      `Spreading colour makes a row of frames at once: this one has ${String(Math.round(rowBytes / 1024 ** 2))} MB, ${String(SPREAD_LIMIT / 1024 ** 2)} are the most. Take fewer columns, or smaller frames.`,
+      `Spreading colour needs a whole row of frames in memory: ${String(Math.round(rowBytes / 1024 ** 2))} MB here, the limit is ${String(SPREAD_LIMIT / 1024 ** 2)} MB. Use fewer columns or smaller frames.`,
     );
   const bands = images.flatMap(({ options }, image) => bandsOf(pictures, options, cells).map((b) => ({ ...b, image })));
   const chunks: BakeChunk[] = [];

@@ -39,7 +39,7 @@ export function encodePng(picture: RgbaPicture, deflate: Deflate, linear = false
  */
 export function encodeApng(frames: readonly RgbaPicture[], delay: Delay, deflate: Deflate): Uint8Array<ArrayBuffer> {
   const [first] = frames;
-  if (!first) throw new RangeError('an animation has at least one frame');
+  if (!first) throw new RangeError('an animation needs at least one frame');
   let sequence = 0;
   const parts: Uint8Array[] = [header(first), colours(), animation(frames.length)];
   frames.forEach((frame, i) => {

@@ -219,7 +219,7 @@ function ramp(cursor: Cursor): Shape<RampStatement> | Shape<Statement> {
   const stops: RampStop[] = [];
   if (cursor.expect('=')) {
     do {
-      const at = numberLiteral(cursor, 'a place such as 40%');
+      const at = numberLiteral(cursor, 'a position such as 40%');
       const color = at && !cursor.hasFailed() ? cursor.peek : undefined;
       if (!at || !color) break;
       if (color.kind !== 'color') {

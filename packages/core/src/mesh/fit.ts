@@ -162,7 +162,7 @@ export function repaceUvs(mesh: MeshData, part: Part, axis: Axis, speed: (share:
   const way = new Float64Array(FINE + 1);
   for (let i = 0; i < FINE; i++) way[i + 1] = way[i]! + metres[i]!;
   const whole = way[FINE]!;
-  if (!(whole > 0)) return { problem: 'The selection has no length on the surface.' };
+  if (!(whole > 0)) return { problem: 'The selection has zero length on the surface.' };
   const place = new Float64Array(FINE + 1);
   for (let i = 0; i < FINE; i++) {
     const slow = speed((way[i]! + way[i + 1]!) / 2 / whole);

@@ -74,7 +74,7 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number,
       for (const piece of slabs(ring, along, crossing)) triangles.push(...fan(piece));
     }
   }
-  if (cuts === 0) return { problem: 'There are edge loops at all of these lines already. Add more.' };
+  if (cuts === 0) return { problem: 'There are already edge loops at all these positions. Add more.' };
   return { mesh: rebuilt.finish(triangles) };
 }
 

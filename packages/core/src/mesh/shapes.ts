@@ -107,7 +107,7 @@ export const SHAPES = {
   },
   fall: {
     label: 'Bent sheet',
-    about: 'A fall over a lip: v runs along it',
+    about: 'Falls over a lip, v along it',
     subdivisions: 48,
     aspect: 0.74,
     seenFrom: [1.1, 0.55, 2],

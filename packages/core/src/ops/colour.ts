@@ -50,10 +50,10 @@ export const colour: readonly Operation[] = [
   {
     ...base,
     name: 'hue',
-    summary: 'Turns the hue',
+    summary: 'Rotates the hue',
     uses: 'rainbow, shift colour',
     help: 'Turns colours about the grey axis; greys stay. A whole turn is the colour again.',
-    parameters: [color, parameter('angle', 'angle', 'How far round.', { range: [-0.5, 0.5], sample: '45deg' })],
+    parameters: [color, parameter('angle', 'angle', 'The rotation.', { range: [-0.5, 0.5], sample: '45deg' })],
     example: shows(`${wheel} |> hue(swing(0deg, 180deg, 1 laps))`),
     lower: (c, a) => {
       const { b } = c;
@@ -69,9 +69,9 @@ export const colour: readonly Operation[] = [
   {
     ...base,
     name: 'saturation',
-    summary: 'Makes colours stronger or greyer',
+    summary: 'Makes colours more or less saturated',
     uses: 'grey, desaturate, vivid',
-    help: '0 is grey, 1 leaves the colour, above 1 strengthens it.',
+    help: '0 is grey, 1 leaves the colour unchanged, above 1 is more saturated.',
     parameters: [color, parameter('amount', 'number', 'How strong.', { range: [0, 2] })],
     example: shows(`${wheel} |> saturation(swing(0, 1.5, 1 laps))`),
     lower: (c, a) => c.b.vec(c.b.mix(luminance(c, a.flow), rgb(c, a.flow), a.node('amount')), c.b.w(a.flow)),
@@ -79,10 +79,10 @@ export const colour: readonly Operation[] = [
   {
     ...base,
     name: 'brightness',
-    summary: 'Multiplies the light of a colour',
+    summary: 'Multiplies the brightness of a colour',
     uses: 'lighter, darker, intensity, glow',
-    help: '1 leaves it, 2 is twice the light. Alpha stays.',
-    parameters: [color, parameter('amount', 'number', 'How many times the light.', { range: [0, 4] })],
+    help: '1 leaves it unchanged, 2 is twice as bright. Alpha is unchanged.',
+    parameters: [color, parameter('amount', 'number', 'The factor.', { range: [0, 4] })],
     example: shows(`${wheel} |> brightness(swing(0.2, 1, 1 laps))`),
     lower: (c, a) => c.b.vec(c.b.mul(rgb(c, a.flow), a.node('amount')), c.b.w(a.flow)),
   },
@@ -91,7 +91,7 @@ export const colour: readonly Operation[] = [
     name: 'luma',
     result: 'number',
     summary: 'How bright a colour is',
-    help: 'Luminance of the linear colour (ITU-R BT.709): makes opacity or a mask of a picture.',
+    help: 'Luminance of the linear colour (ITU-R BT.709). Turns a picture into an opacity or a mask.',
     parameters: [color],
     example: shows(`${wheel} |> luma()`),
     lower: (c, a) => luminance(c, a.flow),
@@ -99,7 +99,7 @@ export const colour: readonly Operation[] = [
   {
     ...base,
     name: 'hsv',
-    summary: 'Makes a colour of hue, saturation and value',
+    summary: 'Makes a colour from hue, saturation and value',
     uses: 'colour from hue',
     help: 'x is the hue in turns, y the saturation, z the value. The result is read as sRGB and given as linear colour.',
     parameters: [flow('hsv', 'vec3')],

@@ -6,7 +6,7 @@ import type { Builder } from '../ir/builder.ts';
 import { parameter } from './shared.ts';
 import type { Node } from '../ir/node.ts';
 
-const progress = parameter('progress', 'number', '0 is hidden, 1 is whole.', { range: [0, 1] });
+const progress = parameter('progress', 'number', '0 is hidden, 1 is fully visible.', { range: [0, 1] });
 const petals = ['base = (uv |> checker(6)) * (0.3, 0.5, 0.7) + (0.1, 0.1, 0.15)', 'mask = uv |> fbm(cells: 4)'];
 
 /**
@@ -34,17 +34,17 @@ export const layers: readonly Operation[] = [
     name: 'blend',
     family: 'layers',
     result: 'vec4',
-    summary: 'Lays another colour on this one, in a blend mode',
+    summary: 'Blends another colour onto this one',
     uses: 'multiply, screen, overlay, layer, mix pictures, tint',
     help: 'What flows is the base, the layer lies on it by its alpha times the amount. Modes are those of the W3C compositing standard, with underscores for hyphens, and add; they work on linear light, 0..1.',
     parameters: [
       flow('base', 'color'),
       parameter('layer', 'color', 'The colour on top.'),
-      parameter('mode', 'keyword', 'How the layer takes up the base.', {
+      parameter('mode', 'keyword', 'The blend mode.', {
         options: [...Object.keys(BLEND_MODES), 'add'],
         default: 'normal',
       }),
-      parameter('amount', 'number', 'How much of the layer.', { default: 1, range: [0, 1] }),
+      parameter('amount', 'number', 'The opacity of the layer.', { default: 1, range: [0, 1] }),
     ],
     example: shows('(0.2, 0.4, 0.6) |> blend((uv.x, 0.4, uv.y), overlay, wave(1 laps))'),
     lower: ({ b }, a) =>
@@ -54,9 +54,9 @@ export const layers: readonly Operation[] = [
     name: 'over',
     family: 'layers',
     result: 'vec4',
-    summary: 'Lies over another colour',
+    summary: 'Composites over another colour',
     uses: 'layer on top, composite, foreground',
-    help: 'What flows is on top, by its alpha: a |> over(b) reads "a over b". The other way round than blend, whose layer is on top.',
+    help: 'The input is on top, by its alpha: a |> over(b) reads "a over b". The reverse of blend, whose layer is on top.',
     parameters: [flow('color', 'color'), parameter('layer', 'color', 'The colour below.')],
     example: shows('(uv |> disc(0.3)) * #ffb84d |> over((0.1, 0.2, 0.3))'),
     lower: ({ b }, a) => composite(b, a.node('layer'), a.flow, 'normal', 1),
@@ -66,9 +66,9 @@ export const layers: readonly Operation[] = [
     dissolves: { mask: 'mask', progress: 'progress', edge: 'soft' },
     family: 'layers',
     result: 'number',
-    summary: 'Uncovers a mask from its dark parts to its bright ones',
+    summary: 'Reveals by a mask, from its dark parts to its bright ones',
     uses: 'dissolve, appear, wipe, fade by a mask',
-    help: 'Gives an opacity: 0 everywhere at progress 0, 1 everywhere at progress 1. Soft is how wide the front is, in mask values.',
+    help: 'Returns an opacity: 0 everywhere at progress 0, 1 everywhere at progress 1. Soft is the width of the front, in mask values.',
     parameters: [
       flow('mask', 'number'),
       progress,
@@ -82,16 +82,16 @@ export const layers: readonly Operation[] = [
     dissolves: { mask: 'mask', progress: 'progress', edge: 'edge', ramp: 'ramp', core: 'core' },
     family: 'layers',
     result: 'vec4',
-    summary: 'Uncovers a colour behind a burning edge',
+    summary: 'Reveals a colour behind a burning edge',
     uses: 'burn away, appear, disappear, embers',
-    help: 'As the front passes a mask value, its age runs from 0 to 1. Until the core the ramp shows alone, from there it gives way to the colour. Hidden at progress 0, exactly the colour at progress 1.',
+    help: 'As the front passes a mask value, its age goes from 0 to 1. Before the core only the ramp shows, after it the ramp fades into the colour. Fully hidden at progress 0, exactly the colour at progress 1.',
     parameters: [
       flow('color', 'color'),
-      parameter('mask', 'number', 'Dark parts come first.'),
+      parameter('mask', 'number', 'The mask: dark parts appear first.'),
       progress,
       parameter('edge', 'number', 'Width of the front, in mask values.', { default: 0.2, range: [0, 1] }),
-      parameter('ramp', 'ramp', 'Colours of the front, from its tip to its end.'),
-      parameter('core', 'number', 'Where in its age the colour begins to show.', { default: 0.5, range: [0, 1] }),
+      parameter('ramp', 'ramp', 'Colours of the front, from its leading edge to its end.'),
+      parameter('core', 'number', 'The age at which the colour starts to show.', { default: 0.5, range: [0, 1] }),
     ],
     example: shows(
       'base |> dissolve(mask, wave(1 laps), 0.3, fire, 0.4)',

@@ -51,9 +51,9 @@ const trigonometric = (name: 'sin' | 'cos', summary: string): Operation => ({
 
 export const maths: readonly Operation[] = [
   glsl('abs', 'The value without its sign', 'quantity', [], ({ b }, x) => b.abs(x)),
-  glsl('floor', 'The whole number at or below', 'vector', [], ({ b }, x) => b.floor(x)),
-  glsl('ceil', 'The whole number at or above', 'vector', [], ({ b }, x) => b.ceil(x)),
-  glsl('fract', 'The part after the point, 0..1', 'vector', [], ({ b }, x) => b.fract(x)),
+  glsl('floor', 'Rounds down', 'vector', [], ({ b }, x) => b.floor(x)),
+  glsl('ceil', 'Rounds up', 'vector', [], ({ b }, x) => b.ceil(x)),
+  glsl('fract', 'The fractional part, 0..1', 'vector', [], ({ b }, x) => b.fract(x)),
   glsl('sign', '-1, 0 or 1', 'vector', [], ({ b }, x) => b.sign(x)),
   {
     ...glsl(
@@ -95,32 +95,41 @@ export const maths: readonly Operation[] = [
   glsl('max', 'The larger of two', 'quantity', ['y'], ({ b }, x, y) => b.max(x, y)),
   glsl(
     'mod',
-    'What is left after whole multiples',
+    'The remainder of a division',
     'quantity',
     ['y'],
     ({ b }, x, y) => b.mod(x, y),
     'widest',
     "GLSL's mod: the result has the sign of y; 0 where y is 0.",
   ),
-  glsl('clamp', 'Held between two bounds', 'quantity', ['low', 'high'], ({ b }, x, low, high) => b.clamp(x, low, high)),
+  glsl('clamp', 'Clamps between two bounds', 'quantity', ['low', 'high'], ({ b }, x, low, high) =>
+    b.clamp(x, low, high),
+  ),
   {
     name: 'mix',
     family: 'maths',
     result: 'widest',
-    summary: 'Part of the way from one value to another',
+    summary: 'Interpolates between two values',
     uses: 'blend two values, crossfade',
     help: "GLSL's mix: 0 is the first, 1 the second.",
     parameters: [
       flow('from', 'quantity'),
-      parameter('to', 'quantity', 'Where it goes.'),
-      parameter('share', 'number', 'How far, 0..1.', { range: [0, 1] }),
+      parameter('to', 'quantity', 'The second value.'),
+      parameter('share', 'number', 'The weight of the second value, 0..1.', { range: [0, 1] }),
     ],
     example: shows('mix((0.1, 0.2, 0.4), (1, 0.6, 0.2), uv.x)'),
     lower: ({ b }, a) => b.mix(a.flow, a.node('to'), a.node('share')),
   },
   glsl('length', 'The length of a vector', 'vector', [], ({ b }, x) => b.length(x), 'number'),
   glsl('dot', 'The dot product', 'vector', ['y'], ({ b }, x, y) => b.dot(x, y), 'number'),
-  glsl('distance', 'How far two points lie apart', 'vector', ['y'], ({ b }, x, y) => b.length(b.sub(x, y)), 'number'),
+  glsl(
+    'distance',
+    'The distance between two points',
+    'vector',
+    ['y'],
+    ({ b }, x, y) => b.length(b.sub(x, y)),
+    'number',
+  ),
   glsl(
     'normalize',
     'The direction of a vector, of length 1',

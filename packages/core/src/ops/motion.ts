@@ -3,15 +3,20 @@ import { flow, shows, type LowerContext, type Operation } from './operation.ts';
 import { directionOf, HAIR, onPivot, parameter, pivotParameter, rotateAbout, TAU } from './shared.ts';
 
 const at = flow('at', 'vec2');
-const rateParameter = parameter('rate', 'rate', 'Periods: 2 laps are two a loop, 0.5/s one every two seconds.', {
-  range: [-6, 6],
-});
+const rateParameter = parameter(
+  'rate',
+  'rate',
+  'Speed: 2 laps are two periods per loop, 0.5/s is one every two seconds.',
+  {
+    range: [-6, 6],
+  },
+);
 const SHAPES = ['sine', 'triangle', 'saw', 'square'] as const;
 const shapeParameter = parameter('shape', 'keyword', 'sine, triangle, saw or square.', {
   options: SHAPES,
   default: 'sine',
 });
-const offsetParameter = parameter('offset', 'number', 'Where in its period it starts, 0..1.', {
+const offsetParameter = parameter('offset', 'number', 'The phase, 0..1: where in its period it starts.', {
   default: 0,
   range: [0, 1],
 });
@@ -42,13 +47,13 @@ export const motion: readonly Operation[] = [
     ...moves,
     name: 'pan',
     handles: [{ kind: 'travel', rate: 'rate', heading: 'heading', right: 'right', up: 'up' }],
-    summary: 'Slides the picture steadily along a heading',
+    summary: 'Scrolls the picture at a constant speed',
     uses: 'scroll, slide, flow, move, conveyor, waterfall, travel',
-    help: 'The heading says where the picture goes: 0deg right, 90deg up, 180deg left, 270deg down. One period is one repeat of the picture. Give right and up instead to close a slanted loop: each a rate of its own.',
+    help: 'The heading is the direction of the picture: 0deg right, 90deg up, 180deg left, 270deg down. One period is one repeat of the picture. For a diagonal scroll that loops, set right and up instead, each with its own rate.',
     parameters: [
       at,
       { ...rateParameter, optional: true, sample: '1 laps' },
-      parameter('heading', 'angle', 'Where the picture goes.', { default: 0, range: [0, 1], sample: '0deg' }),
+      parameter('heading', 'angle', 'The direction of the picture.', { default: 0, range: [0, 1], sample: '0deg' }),
       parameter('right', 'rate', 'Rate to the right.', { optional: true, named: true, range: [-6, 6] }),
       parameter('up', 'rate', 'Rate upwards.', { optional: true, named: true, range: [-6, 6] }),
     ],
@@ -71,7 +76,7 @@ export const motion: readonly Operation[] = [
     ...moves,
     name: 'spin',
     handles: [{ kind: 'turning', angle: 'rate', about: 'pivot', moves: true }, onPivot],
-    summary: 'Turns the picture steadily about a pivot',
+    summary: 'Rotates the picture at a constant speed about a pivot',
     uses: 'rotate, turn round, wheel, rotor',
     help: 'One period is one whole turn; positive rates turn counter-clockwise, as seen.',
     parameters: [at, rateParameter, pivotParameter],
@@ -81,9 +86,9 @@ export const motion: readonly Operation[] = [
   {
     ...moves,
     name: 'flipbook',
-    summary: 'Steps through the frames of a sheet',
+    summary: 'Plays the frames of a flipbook sheet',
     uses: 'sprite sheet, frames, animation',
-    help: 'Frames run from the top left, row by row. One period shows each once.',
+    help: 'Frames go from the top left, row by row. One period shows every frame once.',
     parameters: [
       at,
       parameter('columns', 'number', 'Frames across the sheet.', { range: [1, 16], whole: true }),
@@ -106,7 +111,7 @@ export const motion: readonly Operation[] = [
     name: 'follow',
     summary: 'Moves a picture along a path map',
     uses: 'along a path, curve, track, sap, blood',
-    help: 'What flows in is the sample of a path map: x the way along, y the place across, z where the path is. The result is a coordinate that runs along the path; one period is once along it. A map drawn in Sources keeps 1 - |2x - 1| in w, so that a closed path has no hairline where it starts over; a w of 1 is no such map.',
+    help: 'The input is the sample of a path map: x the distance along it, y the position across it, z where the path is. The result is a coordinate that moves along the path; one period is the whole path. A map drawn in Sources has 1 - |2x - 1| in w, so a closed path has no hairline at its start; a w of 1 means it has none.',
     parameters: [flow('path', 'vec3', 'vec4'), rateParameter],
     example: shows('(uv |> polar()).xyx |> follow(1 laps) |> tile(8, 4) |> checker(1)'),
     lower: (c, a) => {
@@ -127,9 +132,9 @@ export const motion: readonly Operation[] = [
     ...scalar,
     name: 'saw',
     jumps: { instead: { operation: 'wave', argument: 'shape: triangle' } },
-    summary: 'Rises from 0 to 1 and starts again',
+    summary: 'Rises from 0 to 1 and restarts',
     uses: 'ramp up, progress, restart, scanline',
-    help: 'Rises once a period. Its start is a cut: use wave where it should come back.',
+    help: 'Rises once per period, then jumps back: use wave for a smooth return.',
     parameters: [rateParameter],
     example: shows('saw(1 laps)'),
     lower: (c, a) => c.b.fract(cycles(c, a.node('rate'))),
@@ -139,9 +144,9 @@ export const motion: readonly Operation[] = [
     name: 'wave',
     lane: 'shape',
     jumps: { when: { parameter: 'shape', word: 'saw' }, instead: 'triangle' },
-    summary: 'Goes from 0 to 1 and back, once a period',
+    summary: 'Goes from 0 to 1 and back, once per period',
     uses: 'pulse, breathe, blink, flicker, oscillate, fade in and out',
-    help: 'Starts at 0. The offset moves the start within the period: 0.5 starts at the top.',
+    help: 'Starts at 0. The offset shifts the start: 0.5 starts at 1.',
     parameters: [rateParameter, shapeParameter, offsetParameter],
     example: shows('wave(1 laps, shape: triangle)'),
     lower: (c, a) => shaped(c, c.b.add(cycles(c, a.node('rate')), a.node('offset')), a.keyword('shape')),
@@ -152,12 +157,12 @@ export const motion: readonly Operation[] = [
     name: 'swing',
     lane: 'shape',
     jumps: { when: { parameter: 'shape', word: 'saw' }, instead: 'triangle' },
-    summary: 'Goes from low to high and back, once a period',
+    summary: 'Goes from low to high and back, once per period',
     uses: 'back and forth, sway, pendulum, oscillate between',
-    help: 'A wave between two values of any one kind: numbers, angles, colours.',
+    help: 'A wave between two values of the same type: numbers, angles, colours.',
     parameters: [
-      parameter('low', 'quantity', 'Where it starts.', { range: [0, 1] }),
-      parameter('high', 'quantity', 'The far end.', { range: [0, 1] }),
+      parameter('low', 'quantity', 'The start value.', { range: [0, 1] }),
+      parameter('high', 'quantity', 'The end value.', { range: [0, 1] }),
       rateParameter,
       shapeParameter,
       offsetParameter,

@@ -19,7 +19,7 @@ const at = flow('at', 'vec2', 'vec3');
 export const cellsParameter = parameter(
   'cells',
   ['number', 'vec2', 'vec3'],
-  'Whole lattice cells per UV unit: one number, or one per axis.',
+  'Noise cells per UV unit: one whole number, or one per axis.',
   {
     default: 4,
     range: [1, 32],
@@ -29,7 +29,7 @@ export const cellsParameter = parameter(
 const evolve = parameter(
   'evolve',
   'rate',
-  'Fresh patterns: whole laps come back by construction, a rate per second never does.',
+  'How fast the pattern changes: whole laps always loop, a rate per second never does.',
   {
     default: 0,
     range: [0, 6],
@@ -37,24 +37,24 @@ const evolve = parameter(
     sample: '1 laps',
   },
 );
-export const seedParameter = parameter('seed', 'number', 'Another number, another pattern.', {
+export const seedParameter = parameter('seed', 'number', 'Selects the pattern.', {
   default: 0,
   range: [0, 99],
 });
 /** Noises are told apart by these; what evolves is no part of it. */
 export const lattice = { cells: 'cells', seed: 'seed', kinds: ['basis'] } as const;
-const octaves = parameter('octaves', 'number', 'Layers added up, each twice as fine.', {
+const octaves = parameter('octaves', 'number', 'Number of layers, each twice as fine as the one before.', {
   default: 4,
   range: [1, OCTAVE_LIMIT],
   strict: true,
   constant: true,
   whole: true,
 });
-const gain = parameter('gain', 'number', 'Strength of each layer against the one before.', {
+const gain = parameter('gain', 'number', 'Strength of each layer relative to the one before.', {
   default: 0.5,
   range: [0, 1],
 });
-const basis = parameter('basis', 'keyword', 'The noise that is added up.', { options: BASES, default: 'gradient' });
+const basis = parameter('basis', 'keyword', 'The noise of the layers.', { options: BASES, default: 'gradient' });
 
 /** One lap passes two cells of the time axis: out to a fresh pattern, and on. */
 const CELLS_PER_LAP = 2;
@@ -116,7 +116,7 @@ export function noiseCall(
   body: Body,
 ): Node {
   const key = `${name}_${String(widthOf(position.type))}${timeCells ? '_evolving' : ''}`;
-  const said = `${about}, on a lattice that repeats every unit of its position${timeCells ? '; on its way between two patterns' : ''}.`;
+  const said = `${about}, on a lattice that repeats every unit of its position${timeCells ? '; between two patterns' : ''}.`;
   const parameters = [
     ['at', position],
     ['cells', cells],
@@ -243,7 +243,7 @@ export const noise: readonly Operation[] = [
     family: 'noise',
     result: 'number',
     lattice,
-    summary: 'A random number for each cell',
+    summary: 'A random value for each cell',
     uses: 'static, grain, random',
     help: 'Hard from cell to cell; as it evolves, all cells change at once, twice a period. Evenly spread over 0..1.',
     parameters: [at, cellsParameter, evolve, seedParameter],
@@ -262,21 +262,21 @@ export const noise: readonly Operation[] = [
   },
   single(
     'value',
-    'Soft random blotches on a lattice',
+    'Soft random blobs on a grid',
     'soft noise, blobs',
-    'One random value a lattice point, mixed smoothly.',
+    'One random value per grid point, interpolated smoothly.',
   ),
   single(
     'gradient',
-    'Even, cloudy noise on a lattice',
+    'Even, cloudy noise on a grid',
     'smooth noise, soft clouds',
-    'Random slopes at lattice points, mixed smoothly: no blotch sits on a lattice point.',
+    'Random gradients at grid points, interpolated smoothly. Blobs do not line up with the grid.',
   ),
   single(
     'simplex',
-    'Even noise on triangles, with little grain along the axes',
+    'Even noise on triangles, with few artefacts along the axes',
     'smooth noise without squares',
-    'Random slopes at the corners of triangles or tetrahedra. In 2D it has an even number of rows.',
+    'Random gradients at the corners of triangles or tetrahedra. In 2D the number of rows is even.',
   ),
   {
     name: 'cellular',
@@ -322,7 +322,7 @@ export const noise: readonly Operation[] = [
     lattice,
     summary: 'Noise with finer and finer detail: clouds, mist, stone',
     uses: 'clouds, smoke, fog, mist, steam, marble',
-    help: 'Fractional Brownian motion: octaves of noise, each twice as fine as the one before and gain times as strong. Tiles, since every octave has whole cells. Mean 0.5, 0..1.',
+    help: 'Fractional Brownian motion: octaves of noise, each twice as fine as the one before and gain times as strong. Tiles, because every octave has whole cells. Mean 0.5, 0..1.',
     parameters: fractalParameters,
     example: shows('uv |> fbm(cells: 4, octaves: 5, evolve: 1 laps)'),
     lower: (c, a) => unsigned(c, summed(c, a)),
@@ -331,7 +331,7 @@ export const noise: readonly Operation[] = [
     'ridged',
     'Sharp bright ridges: veins, lightning, mountains',
     'electricity, cracks, arcs, plasma',
-    'Each octave is folded at its middle and turned over, so that middles become ridges. Mean 0.6.',
+    'Each octave is folded at its mean and inverted, so means become ridges. Mean 0.6.',
     (b, n) => {
       const ridge = b.max(b.sub(1, b.abs(n)), 0);
       return b.mul(ridge, ridge);
@@ -341,14 +341,14 @@ export const noise: readonly Operation[] = [
     'billow',
     'Round bright puffs between dark creases: smoke, foam',
     'puffs, bubbles, steam, cumulus',
-    'Each octave is folded at its middle, so that middles become creases. Mean 0.26.',
+    'Each octave is folded at its mean, so means become creases. Mean 0.26.',
     (b, n) => b.min(b.abs(n), 1),
   ),
   folded(
     'zigzag',
     'Bands folded back and forth: wood, contour lines',
     'bark, rings, marble, stripes of noise',
-    'Each octave is stretched and folded back wherever it would leave 0..1. Mean 0.5.',
+    'Each octave is amplified and folded back where it would leave 0..1. Mean 0.5.',
     (b, n) => b.abs(b.sub(b.mul(b.fract(b.add(n, 0.25)), 2), 1)),
   ),
   {
@@ -356,9 +356,9 @@ export const noise: readonly Operation[] = [
     family: 'noise',
     result: 'vec2',
     lattice,
-    summary: 'A push that swirls without gathering, for distort',
+    summary: 'Swirling flow without sources or sinks, for distort',
     uses: 'swirling flow, smoke, turbulence',
-    help: 'The slope of a noise, turned by a quarter (R. Bridson and others, "Curl-noise for procedural fluid flow", 2007): it runs round the hills and never into a point. Components 0..1, 0.5 is no push.',
+    help: 'The gradient of a noise, rotated by 90 degrees (R. Bridson and others, "Curl-noise for procedural fluid flow", 2007)): it flows around the hills and never converges. Components 0..1, 0.5 is no push.',
     parameters: [flow('at', 'vec2'), cellsParameter, { ...octaves, default: 2 }, gain, evolve, seedParameter, basis],
     example: shows('uv |> distort(uv |> curl(cells: 3, evolve: 1 laps), amount: 0.3) |> checker(8)'),
     lower: (c, a) => {

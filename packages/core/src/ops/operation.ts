@@ -6,7 +6,7 @@ import type { RampTable, ValueType } from './value-type.ts';
 export const FAMILIES = {
   coordinates: 'Coordinates',
   motion: 'Motion',
-  time: 'Time of what flows',
+  time: 'Time of the input',
   noise: 'Noise',
   sampling: 'Sampling',
   patterns: 'Patterns',
@@ -163,7 +163,7 @@ export interface Operation extends OperationFacts {
   readonly lower: (context: LowerContext, args: Arguments) => Node;
 }
 
-const FLOW_HELP = 'What flows in.';
+const FLOW_HELP = 'The input.';
 
 /** A parameter that flows in. */
 export const flow = (name: string, ...accepts: Accepts[]): OperationParameter => ({ name, accepts, help: FLOW_HELP });

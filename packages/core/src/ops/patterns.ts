@@ -18,8 +18,8 @@ export const patterns: readonly Operation[] = [
     name: 'linear_gradient',
     summary: 'Rises from 0 to 1 along a heading',
     uses: 'fade toward one side, thin out, top to bottom',
-    help: 'Across the unit square, through its middle: 0 at one edge, 1 at the other for the four straight headings. It goes on past the square, clamped.',
-    parameters: [at, parameter('heading', 'angle', 'Where it rises.', { default: 0, range: [0, 1] })],
+    help: 'Across the unit square, through its centre: 0 at one edge and 1 at the opposite edge for the four axis headings. Clamped outside the square.',
+    parameters: [at, parameter('heading', 'angle', 'The direction in which it rises.', { default: 0, range: [0, 1] })],
     example: shows('uv |> linear_gradient(90deg)'),
     lower: (c, a) => c.b.clamp(c.b.add(c.b.dot(c.b.sub(a.flow, 0.5), directionOf(c, a.node('heading'))), 0.5), 0, 1),
   },
@@ -33,7 +33,7 @@ export const patterns: readonly Operation[] = [
     parameters: [
       at,
       centerParameter,
-      parameter('radius', 'number', 'Where it reaches 0.', { default: 0.5, range: [0, 1] }),
+      parameter('radius', 'number', 'The radius at which it reaches 0.', { default: 0.5, range: [0, 1] }),
     ],
     example: shows('uv |> radial_gradient()'),
     lower: ({ b }, a) => b.clamp(b.sub(1, b.div(b.length(b.sub(a.flow, a.node('center'))), a.node('radius'))), 0, 1),
@@ -59,12 +59,12 @@ export const patterns: readonly Operation[] = [
     ...centred,
     ...base,
     name: 'ring',
-    summary: 'A circle drawn as a line',
+    summary: 'A circle outline',
     uses: 'circle outline, halo',
     help: '1 on the line, 0 off it, with a soft edge.',
     parameters: [
       at,
-      parameter('radius', 'number', 'Radius to the middle of the line.', { default: 0.4, range: [0, 1] }),
+      parameter('radius', 'number', 'Radius to the centre of the line.', { default: 0.4, range: [0, 1] }),
       parameter('width', 'number', 'Width of the line.', { default: 0.05, range: [0, 0.5] }),
       centerParameter,
       soft,
@@ -105,8 +105,11 @@ export const patterns: readonly Operation[] = [
     parameters: [
       at,
       parameter('count', 'number', 'Bands per UV unit.', { default: 4, range: [1, 32] }),
-      parameter('width', 'number', 'Share of a period that is band.', { default: 0.5, range: [0, 1] }),
-      parameter('soft', 'number', 'Width of the soft edge, as a share of a period.', { default: 0.05, range: [0, 1] }),
+      parameter('width', 'number', 'Fraction of a period that is 1.', { default: 0.5, range: [0, 1] }),
+      parameter('soft', 'number', 'Width of the soft edge, as a fraction of a period.', {
+        default: 0.05,
+        range: [0, 1],
+      }),
     ],
     example: shows('uv |> pan(0.25 laps, heading: 0deg) |> stripes(4)'),
     lower: (c, a) => {
@@ -118,10 +121,10 @@ export const patterns: readonly Operation[] = [
   {
     ...base,
     name: 'checker',
-    summary: 'A chess board',
+    summary: 'A checkerboard',
     uses: 'squares, chess board, test',
     help: 'So many fields along each axis of the unit square; even counts tile. 1 and 0 in turn, 0 at the top left.',
-    parameters: [at, parameter('count', ['number', 'vec2'], 'Fields per UV unit.', { default: 8, range: [1, 32] })],
+    parameters: [at, parameter('count', ['number', 'vec2'], 'Squares per UV unit.', { default: 8, range: [1, 32] })],
     example: shows('uv |> spin(1 laps) |> checker(6)'),
     lower: ({ b }, a) => {
       const field = b.floor(b.mul(a.flow, a.node('count')));
@@ -133,7 +136,7 @@ export const patterns: readonly Operation[] = [
     name: 'inside',
     summary: '1 within the unit square, 0 outside it',
     uses: 'crop, single copy, no repeat',
-    help: 'Masks what has been moved or scaled out of the square.',
+    help: 'Masks what was moved or scaled out of the square.',
     parameters: [at],
     example: shows('uv |> scale(swing(0.2, 1, 1 laps)) |> inside()'),
     lower: ({ b }, a) => {

@@ -31,7 +31,7 @@ export const centred = { handles: [{ kind: 'point', at: 'center', label: 'Centre
 /** A hand on the pivot. */
 export const onPivot = { kind: 'point', at: 'pivot', label: 'Pivot' } as const;
 
-export const pivotParameter = parameter('pivot', 'vec2', 'The point that stays where it is.', {
+export const pivotParameter = parameter('pivot', 'vec2', 'The point that does not move.', {
   default: MIDDLE,
   range: [0, 1],
 });

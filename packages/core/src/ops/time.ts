@@ -49,24 +49,24 @@ function crossFade({ b, loops, loopSeconds }: LowerContext, over: Node): { now: 
 export const time: readonly Operation[] = [
   shownAt((_, a) => a.node('t'), {
     name: 'retime',
-    summary: 'Shows what flows at a time of your own',
+    summary: 'Shows the input at another time',
     uses: 'slow down, speed up, ease',
-    help: 'All motion above this stage runs by the time given: retime(time * 2) doubles it, retime(0s) stops it. The time may differ from pixel to pixel.',
-    parameters: [value, parameter('t', 'time', 'The time to show, in place of the present.')],
+    help: 'All motion before this stage uses the given time: retime(time * 2) doubles the speed, retime(0s) stops it. The time can differ per pixel.',
+    parameters: [value, parameter('t', 'time', 'The time to show instead of the current time.')],
     timeParameter: 't',
     example: shows(`${boiling} |> retime(swing(0s, 4s, 1 laps))`),
   }),
   shownAt((c, a) => c.b.sub(c.time, a.node('t')), {
     name: 'delay',
-    summary: 'Shows what flows a while later',
+    summary: 'Delays the input',
     uses: 'later, lag, stagger',
-    help: 'The picture of a moment appears after the time given. A time that differs from pixel to pixel makes waves.',
-    parameters: [value, parameter('t', 'time', 'How much later.', { range: [0, 4] })],
+    help: 'Every frame appears later by the given time. A time that differs per pixel makes waves.',
+    parameters: [value, parameter('t', 'time', 'The delay.', { range: [0, 4] })],
     example: shows('wave(1 laps) |> delay(uv.x * 4s)'),
   }),
   shownAt((c) => c.b.sub(c.loopSeconds, c.time), {
     name: 'reverse',
-    summary: 'Plays what flows backwards',
+    summary: 'Plays the input backwards',
     uses: 'backwards',
     help: 'The loop runs from its end to its start.',
     parameters: [value],
@@ -74,10 +74,10 @@ export const time: readonly Operation[] = [
   }),
   shownAt((c, a) => c.b.mul(c.b.floor(c.b.add(c.b.div(c.time, a.node('every')), HAIR)), a.node('every')), {
     name: 'hold',
-    summary: 'Lets time advance in steps',
+    summary: 'Makes time advance in steps',
     uses: 'stepped, stutter, film grain, low frame rate',
-    help: 'What flows stands still for the time given, then jumps: hold(3 frames) is animation on threes. Times that divide the loop close it.',
-    parameters: [value, parameter('every', 'time', 'How long each picture stands.', { range: [0, 1] })],
+    help: 'The input freezes for the given time, then jumps: hold(3 frames) is animation on threes. A time that divides the loop evenly keeps it closed.',
+    parameters: [value, parameter('every', 'time', 'How long each picture stays.', { range: [0, 1] })],
     timeStep: 'every',
     lane: 'steps',
     example: shows(`${boiling} |> hold(10 frames)`),
@@ -89,10 +89,10 @@ export const time: readonly Operation[] = [
     },
     {
       name: 'weave',
-      summary: 'Closes any loop by cross-fading with a copy one loop earlier',
+      summary: 'Closes any loop by crossfading with a copy one loop earlier',
       uses: 'close the loop, crossfade, seamless loop',
       help: 'Around the loop point a second copy shows, one that runs through it without a cut; the first fades out over the time given before the loop ends, and in again after it starts. Moving noise in the second copy has a seed of its own. At most half the loop.',
-      parameters: [value, parameter('over', 'time', 'Length of each fade.', { range: [0, 4] })],
+      parameters: [value, parameter('over', 'time', 'Length of the crossfade.', { range: [0, 4] })],
       example: shows('uv |> fbm(cells: 4, evolve: 0.3/s) |> weave(1s)'),
       lower: (c, a) => {
         const { now, earlier, weight } = crossFade(c, a.node('over'));

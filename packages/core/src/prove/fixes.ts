@@ -261,7 +261,7 @@ export class Fixer {
     for (const quarter of this.#quarters(angle))
       if (heading.allows(quarter))
         found.push({
-          title: `Head ${trimmed(quarter * 360)}deg`,
+          title: `Set the heading to ${trimmed(quarter * 360)}deg`,
           edits: heading.write(`${trimmed(quarter * 360)}deg`),
         });
     return found;
@@ -282,7 +282,7 @@ export class Fixer {
       return [divisors.findLast((n) => n < now), divisors.find((n) => n > now)].flatMap((n) => {
         if (n === undefined || !handle.allows(n / fps)) return [];
         const text = handle.typed.kind === 'dial' ? `${trimmed(n / fps)}s` : `${String(n)} frames`;
-        return [{ title: `${capital(name)} ${text}: ${String(frames / n)} in a loop`, edits: handle.write(text) }];
+        return [{ title: `${capital(name)} ${text}: ${String(frames / n)} per loop`, edits: handle.write(text) }];
       });
     }
     const other = timeParameter === undefined ? undefined : typed.args.get(timeParameter);
@@ -293,7 +293,7 @@ export class Fixer {
     const speed = factor && this.#handle(factor);
     return speed
       ? this.#around(speed.value, 1).map((v) => ({
-          title: `Run time at ${trimmed(v)}x`,
+          title: `Set the speed of time to ${trimmed(v)}x`,
           edits: speed.write(trimmed(v)),
         }))
       : [];

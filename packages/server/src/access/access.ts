@@ -97,7 +97,7 @@ const pageThatAsks = (guessed: boolean): string => `<!doctype html>
   <main style="max-width: 24em; margin: 20vh auto; font: 16px/1.5 sans-serif">
     <h1 style="font-size: 20px">Estela</h1>
     <form action="/">
-      <p>${guessed ? 'This is not the token.' : 'This server asks for a token.'} Whoever started it has it: it was printed at the first start.</p>
+      <p>${guessed ? 'Wrong token.' : 'This server needs an access token.'} It was printed at the first start of the server: ask whoever runs it.</p>
       <label>Token <input name="token" type="password" autocomplete="current-password" required autofocus></label>
       <button>Come in</button>
     </form>

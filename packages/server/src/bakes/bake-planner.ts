@@ -13,7 +13,7 @@ export class BakePlanner {
   plan(subject: BakeSubject): Promise<Planned> {
     const late = AbortSignal.timeout(MOST_TIME);
     return this.#threads.run('plan', subject, late).catch((error: unknown) => {
-      if (late.aborted) return { refused: 'It takes too long to read.' };
+      if (late.aborted) return { refused: 'It takes too long to process.' };
       throw error;
     });
   }

@@ -27,7 +27,7 @@ export class BakeThreads {
     const ends = signal ? AbortSignal.any([signal, late]) : late;
     const done = this.#pool.run({ kind, of }, { signal: ends }) as Promise<Awaited<ReturnType<BakeTasks[K]>>>;
     return done.catch((error: unknown) => {
-      throw late.aborted ? new Error('One part of it took more than 15 minutes.') : error;
+      throw late.aborted ? new Error('A part of it took more than 15 minutes.') : error;
     });
   }
 

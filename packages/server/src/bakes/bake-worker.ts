@@ -145,7 +145,7 @@ function picture({ text, recipe, images }: Drawn): Uint8Array {
   const side = (length: number): number => Math.max(1, Math.round(length * scale));
   const size = { width: side(options.width), height: side(options.height) };
   const baker = Baker.of(program, values, { ...options, ...size, bits: 8 }, (slot) => images.get(slot.source));
-  if (!baker) throw new Error('This material does not put this out.');
+  if (!baker) throw new Error('This material does not have this output.');
   return encodePng({ ...size, data: baker.frame(frames[0]!) }, (bytes) => deflateSync(bytes));
 }
 

@@ -151,7 +151,7 @@ export class BakesService implements OnModuleDestroy {
     return this.#view(await this.#row(id));
   }
 
-  /** Asks for a bake of a material as it is saved. Throws a Problem where it cannot be baked so. */
+  /** Asks for a bake of a material as it is saved. Throws a Problem where it cannot be baked with these settings. */
   async create(materialId: string, recipe: BakeRecipe): Promise<Bake> {
     const { projectId, text, title, revision } = await this.materials.get(materialId);
     const subject = { text, recipe };
@@ -252,11 +252,11 @@ export class BakesService implements OnModuleDestroy {
   async #allow(projectId: string, title: string): Promise<void> {
     const { bakes } = this.database;
     if ((await bakes.count({ where: { projectId, state: ['queued', 'running'] } })) >= MOST_WAITING)
-      throw notBaked(title, `${String(MOST_WAITING)} bakes of this project wait already.`);
+      throw notBaked(title, `${String(MOST_WAITING)} bakes of this project are already waiting.`);
     // Null where there are none.
     const size = ((await bakes.sum('size', { where: { projectId } })) as number | null) ?? 0;
     if (size >= PROJECT_BYTES)
-      throw notBaked(title, 'The bakes of this project have come to 8 GB, which is the most. Delete some of them.');
+      throw notBaked(title, 'The bakes of this project have reached the limit of 8 GB. Delete some of them.');
   }
 
   /** Hands a bake to the queue, with the chunks of it that are not kept. */

@@ -31,7 +31,7 @@ export class KeptBands {
       if (!row || isOver(row)) return false;
       if (await bands.findOne({ where: { bakeId, number: first }, transaction })) return true;
       if ((row.size ?? 0) + size > BAKE_BYTES)
-        throw new Error('It comes to more than 1 GB, which is the most. Take fewer or smaller frames.');
+        throw new Error('It needs more than the limit of 1 GB. Use fewer or smaller frames.');
       for (let i = 0; i < made.length; i += AT_ONCE)
         await this.#insert(bakeId, first + i, made.slice(i, i + AT_ONCE), transaction);
       await row.update(
@@ -61,7 +61,7 @@ export class KeptBands {
   async *all(bakeId: string, count: number): AsyncGenerator<Band> {
     for (let number = 0; number < count; number++) {
       const row = await this.database.bands.findOne({ where: { bakeId, number } });
-      if (!row) throw new Error('Some of what was computed is gone. Try again.');
+      if (!row) throw new Error('Some computed frames are missing. Bake again.');
       yield { adler: row.adler, length: row.length, bytes: new Uint8Array(row.bytes) };
     }
   }

@@ -77,7 +77,7 @@ export class ExportsService implements OnModuleDestroy {
   async #write(title: string, job: PackageJob): Promise<Files> {
     const signal = AbortSignal.timeout(MOST_TIME);
     const made = await (this.#pool.run(job, { signal }) as Promise<Packaged>).catch((error: unknown) => {
-      if (signal.aborted) return { refused: 'It takes too long to write.' };
+      if (signal.aborted) return { refused: 'It takes too long to export.' };
       throw error;
     });
     if ('files' in made) return made.files;

@@ -83,11 +83,11 @@ async function setOf({ set, materials, meshes, how, images }: SetGlbJob, source:
   for (const item of set.items) {
     const own = meshes.get(item.mesh);
     if (!own && !Object.hasOwn(SHAPES, item.mesh)) {
-      notes.add('A mesh of it is not in the project any more, and is left out.');
+      notes.add('A mesh of it is no longer in the project and is left out.');
       continue;
     }
     if (item.material !== null && !materials.has(item.material))
-      notes.add('A material of it is not in the project any more: its mesh is plain grey.');
+      notes.add('A material of it is no longer in the project: its mesh is plain grey.');
     const key = `${item.mesh} ${String(item.subdivisions)}`;
     const mesh = shapes.get(key) ?? meshOf(own ?? { shape: item.mesh, subdivisions: item.subdivisions });
     shapes.set(key, mesh);
@@ -100,7 +100,7 @@ async function setOf({ set, materials, meshes, how, images }: SetGlbJob, source:
       material: program && { program, variant },
       turning: item.turning,
       delay: item.delay,
-      isFilm: item.film,
+      isOverlay: item.overlay,
     });
   }
   const { scene, view, name } = set;

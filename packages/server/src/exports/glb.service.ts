@@ -69,9 +69,9 @@ export class GlbService implements OnModuleDestroy {
     // Whoever chose something else in the meantime keeps no thread.
     const signal = AbortSignal.any([AbortSignal.timeout(MOST_TIME), gone]);
     const made = await (this.#pool.run(job, { signal }) as Promise<GlbWritten>).catch((error: unknown): GlbWritten => {
-      if (signal.aborted) return { refused: 'It takes too long to write. Choose a smaller size, or fewer frames.' };
+      if (signal.aborted) return { refused: 'It takes too long to export. Use a smaller size, or fewer frames.' };
       if (error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY')
-        return { refused: 'It takes more memory than there is. Choose a smaller size, or fewer frames.' };
+        return { refused: 'It needs too much memory. Use a smaller size, or fewer frames.' };
       throw error;
     });
     if ('bytes' in made) return made.bytes;

@@ -34,14 +34,14 @@ export const matchMissing = (): Problem =>
     'match-missing',
     428,
     'If-Match needed',
-    'Send the ETag you read as If-Match, so that nothing is overwritten unseen.',
+    'Send the ETag you last read as If-Match, so that no other change is overwritten.',
   );
 export const invalid = (detail: string, errors: readonly { path: string; message: string }[] = []): Problem =>
   new Problem('invalid', 400, 'Not valid', detail, { errors });
 export const nameTaken = (name: string, what: string): Problem =>
   new Problem('name-taken', 409, 'Name taken', `There is already a ${what} named "${name}" in this project.`);
 export const noImage = (): Problem =>
-  new Problem('invalid', 400, 'Not valid', 'Send a file, or the hash of one that is stored.');
+  new Problem('invalid', 400, 'Not valid', 'Send a file, or the hash of a stored one.');
 export const fileTooLarge = (): Problem =>
   new Problem('too-many-bytes', 413, 'Too large', `The file ${tooManyBytes().message}`);
 export const brokenForm = (why: string): Problem =>
@@ -49,22 +49,22 @@ export const brokenForm = (why: string): Problem =>
     'invalid',
     400,
     'Not valid',
-    `This form cannot be read: ${why}. Send its fields, and at most one file, "file".`,
+    `This form cannot be read: ${why}. Send its fields and at most one file, named "file".`,
   );
 export const notExported = (title: string, why: string, missing?: readonly string[]): Problem =>
   new Problem('not-exported', 422, 'Not exported', `"${title}" cannot be exported. ${why}`, missing ? { missing } : {});
 export const notBaked = (title: string, why: string): Problem =>
-  new Problem('not-baked', 422, 'Not baked', `"${title}" cannot be baked so. ${why}`);
+  new Problem('not-baked', 422, 'Not baked', `"${title}" cannot be baked with these settings. ${why}`);
 export const bakeNotDone = (): Problem =>
-  new Problem('not-done', 409, 'Not done', 'This bake is not done: there is no file of it yet.');
+  new Problem('not-done', 409, 'Not done', 'This bake is not finished: it has no file yet.');
 export const tooLarge = (): Problem =>
-  new Problem('too-large', 413, 'Too large', 'This is larger than the server takes.');
+  new Problem('too-large', 413, 'Too large', 'This is larger than the server accepts.');
 export const wrongDigest = (): Problem =>
-  new Problem('wrong-digest', 400, 'Not what was sent', 'These bytes are not those that Content-Digest tells of.');
+  new Problem('wrong-digest', 400, 'Digest mismatch', 'The bytes do not match their Content-Digest.');
 export const wrongChunk = (why: string): Problem => new Problem('wrong-chunk', 422, 'Wrong chunk', why);
 export const workerRefused = (why: string): Problem => new Problem('worker-refused', 409, 'Worker refused', why);
 export const stillStarting = (): Problem =>
-  new Problem('starting', 503, 'Starting', 'The server is finding out which chunks are to be computed. Try again.');
+  new Problem('starting', 503, 'Starting', 'The server is still starting. Try again.');
 const REFUSALS = {
   'wrong-type': [415, 'Not an image'],
   broken: [422, 'Broken image'],
@@ -86,29 +86,29 @@ export const meshRefused = (name: string, { code, message }: Pick<MeshRefused, '
   new Problem(code, MESH_REFUSALS[code], 'Mesh refused', `"${name}" ${message}`);
 
 export const forbidden = (): Problem =>
-  new Problem('forbidden', 403, 'Refused', 'This address or page may not use Estela.');
+  new Problem('forbidden', 403, 'Refused', 'Requests from this address or page are not allowed.');
 
 export const unauthorized = (): Problem =>
-  new Problem('unauthorized', 401, 'Token needed', 'Send the token of this server as Authorization: Bearer.');
+  new Problem('unauthorized', 401, 'Token needed', 'Send the access token of this server as Authorization: Bearer.');
 export const tooManyGuesses = (): Problem =>
-  new Problem('too-many-guesses', 429, 'Wait', 'Too many wrong tokens came from this address. Try again in a minute.');
+  new Problem('too-many-guesses', 429, 'Wait', 'Too many wrong tokens from this address. Try again in a minute.');
 
 export const tooManyRequests = (): Problem =>
-  new Problem('too-many-requests', 429, 'Wait', 'Too many requests came from this address. Try again in some seconds.');
+  new Problem('too-many-requests', 429, 'Wait', 'Too many requests from this address. Try again in a few seconds.');
 export const wrongMethod = (allowed: readonly string[]): Problem =>
-  new Problem('wrong-method', 405, 'Not this method', `This address takes ${allowed.join(', ')}.`);
+  new Problem('wrong-method', 405, 'Method not allowed', `This address accepts ${allowed.join(', ')}.`);
 export const wrongType = (types: string): Problem =>
-  new Problem('wrong-type', 415, 'Not this type', `Send this as ${types}.`);
+  new Problem('wrong-type', 415, 'Unsupported type', `Send this as ${types}.`);
 
 export const busy = (): Problem =>
-  new Problem('busy', 503, 'Too many', 'Too many pages follow what changes. Close some, and try again.');
+  new Problem('busy', 503, 'Too many', 'Too many pages are connected. Close some and try again.');
 
 export const noRoom = (): Problem =>
   new Problem(
     'no-room',
     507,
-    'No room',
-    'The disk that Estela keeps its data on is full, or cannot be written. Nothing of this was saved. Make room, and it can be saved again.',
+    'Disk full',
+    'Not saved: the disk that holds the data of Estela is full or cannot be written. Free some space and save again.',
   );
 
 /** Answers with a problem, as RFC 9457 says it. */
@@ -177,8 +177,8 @@ export class ProblemFilter implements ExceptionFilter {
     return new Problem(
       'internal',
       500,
-      'Something broke',
-      'The server could not do this. It is in the log; try again.',
+      'Server error',
+      'The server failed to do this. The log has the details. Try again.',
     );
   }
 }

@@ -32,7 +32,7 @@ export class Validated<T> implements PipeTransform<unknown, T> {
 
   transform(value: unknown): T {
     if (value === undefined)
-      throw invalid('This needs a body: JSON with Content-Type application/json, or a form where a file comes along.');
+      throw invalid('This needs a body: JSON with Content-Type application/json, or a form if it has a file.');
     const result = this.schema.validate(value, { abortEarly: partsOf(value) > MOST_PARTS, convert: true });
     if (result.error) {
       const errors = result.error.details.map((d) => ({ path: d.path.join('.'), message: d.message }));

@@ -47,7 +47,7 @@ export class MeshReader implements OnModuleDestroy {
       return {
         refused: {
           code: 'too-many-parts',
-          message: `takes ${why ?? late ?? ''} to read than there is for one mesh. Reduce it where it was made.`,
+          message: `needs ${why ?? late ?? ''} to read than is allowed for one mesh. Reduce it in your mesh editor.`,
         },
       };
     } finally {

@@ -10,7 +10,7 @@ export default async function read({ bytes, begun }: { bytes: Uint8Array; begun:
   begun.close();
   // JSON with its bytes in it is read elsewhere: what is stored is served as a GLB.
   if (!Buffer.from(bytes.subarray(0, 4)).equals(Buffer.from('glTF')))
-    return { refused: { code: 'broken', message: 'is a broken GLB file: it does not begin like one.' } };
+    return { refused: { code: 'broken', message: 'is a broken GLB file: it has no GLB header.' } };
   try {
     const { mesh } = await readMesh('mesh.glb', bytes);
     return { triangles: mesh.indices.length / 3 };

@@ -46,7 +46,7 @@ export class MeshesService {
   /** Stores a GLB under a name, or another mesh of one that is stored already. */
   async create(projectId: string, body: NewMesh, file: Incoming | undefined): Promise<StoredMesh> {
     const checked = await this.#checked(body, body.name, file);
-    if (!checked) throw invalid('Send a GLB file, or the hash of one that is stored.');
+    if (!checked) throw invalid('Send a GLB file, or the hash of a stored one.');
     return this.#write(body.name, 'made', async (transaction) => {
       await this.projects.row(projectId);
       return this.database.meshes.create(

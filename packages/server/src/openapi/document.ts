@@ -9,19 +9,19 @@ type Json = Readonly<Record<string, unknown>>;
 const REFUSALS: Readonly<Record<number, string>> = {
   400: 'Not valid: `errors` says where.',
   401: 'The token of this server is needed.',
-  403: 'Under this host name, or from this page, the server may not be used.',
-  404: 'There is no such thing; it may have been deleted.',
-  409: 'The name is taken, its state does not allow it, or this worker would compute otherwise.',
+  403: 'Requests under this host name, or from this page, are not allowed.',
+  404: 'Not found; it may have been deleted.',
+  409: 'The name is in use, its state does not allow it, or this worker has another version.',
   412: 'Changed elsewhere since it was read; nothing was overwritten. `current` is its version.',
   413: 'Too large.',
-  415: 'Not a type that is taken.',
+  415: 'Not an accepted type.',
   416: 'None of its bytes are in this range.',
-  422: 'Understood, but it cannot be done: a broken file, a material that cannot leave or be baked so.',
+  422: 'Understood, but it cannot be done: a broken file, or a material that cannot be exported or baked with these settings.',
   428: '`If-Match` is needed.',
   429: 'Too many requests, or wrong tokens: `Retry-After` says when to try again.',
-  500: 'Something broke; it is in the log, under this `X-Request-Id`.',
-  503: 'Too many follow what changes, or the server is still starting.',
-  507: 'The disk is full: nothing of this was saved.',
+  500: 'Server error; the log has the details under this `X-Request-Id`.',
+  503: 'Too many pages are connected, or the server is still starting.',
+  507: 'The disk is full: nothing was saved.',
 };
 
 /** Of no bytes at all (RFC 9530). */
@@ -75,7 +75,7 @@ export function openApiDocument(): OpenAPIObject {
   const answersOf = (operation: Operation): Json => {
     const { status, answer, paged, tagged, ranged } = operation;
     const headers = {
-      'X-Request-Id': header('Under which it stands in the log.'),
+      'X-Request-Id': header('The name of the request in the log.'),
       ...(paged ? { Link: header('The next page, where there is one (RFC 8288).') } : {}),
       ...(tagged || ranged ? { ETag: header('What `If-Match` and `If-None-Match` take.') } : {}),
       ...(status === 201 ? { Location: header('Where it is.') } : {}),
@@ -86,7 +86,7 @@ export function openApiDocument(): OpenAPIObject {
       ...(ranged
         ? {
             206: { description: 'The bytes of the range.', ...done },
-            304: { description: 'What you have is what is there.' },
+            304: { description: 'Not modified.' },
           }
         : {}),
       ...(operation.name === 'readHealth' ? { 503: { description: 'It cannot.', ...done } } : {}),
@@ -156,7 +156,7 @@ export function openApiDocument(): OpenAPIObject {
       status,
       {
         description,
-        headers: { 'X-Request-Id': header('Under which it stands in the log.') },
+        headers: { 'X-Request-Id': header('The name of the request in the log.') },
         content: { 'application/problem+json': { schema: schemaOf(problemAnswer) } },
       },
     ]),

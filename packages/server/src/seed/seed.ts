@@ -124,7 +124,7 @@ async function addMade(add: Add): Promise<void> {
   await add('moss.png', pictureNamed('moss.png')!, {
     kind: 'tile',
     from: 'moss-cut.png',
-    way: 'patch',
+    method: 'patch',
     band: MOSS_BAND,
   });
 }

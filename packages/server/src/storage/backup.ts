@@ -39,9 +39,9 @@ export async function faultIn(file: string): Promise<string | undefined> {
     const [told] = Object.values(check ?? {});
     if (told !== 'ok') return String(told);
     const [broken] = await ask(database, 'PRAGMA foreign_key_check');
-    if (broken) return `a row of ${String(broken.table)} belongs to nothing`;
+    if (broken) return `a row of ${String(broken.table)} has no parent`;
     const tables = await ask(database, "SELECT name FROM sqlite_master WHERE name = 'projects'");
-    return tables.length === 0 ? 'it holds no projects table' : undefined;
+    return tables.length === 0 ? 'it has no projects table' : undefined;
   } catch (error) {
     return error instanceof Error ? error.message : String(error);
   } finally {
@@ -69,7 +69,7 @@ export async function backup(folder: string, to: string): Promise<number> {
       await closed(database);
     }
     const fault = await faultIn(draft);
-    if (fault !== undefined) throw new BackupRefused(`The copy is not whole: ${fault}.`);
+    if (fault !== undefined) throw new BackupRefused(`The copy is incomplete: ${fault}.`);
     await rename(draft, to);
   } catch (error) {
     await rm(draft, { force: true });
@@ -82,7 +82,7 @@ export async function backup(folder: string, to: string): Promise<number> {
 export async function restore(from: string, folder: string): Promise<number> {
   if (!existsSync(from)) throw new BackupRefused(`There is no file ${from}.`);
   const fault = await faultIn(from);
-  if (fault !== undefined) throw new BackupRefused(`${from} is no whole backup: ${fault}.`);
+  if (fault !== undefined) throw new BackupRefused(`${from} is not a complete backup: ${fault}.`);
   await mkdir(folder, { recursive: true });
   if ((await readdir(folder)).length > 0)
     throw new BackupRefused(`${resolve(folder)} is not empty. Restore into a new folder, and start on that: --data.`);

@@ -272,7 +272,47 @@ const MIGRATIONS: readonly Migration[] = [
       await addUseTriggers(q, ['sources', 'meshes'], OF_TWO);
     },
   },
+  {
+    // `film` of an object of a set is `overlay`, `way` of a source that was made tileable is `method`.
+    name: '0009-overlays-methods',
+    up: async (q) => {
+      await renameItemKey(q, 'film', 'overlay');
+      await renameRecipeKey(q, 'way', 'method');
+    },
+    down: async (q) => {
+      await renameItemKey(q, 'overlay', 'film');
+      await renameRecipeKey(q, 'method', 'way');
+    },
+  },
 ];
+
+type Json = Readonly<Record<string, unknown>>;
+const renamed = (object: Json, from: string, to: string): Json =>
+  Object.fromEntries(Object.entries(object).map(([key, value]) => [key === from ? to : key, value]));
+
+/** Changes the JSON in a column of all rows of a table. */
+async function changeJson(
+  q: QueryInterface,
+  table: string,
+  column: string,
+  change: (json: Json) => Json,
+): Promise<void> {
+  const [rows] = await q.sequelize.query(`SELECT id, ${column} AS json FROM ${table} WHERE ${column} IS NOT NULL`);
+  for (const { id, json } of rows as { id: string; json: string }[]) {
+    const next = JSON.stringify(change(JSON.parse(json) as Json));
+    if (next !== json)
+      await q.sequelize.query(`UPDATE ${table} SET ${column} = :next WHERE id = :id`, { replacements: { next, id } });
+  }
+}
+
+const renameItemKey = (q: QueryInterface, from: string, to: string): Promise<void> =>
+  changeJson(q, 'sets', 'body', (body) => ({
+    ...body,
+    items: (body.items as readonly Json[]).map((item) => renamed(item, from, to)),
+  }));
+
+const renameRecipeKey = (q: QueryInterface, from: string, to: string): Promise<void> =>
+  changeJson(q, 'sources', 'recipe', (recipe) => (recipe.kind === 'tile' ? renamed(recipe, from, to) : recipe));
 
 const umzugOf = (sequelize: Sequelize): Umzug =>
   new Umzug({

@@ -17,7 +17,7 @@ function read(cursor: string, columns: number): (string | number)[] {
   } catch {
     // Said below.
   }
-  throw invalid('This cursor leads nowhere: ask for the list from its beginning.');
+  throw invalid('This cursor is not valid. Request the list from its start.');
 }
 
 /**
@@ -35,7 +35,7 @@ export async function pageOf<M extends Model, T>(
   const isDate = (column: string): boolean => attributes[column]?.type instanceof DataTypes.DATE;
   const values = cursor === undefined ? undefined : read(cursor, columns.length);
   const given = values?.map((v, i) => (isDate(columns[i]!) ? new Date(v) : v));
-  if (given?.some((v) => v instanceof Date && Number.isNaN(v.getTime()))) throw invalid('This cursor leads nowhere.');
+  if (given?.some((v) => v instanceof Date && Number.isNaN(v.getTime()))) throw invalid('This cursor is not valid.');
   // (a, b, c) > (x, y, z): a > x, or a = x and b > y, ...
   const behind = given && {
     [Op.or]: columns.map((column, i) => ({

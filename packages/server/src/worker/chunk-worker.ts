@@ -115,7 +115,7 @@ export class ChunkWorker {
 
   #isThere(): void {
     this.#heard = Date.now();
-    if (this.#isAway) this.#parts.say('The server is there again.');
+    if (this.#isAway) this.#parts.say('The server is connected again.');
     this.#isAway = false;
   }
 

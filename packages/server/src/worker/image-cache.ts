@@ -39,7 +39,7 @@ export class FileCache {
     }
     let bytes = await this.fetch(hash);
     for (let tries = 1; bytesIn(bytes).hash !== hash; tries++) {
-      if (tries === TRIES) throw new Error('An image comes otherwise than it is stored.');
+      if (tries === TRIES) throw new Error('An image does not match its hash.');
       bytes = await this.fetch(hash);
     }
     // Without room on the disk it is fetched again next time.

@@ -56,7 +56,7 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const)
     void worker.stop();
   });
 const why = await worker.over;
-if (why !== undefined) console.error(`This worker ends. ${why}`);
+if (why !== undefined) console.error(`This worker stopped. ${why}`);
 process.exit(why === undefined ? 0 : 1);
 
 /** What is behind an error of the network. */

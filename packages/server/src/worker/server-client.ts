@@ -52,9 +52,7 @@ export class ServerClient {
   async blob(hash: string, signal: AbortSignal): Promise<Buffer> {
     const answer = await this.#ask('GET', `/blobs/${hash}`, { signal, patience: 30 * 60_000 }).catch(
       (error: unknown) => {
-        throw error instanceof Refused && error.status === 404
-          ? new Error('An image of it is not there any more.')
-          : error;
+        throw error instanceof Refused && error.status === 404 ? new Error('An image of it no longer exists.') : error;
       },
     );
     return Buffer.from(await answer.arrayBuffer());

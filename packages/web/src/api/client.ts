@@ -89,7 +89,7 @@ async function request<T>(path: string, { method = 'GET', body, match, signal }:
     answer = await response.json();
   } catch (error) {
     if (signal?.aborted) throw error;
-    if (response.ok) throw new ApiError(0, "The server's answer broke off.");
+    if (response.ok) throw new ApiError(0, "The server's response was cut off.");
   }
   if (response.ok) return answer as T;
   const detail =

@@ -74,8 +74,8 @@ export function BakesPage(): ReactElement {
             New bake
           </Button>
           <Typography sx={{ color: 'text.secondary' }}>
-            Flipbooks, sequences and videos of a material. Bakes go on without this page, and keep what they were asked
-            for.
+            Flipbooks, sequences and videos of materials. Bakes continue when this page is closed, and keep their
+            settings.
           </Typography>
           <Menu
             open={menu !== null}
@@ -91,13 +91,13 @@ export function BakesPage(): ReactElement {
             ))}
           </Menu>
         </Box>
-        {list('Under way', running)}
+        {list('In progress', running)}
         <Workers />
         {list('Baked', over)}
         {bakes.length === 0 && (
           <Notice
-            title="Nothing is baked yet"
-            detail="New bake opens a material on the Bench, with what can be baked of it: a sheet of frames, single pictures, an animated PNG or a video."
+            title="No bakes yet"
+            detail="New bake opens a material on the Bench, where you can bake it as a sheet, single pictures, an animated PNG or a video."
           />
         )}
       </Box>

@@ -105,8 +105,8 @@ function NoWorker(): ReactElement {
   return (
     <Box sx={{ borderTop: 1, borderColor: 'divider', py: 1 }}>
       <Typography>
-        No worker is there, so bakes wait. Start one on any machine that has Estela, with the address of the Redis that
-        this server was started with:
+        No worker is connected, so bakes are waiting. Start one on any machine with Estela, with the Redis address of
+        this server:
       </Typography>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 0.5 }}>
         <Box component="code" sx={{ fontFamily: faces.figures, overflowWrap: 'anywhere' }}>

@@ -98,7 +98,7 @@ export function BakeDialog({ close }: { readonly close: () => void }): ReactElem
             <Link to={`/projects/${project.id}/sources/${made.id}`} style={{ color: tokens.text }}>
               {made.name}
             </Link>{' '}
-            is among the sources. When this material changes it is marked stale there, and can be baked again.
+            is now a source. It is marked stale when this material changes, and can be baked again.
           </Typography>
         ) : (
           <Box sx={{ display: 'flex', flexDirection: 'column', gap: 2, pt: 1 }}>
@@ -117,7 +117,7 @@ export function BakeDialog({ close }: { readonly close: () => void }): ReactElem
                 encoding,
                 [
                   ['color', 'colour (sRGB)'],
-                  ['data', 'data, as it is'],
+                  ['data', 'data, unchanged'],
                   ['normal', 'normal, -1..1'],
                 ] as const,
                 setEncoding,

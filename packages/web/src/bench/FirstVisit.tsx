@@ -10,7 +10,7 @@ const PLACES = [
     at: '[data-mark=score]',
     title: 'The Score',
     words:
-      'A material is this text, one step a line. Every control on this page edits it, and undo takes any edit back.',
+      'A material is this text, one step per line. Every control on this page edits it, and any edit can be undone.',
   },
   {
     at: '.cm-step-mark .cm-picture',
@@ -22,18 +22,18 @@ const PLACES = [
     at: '#panel-dials .MuiSlider-root',
     title: 'Dials',
     words:
-      'What a colleague may tune. Drag one: picture and text follow at once. The columns to the right are variants.',
+      'Values that a colleague can adjust. Drag one: picture and text update at once. The columns to the right are variants.',
   },
   {
     at: '[data-mark=verdict]',
     title: 'Does it loop?',
     words:
-      'Estela proves it from the text, for these values or for every setting. Where it does not, Checks offers fixes.',
+      'Estela proves it from the text, for these values or for every setting. If it does not loop, Checks offers fixes.',
   },
   {
     at: '[data-mark=export]',
     title: 'Export',
-    words: 'Shader code, textures, and a page that plays the material leave from here.',
+    words: 'Export shader code, textures, and a page that plays the material.',
   },
 ] as const;
 

@@ -39,7 +39,7 @@ export function LeftDrafts({
       </TopBar>
       <Box component="main" sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 3 }}>
         <Box sx={{ maxWidth: 860, mx: 'auto', display: 'flex', flexDirection: 'column', gap: 2 }}>
-          <Typography>This material was deleted. Text of it that was not saved is kept in this browser.</Typography>
+          <Typography>This material was deleted. Its unsaved text is kept in this browser.</Typography>
           <Box sx={{ display: 'flex', gap: 1 }}>
             <Button
               variant="contained"
@@ -108,7 +108,7 @@ export function LeftDrafts({
               </Box>
             );
           })}
-          {left.length === 0 && <Typography>Nothing is left here.</Typography>}
+          {left.length === 0 && <Typography>Nothing left.</Typography>}
         </Box>
       </Box>
     </>

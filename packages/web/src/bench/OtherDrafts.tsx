@@ -19,7 +19,7 @@ export function OtherDrafts(): ReactElement | null {
   };
   return (
     <NoticeLine>
-      Another unsaved text of this material, typed {typedAt(draft)}, is kept in this browser.
+      Another unsaved version of this material, typed {typedAt(draft)}, is kept in this browser.
       <Button
         onClick={() => {
           setComparing(draft);

@@ -6,7 +6,7 @@ import { useSession } from './session.ts';
 
 const MergeDialog = lazy(async () => ({ default: (await import('./revisions/MergeDialog.tsx')).MergeDialog }));
 
-const NOT_KEPT = 'This browser keeps nothing: leave this page open until it is saved.';
+const NOT_KEPT = 'This browser cannot store drafts: keep this page open until the material is saved.';
 
 /** Why the text is not saved, and what can be done about it. */
 export function SaveTrouble(): ReactElement | null {
@@ -29,7 +29,7 @@ export function SaveTrouble(): ReactElement | null {
           Overwrite with mine
         </Button>
         <Button variant="outlined" onClick={() => void saver.takeTheirs()}>
-          Load the other
+          Load the other version
         </Button>
         {merging && (
           <Suspense>
@@ -45,7 +45,8 @@ export function SaveTrouble(): ReactElement | null {
   if (status === 'away')
     return (
       <NoticeLine trouble>
-        The server is away. {kept ? 'Go on: your text is kept in this browser and sent when it is back.' : NOT_KEPT}
+        The server cannot be reached.{' '}
+        {kept ? 'Keep working: your text is kept in this browser and saved when the server is back.' : NOT_KEPT}
         <Button variant="outlined" onClick={() => void saver.flush()}>
           Try now
         </Button>

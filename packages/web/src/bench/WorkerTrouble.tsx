@@ -12,9 +12,9 @@ export function WorkerTrouble(): ReactElement | null {
   return (
     <NoticeLine trouble>
       {why === 'stuck'
-        ? `The worker for ${what} gave no answer for a minute and was stopped.`
-        : `The worker for ${what} stopped, most likely for want of memory.`}{' '}
-      The next change starts it again.
+        ? `The worker for ${what} did not respond for a minute and was stopped.`
+        : `The worker for ${what} stopped, probably because it ran out of memory.`}{' '}
+      The next change restarts it.
       <Button
         onClick={() => {
           troubles.setState({ last: undefined });

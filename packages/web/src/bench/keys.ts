@@ -105,7 +105,7 @@ export function benchKeys({ clock, document, selection, cover, panel, intake }: 
         { shown: 'Drag a number', does: 'change it; with Shift ten times as fast' },
         { shown: 'Alt+wheel on a number', does: 'change it' },
         { shown: 'Alt+Enter', does: 'open the control of the value at the cursor' },
-        { shown: 'Ctrl+Space', does: 'what could stand here' },
+        { shown: 'Ctrl+Space', does: 'suggestions' },
         { shown: 'Ctrl+.', does: 'fold or unfold the settings, in the Score' },
         { shown: 'Ctrl+F', does: 'find' },
         { shown: 'Ctrl+] and Ctrl+[', does: 'indent lines, and back; Tab leaves the Score' },
@@ -114,7 +114,7 @@ export function benchKeys({ clock, document, selection, cover, panel, intake }: 
     {
       group: 'Steps',
       keys: [
-        { shown: 'Click a picture', does: 'show that step alone, and its card' },
+        { shown: 'Click a picture', does: 'show that step alone and open its card' },
         {
           shown: 'Alt+Up and Down',
           does: 'through the steps while one is alone; else move the line',
@@ -187,7 +187,7 @@ export function benchKeys({ clock, document, selection, cover, panel, intake }: 
           shown: 'Drag a mesh',
           does: 'turn the view; so do arrow keys, and the wheel, plus and minus bring it nearer',
         },
-        { shown: 'with Alt', does: 'laps that are not whole' },
+        { shown: 'with Alt', does: 'fractional laps' },
         { shown: 'Click while probing', does: 'pin the pixel; click it again to let it go' },
         { shown: 'Enter while probing', does: 'pin the pixel in the middle; on the square arrow keys move it' },
       ],

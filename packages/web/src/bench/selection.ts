@@ -8,7 +8,7 @@ import { useSession } from './session.ts';
 export interface Selection {
   /** What the card, the Stage's handles and the palette act on: the one that the cursor of the Score stands in. */
   readonly step: StepRef | undefined;
-  /** The one that the Stage shows alone. */
+  /** Current settings of the Stage alone. */
   readonly alone: StepRef | undefined;
 }
 export type SelectionStore = StoreApi<Selection>;

@@ -199,6 +199,6 @@ export const SessionContext = createContext<Session | undefined>(undefined);
 
 export function useSession(): Session {
   const session = useContext(SessionContext);
-  if (!session) throw new Error('This part belongs on the Bench.');
+  if (!session) throw new Error('This component needs the Bench.');
   return session;
 }

@@ -141,7 +141,7 @@ function Switches({ made }: { readonly made: Package | undefined }): ReactElemen
         {Object.entries(first.switches)
           .map(([name, on]) => `${name} ${on ? 'on' : 'off'}`)
           .join(', ')}
-        {shaders.length > 1 && `; ${String(shaders.length)} shaders, one for each way that variants set them`}
+        {shaders.length > 1 && `; ${String(shaders.length)} shaders, one for each combination in variants`}
       </Typography>
     </Line>
   );

@@ -122,7 +122,7 @@ export function NotWritten({
   return (
     <Notice
       alert
-      title="Nothing was written"
+      title="Nothing was exported"
       detail={message}
       action={
         <Box sx={{ display: 'flex', gap: 1 }}>

@@ -93,13 +93,13 @@ function Made({ made }: { readonly made: Glb }): ReactElement {
     <>
       <Box
         component="section"
-        aria-label="What players show"
+        aria-label="Playback in other viewers"
         // What scrolls can be scrolled by keys.
         tabIndex={0}
         sx={{ flex: 1, minWidth: 0, overflow: 'auto', p: 2, borderRight: 1, borderColor: 'divider' }}
       >
         <Typography component="h2" sx={{ color: 'text.secondary', mb: 1 }}>
-          What players show, {(made.file.size / 1e6).toFixed(2)} MB
+          Playback in other viewers, {(made.file.size / 1e6).toFixed(2)} MB
         </Typography>
         <GlbReportList report={made.report} />
       </Box>

@@ -59,7 +59,7 @@ export async function comparePackage(
     ({ source }) => pictures.get(source),
   );
   if (!baker) {
-    for (const target of COMPARED) tell(target, { kind: 'not-here', why: 'it has no colour to compare' });
+    for (const target of COMPARED) tell(target, { kind: 'not-here', why: 'it has no colour output' });
     return;
   }
   const { frames, fps } = manifest.loop;

@@ -52,7 +52,7 @@ export function drawGlsl(fragment: string, manifest: Manifest, images: ShaderIma
   const canvas = document.createElement('canvas');
   canvas.width = canvas.height = side;
   const gl = canvas.getContext('webgl2', { antialias: false, premultipliedAlpha: false });
-  if (!gl) throw new Error('This browser gives no WebGL 2.');
+  if (!gl) throw new Error('This browser has no WebGL 2.');
   const program = new ProgramBuild(gl, { vertex: VERTEX, fragment }).finish();
   if ('log' in program) throw new Error(program.log);
   gl.useProgram(program);
@@ -122,7 +122,7 @@ export async function drawWgsl(
   slots.forEach(({ wrap, filter, encoding }, i) => {
     const { width, height, data } = images[i]!;
     const floats = data instanceof Float32Array;
-    if (floats && !wide) throw new Error('This graphics card filters no textures of 32 bits.');
+    if (floats && !wide) throw new Error('This graphics card cannot filter 32-bit textures.');
     const format = floats ? 'rgba32float' : encoding === 'color' ? 'rgba8unorm-srgb' : 'rgba8unorm';
     const usage = TEXTURE.TEXTURE_BINDING | TEXTURE.COPY_DST;
     const texture = device.createTexture({ size: [width, height], format, usage });

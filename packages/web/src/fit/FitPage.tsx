@@ -208,7 +208,7 @@ function FitBar({
               <ConfirmDialog
                 title={`Delete ${name}?`}
                 verb="Delete mesh"
-                detail="Sets that use it will show that it is missing. Undo, among the Sources, brings it back."
+                detail="Sets that use it will show it as missing. Undo in Sources restores it."
                 close={close}
                 act={async () => {
                   const gone = store.getState().meshes.find((m) => m.id === mesh.id);

@@ -108,7 +108,7 @@ export function FitStage({
       {compiled ? (
         <Dressed fit={fit} lens={lens} compiled={compiled} variant={variant} sources={sources} />
       ) : (
-        <Box sx={{ p: 2, color: 'text.secondary' }}>The project has no material yet to dress the mesh in.</Box>
+        <Box sx={{ p: 2, color: 'text.secondary' }}>The project has no material to preview yet.</Box>
       )}
     </Box>
   );

@@ -15,7 +15,7 @@ import { useStore } from 'zustand';
 import { mapping, type Fit } from './fit-store.ts';
 import type { Unit } from './selecting.ts';
 
-const AXES: Record<LayoutAxis, string> = { faces: 'as they face', x: 'about x', y: 'about y', z: 'about z' };
+const AXES: Record<LayoutAxis, string> = { faces: 'by normals', x: 'about x', y: 'about y', z: 'about z' };
 
 const many = (count: number, one: string): string => `${count.toLocaleString('en')} ${count === 1 ? one : `${one}s`}`;
 
@@ -85,7 +85,7 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
           Select loop
         </Tool>
         <Tool
-          title="All that touches the selection on the mesh, across UV seams (c)"
+          title="Everything connected to the selection on the mesh, across UV seams (c)"
           onClick={() => void selecting.connected()}
         >
           Select connected
@@ -104,36 +104,30 @@ export function FitTools({ fit }: { readonly fit: Fit }): ReactElement {
         <Tool title="Top becomes bottom" onClick={map('mirror v', (b) => mirrorUvs(b, 'v'))}>
           Mirror v
         </Tool>
-        <Tool
-          title="To 0-1 along u and along v, each by itself"
-          onClick={map('stretch to 0-1', (b) => normaliseUvs(b, false))}
-        >
+        <Tool title="Fill 0-1 along u and v separately" onClick={map('stretch to 0-1', (b) => normaliseUvs(b, false))}>
           Stretch to 0-1
         </Tool>
-        <Tool title="Into 0-1, keeping proportions" onClick={map('fit to 0-1', (b) => normaliseUvs(b, true))}>
+        <Tool title="Fill 0-1, keep proportions" onClick={map('fit to 0-1', (b) => normaliseUvs(b, true))}>
           Fit to 0-1
         </Tool>
       </Row>
       <Row label="Re-project">
         <Pick label="Axis" value={axis} options={AXES} set={setAxis} />
-        <Tool
-          title="Flat, as seen along the axis, in its proportions"
-          onClick={act('planar', { do: 'planar', about: axis })}
-        >
+        <Tool title="Project along the axis, keep proportions" onClick={act('planar', { do: 'planar', about: axis })}>
           Planar
         </Tool>
         <Tool title="u around the axis, v along it" onClick={act('cylindrical', { do: 'cylindrical', about: axis })}>
           Cylindrical
         </Tool>
         <Tool
-          title="A disc or a cone: u around its middle, v outward"
+          title="For a disc or cone: u around its centre, v outward"
           onClick={act('unroll', { do: 'unroll', about: axis })}
         >
           Unroll
         </Tool>
         <Box sx={{ width: '1px', height: 18, bgcolor: 'divider', mx: 0.5 }} />
         <Tool
-          title="A strip of quads on the whole 0-1 square, evenly along its length, whatever its UV islands"
+          title="Lays a strip of quads evenly along the 0-1 square, whatever its UV islands"
           onClick={act(`straighten along ${along}`, { do: 'straighten', along })}
         >
           Straighten

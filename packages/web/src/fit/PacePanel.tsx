@@ -118,7 +118,7 @@ export function PacePanel({ fit }: { readonly fit: Fit }): ReactElement {
           sx={{ width: 52 }}
         />
         <Button
-          title="Adds edge loops so that the speed follows the curve and the picture bends less"
+          title="Adds edge loops so the speed follows the curve and the picture bends less"
           disabled={!measured || !known}
           onClick={() => {
             void fit.refit(count === 1 ? 'add an edge loop' : `add ${loops} edge loops`, {

@@ -115,7 +115,7 @@ export function createFit(
       const text =
         lost.length === 0
           ? done.problem
-          : `${done.problem} So ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`;
+          : `${done.problem} Therefore ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`;
       problem.setState({ text, triangles: done.triangles ?? [] }, true);
       wait([]);
       return;
@@ -132,7 +132,7 @@ export function createFit(
       settle(job, job.act(all.settled()));
       return;
     }
-    const refusal = (error: unknown) => ({ problem: `It could not be done. ${sentence(error)}` });
+    const refusal = (error: unknown) => ({ problem: `Not done. ${sentence(error)}` });
     void worker
       .refit(all.settled(), job.act)
       .catch(refusal)

@@ -38,7 +38,7 @@ export interface Drawn {
   readonly mesh: GpuMesh;
   readonly model: Matrix;
   /** Full-screen overlay, in front of everything: the mesh is the view itself, -1..1. */
-  readonly film: boolean;
+  readonly overlay: boolean;
   /** A mark on what stands there, no part of it: nothing looks at it from before. */
   readonly mark: boolean;
 }
@@ -107,7 +107,7 @@ export class Renderer {
 
   /**
    * Draws meshes as a camera sees them: the backdrop and what covers it first; then what looks at those; then what can
-   * be seen through, far to near; films, and marks, last.
+   * be seen through, far to near; overlays, and marks, last.
    */
   drawScene(
     things: readonly Drawn[],
@@ -119,7 +119,7 @@ export class Renderer {
     const { gl } = this;
     const away = ({ model: m }: Drawn): number =>
       Math.hypot(m[12]! - view.eye[0]!, m[13]! - view.eye[1]!, m[14]! - view.eye[2]!);
-    const parts = things.filter((t) => !t.film && !t.mark);
+    const parts = things.filter((t) => !t.overlay && !t.mark);
     const solid = parts.filter((t) => !isSeeThrough(t));
     const clear = parts.filter(isSeeThrough).sort((a, b) => away(b) - away(a));
     this.#easel.bind(width, height, samples);
@@ -148,7 +148,7 @@ export class Renderer {
       }
       draw([thing]);
     });
-    draw(things.filter((t) => t.film));
+    draw(things.filter((t) => t.overlay));
     draw(things.filter((t) => t.mark));
     gl.depthMask(true);
     this.#easel.copyTo(this.#picture, width, height, false);
@@ -161,19 +161,19 @@ export class Renderer {
 
   #draw(thing: Drawn, textures: Textures, view: CameraView, scene: Scene, width: number, height: number): void {
     const { gl } = this;
-    const { program, surface, mesh, film } = thing;
+    const { program, surface, mesh, overlay } = thing;
     const seeThrough = isSeeThrough(thing);
     // A refracting surface paints what is behind it itself, and hides its own far side.
-    gl.depthMask(!film && (!seeThrough || program.refracts));
-    if (film) gl.disable(gl.DEPTH_TEST);
+    gl.depthMask(!overlay && (!seeThrough || program.refracts));
+    if (overlay) gl.disable(gl.DEPTH_TEST);
     else gl.enable(gl.DEPTH_TEST);
     if (seeThrough && !program.refracts) gl.enable(gl.BLEND);
     else gl.disable(gl.BLEND);
     gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
     program.use(thing.glsl, thing.moment, textures);
-    gl.uniformMatrix4fv(program.location('stage_view'), false, film ? IDENTITY : view.matrix);
-    gl.uniformMatrix4fv(program.location('stage_model'), false, film ? IDENTITY : thing.model);
-    gl.uniform3fv(program.location('stage_eye'), film ? [0, 0, 1000] : view.eye);
+    gl.uniformMatrix4fv(program.location('stage_view'), false, overlay ? IDENTITY : view.matrix);
+    gl.uniformMatrix4fv(program.location('stage_model'), false, overlay ? IDENTITY : thing.model);
+    gl.uniform3fv(program.location('stage_eye'), overlay ? [0, 0, 1000] : view.eye);
     gl.uniform2f(program.location('stage_size'), width, height);
     if (surface.lit) setLight(gl, (name) => program.location(name), scene.environment);
     if (program.looksBehind) {

@@ -39,12 +39,12 @@ export function SavingWords<T>({
             });
           }}
         >
-          {saving === 'stale' ? 'Save over it' : 'Try now'}
+          {saving === 'stale' ? 'Overwrite' : 'Try now'}
         </Button>
       )}
       {saving === 'stale' && (
         <>
-          <Button component="a" href={location.href} target="_blank" title="Opens what is stored in another tab">
+          <Button component="a" href={location.href} target="_blank" title="Open the saved version in another tab">
             See theirs
           </Button>
           <Button onClick={reopen}>Load theirs</Button>
@@ -65,7 +65,7 @@ export function BroughtBack(): ReactElement | null {
   if (!open) return null;
   return (
     <NoticeLine>
-      What was changed here but not saved has been brought back. Undo leads to what was saved.
+      Your unsaved changes were restored. Undo returns to the saved version.
       <Button
         onClick={() => {
           setOpen(false);

@@ -9,7 +9,7 @@ export const SAVING_WORDS: Record<SaveStatus, string> = {
   saving: 'saving',
   stale: 'changed elsewhere',
   failed: 'not saved',
-  away: 'not saved: the server is away',
+  away: 'not saved: the server cannot be reached',
 };
 
 export interface AutosavedState<T> {
@@ -78,7 +78,7 @@ export async function saveAgain(
 
 /** Takes a draft over, as one undo: it goes once it is kept by this opening, or stored. */
 export function bringBack<T>(kept: AutosavedHistory<T>, draft: Pick<ValueDraft<unknown>, 'key'>, value: T): void {
-  kept.become('bring back what was not saved', value);
+  kept.become('restore unsaved changes', value);
   const stop = kept.subscribe(({ drafted, saving }) => {
     if (!drafted && saving !== 'saved') return;
     stop();

@@ -92,14 +92,14 @@ export function BakeRow({
                 component="a"
                 href={bakeAddress(bake, 'manifest.json')}
                 download={file.name.replace(/\.\w+$/, '.json')}
-                title="Rectangles of the frames, rate, packing and memory, for an engine"
+                title="Frame rectangles, rate, packing and memory, for an engine"
               >
                 Manifest
               </Button>
               {canBeSource(bake) && (
                 <Button
                   disabled={busy}
-                  title="A source of this project, which knows how it was made"
+                  title="A source of this project that remembers how it was baked"
                   onClick={attempt(async () => {
                     const source = await sourceOfBake(sources, bake);
                     await navigate(`/projects/${bake.projectId}/sources/${source.id}`);
@@ -114,7 +114,7 @@ export function BakeRow({
             <>
               <Button
                 disabled={busy}
-                title="The same of the material as it is saved now"
+                title="The same bake of the current material"
                 onClick={attempt(() => store.create(materialId, recipe))}
               >
                 Bake again

@@ -131,14 +131,14 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
         <>
           <Button
             variant="outlined"
-            title="As seen from where its faces look"
+            title="Projected along its average normal"
             onClick={() => importer.answerUvs(id, 'planar')}
           >
             Planar
           </Button>
           <Button
             variant="outlined"
-            title="Around its upright axis"
+            title="Around its vertical axis"
             onClick={() => importer.answerUvs(id, 'cylindrical')}
           >
             Cylindrical
@@ -150,7 +150,7 @@ function Line({ item, importer }: { readonly item: ImportItem; readonly importer
         <>
           <Button
             variant="outlined"
-            title="Its textures become sources, and each material that reads them a material of the project"
+            title="Its textures become sources, and its materials become materials of the project"
             onClick={() => importer.answerMaterials(id, true)}
           >
             Mesh, textures and materials

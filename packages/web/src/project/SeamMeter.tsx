@@ -45,8 +45,8 @@ export function SeamMeter({ seams }: { readonly seams: SeamMeasure }): ReactElem
       <Edge title="Left and right edge" along="from top to bottom" measure={seams.u} />
       <Edge title="Top and bottom edge" along="from left to right" measure={seams.v} />
       <Typography variant="caption" component="p" sx={{ mt: 0.5 }}>
-        The mean change across the edge, over the mean change between neighbouring pixels along the same axis. Change is
-        the mean of the four channels&apos; differences as stored. About 1 tiles; {SEAM_SEEN} and more is seen.
+        Mean change across the edge, relative to the mean change between neighbouring pixels along the same axis. Change
+        is the mean of the four channels&apos; differences as stored. About 1 tiles; {SEAM_SEEN} and above is visible.
       </Typography>
     </>
   );

@@ -28,12 +28,12 @@ import { refOf } from './supply.ts';
 const METHODS = {
   blend: {
     title: 'Blend',
-    detail: 'Fades, toward the edges, to a copy shifted by half. Best for clouds, dirt, soft noise.',
+    detail: 'Crossfades the edges with a copy shifted by half. Best for clouds, dirt, soft noise.',
   },
   patch: {
     title: 'Patch',
     detail:
-      'Lays a strip from inside over the edges, cut where it is least seen. Best for stones, leaves, things with outlines.',
+      'Covers the edges with a strip from inside, cut where it is least visible. Best for stones, leaves, things with outlines.',
   },
 } as const;
 
@@ -72,11 +72,11 @@ export function TileDialog({
       }, failed);
   }, [source]);
 
-  const write = async (way: TileMethod, made: Made): Promise<void> => {
+  const write = async (options: TileMethod, made: Made): Promise<void> => {
     setProblem('');
     try {
       const created = await store.create(
-        { name: name.trim(), file: fileOf(made.bytes), recipe: { kind: 'tile', from: source.name, ...way } },
+        { name: name.trim(), file: fileOf(made.bytes), recipe: { kind: 'tile', from: source.name, ...options } },
         `make ${source.name} tileable`,
       );
       close();
@@ -92,11 +92,9 @@ export function TileDialog({
       <DialogContent>
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 2 }}>
           <Box>
-            <Typography variant="h2">As it is</Typography>
-            <Typography sx={{ color: 'text.secondary', minHeight: 54 }}>
-              Shown three by three, as it would repeat.
-            </Typography>
-            <Tiles bitmap={original} label="As it is, tiled" />
+            <Typography variant="h2">Original</Typography>
+            <Typography sx={{ color: 'text.secondary', minHeight: 54 }}>Shown 3 x 3, as it repeats.</Typography>
+            <Tiles bitmap={original} label="Original, tiled" />
             {seams && <SeamNumbers seams={seams} />}
             <Typography id="tile-axes" sx={{ mt: 1 }}>
               Edges to join
@@ -116,8 +114,8 @@ export function TileDialog({
               ))}
             </ToggleButtonGroup>
           </Box>
-          <MethodPart source={source} way="blend" axes={axes} write={write} named={name.trim() !== ''} />
-          <MethodPart source={source} way="patch" axes={axes} write={write} named={name.trim() !== ''} />
+          <MethodPart source={source} method="blend" axes={axes} write={write} named={name.trim() !== ''} />
+          <MethodPart source={source} method="patch" axes={axes} write={write} named={name.trim() !== ''} />
         </Box>
       </DialogContent>
       <DialogActions>
@@ -139,30 +137,30 @@ export function TileDialog({
 
 function MethodPart({
   source,
-  way,
+  method,
   axes,
   write,
   named,
 }: {
   readonly source: Source;
-  readonly way: keyof typeof METHODS;
+  readonly method: keyof typeof METHODS;
   readonly axes: TileAxes;
-  readonly write: (way: TileMethod, made: Made) => Promise<void>;
+  readonly write: (options: TileMethod, made: Made) => Promise<void>;
   readonly named: boolean;
 }): ReactElement {
-  const [band, setBand] = useState(way === 'blend' ? 0.25 : 0.12);
+  const [band, setBand] = useState(method === 'blend' ? 0.25 : 0.12);
   const [shownBand, setShownBand] = useState(band);
   const [keepContrast, setKeepContrast] = useState(true);
   const [latest, setLatest] = useState<{ key: string; made: Made }>();
   const [problem, setProblem] = useState('');
-  const options: TileMethod = way === 'blend' ? { way, band, keepContrast, axes } : { way, band, axes };
-  const { title, detail } = METHODS[way];
+  const options: TileMethod = method === 'blend' ? { method, band, keepContrast, axes } : { method, band, axes };
+  const { title, detail } = METHODS[method];
   const key = `${source.hash} ${JSON.stringify(options)}`;
   const made = latest?.key === key ? latest.made : undefined;
   useEffect(() => {
     let gone = false;
     pixels('sources')
-      .tile(refOf(source), way === 'blend' ? { way, band, keepContrast, axes } : { way, band, axes })
+      .tile(refOf(source), method === 'blend' ? { method, band, keepContrast, axes } : { method, band, axes })
       .then(
         (result) => {
           if (!gone) setLatest({ key, made: result });
@@ -174,7 +172,7 @@ function MethodPart({
     return () => {
       gone = true;
     };
-  }, [source, way, band, keepContrast, axes, key]);
+  }, [source, method, band, keepContrast, axes, key]);
   return (
     <Box role="group" aria-label={title}>
       <Typography variant="h2">{title}</Typography>
@@ -183,14 +181,14 @@ function MethodPart({
       {made ? (
         <SeamNumbers seams={made.seams} />
       ) : (
-        <Typography sx={{ color: 'text.secondary' }}>{problem || 'being made'}</Typography>
+        <Typography sx={{ color: 'text.secondary' }}>{problem || 'computing'}</Typography>
       )}
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mt: 1 }}>
         <Typography sx={{ flex: 'none' }}>Width of the edge</Typography>
         <Slider
           aria-label={`${title}: width of the edge`}
           min={0.02}
-          max={way === 'blend' ? 0.5 : 0.24}
+          max={method === 'blend' ? 0.5 : 0.24}
           step={0.01}
           value={shownBand}
           onChange={(_, next) => {
@@ -203,7 +201,7 @@ function MethodPart({
         <Typography sx={{ width: 36, flex: 'none', textAlign: 'right' }}>{Math.round(shownBand * 100)}%</Typography>
       </Box>
       <Box sx={{ minHeight: 38 }}>
-        {way === 'blend' && (
+        {method === 'blend' && (
           <FormControlLabel
             control={
               <Checkbox
@@ -214,7 +212,7 @@ function MethodPart({
                 }}
               />
             }
-            label="Keep the contrast where it is mixed"
+            label="Keep contrast in the crossfade"
           />
         )}
       </Box>
@@ -225,7 +223,7 @@ function MethodPart({
           if (made) void write(options, made);
         }}
       >
-        Write as a new source
+        Save as a new source
       </Button>
     </Box>
   );

@@ -61,7 +61,7 @@ export function progressWords({ state, done, total, rate, left, problem, waits }
   if (waits !== null) return `waits: ${waits}${done > 0 ? `, ${frames} done` : ''}`;
   switch (state) {
     case 'queued':
-      return done > 0 ? `waits, ${frames} done` : 'waits for its turn';
+      return done > 0 ? `waits, ${frames} done` : 'waiting';
     case 'running':
       return rate === null || left === null
         ? frames

@@ -12,7 +12,7 @@ type Change = Parameters<SourcesStore['change']>[1];
 async function bakedStep(store: SourcesStore, { material, program }: ReadMaterial, bake: StepRecipe): Promise<Change> {
   const { sources } = store.getState();
   const signature = await signatureOf(program, { kind: 'step', bake }, sources);
-  if (signature === undefined) throw new Error(`The material has no step '${bake.step}' any more.`);
+  if (signature === undefined) throw new Error(`The material no longer has the step '${bake.step}'.`);
   const made = await pixels('sources').step(material.text, bake, refsOf(sources));
   return {
     file: fileOf(made.bytes),
@@ -36,7 +36,7 @@ export const canBeSource = ({ file, recipe }: Bake): boolean => file?.mime === '
 
 /** A done bake as a source: the server has its bytes already. */
 function asSource({ file, materialId, signature, recipe }: Bake): Change {
-  if (!file) throw new Error('This bake is not done.');
+  if (!file) throw new Error('This bake is not finished.');
   return {
     hash: file.hash,
     recipe: { kind: 'bake', materialId, signature, version: SIGNATURE_VERSION, bake: recipe },

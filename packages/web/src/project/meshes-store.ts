@@ -42,12 +42,12 @@ function createMeshesStore(projectId: string): MeshesStore {
   };
   const current = (id: string): StoredMesh => {
     const mesh = store.getState().meshes.find((m) => m.id === id);
-    if (!mesh) throw new Error('This mesh is gone.');
+    if (!mesh) throw new Error('This mesh was deleted.');
     return mesh;
   };
   const newest = async (id: string): Promise<StoredMesh> => {
     const mesh = (await api.meshes(projectId)).find((m) => m.id === id);
-    if (!mesh) throw new Error('This mesh is gone.');
+    if (!mesh) throw new Error('This mesh was deleted.');
     return put(mesh);
   };
   const fileOf = async (mesh: MeshData, name: string): Promise<Blob> =>

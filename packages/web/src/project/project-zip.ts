@@ -1,6 +1,7 @@
 import { addressOf, api, meshAddress, type Project, type Recipe, type SetBody, type Source } from '../api/client.ts';
 import { isBaked, type BakedRecipe } from './usage.ts';
 import { isShape } from './mesh-data.ts';
+import { withOverlays } from './set-edits.ts';
 import { pixels } from '../workers/pixels.ts';
 
 /** What `project.json` in a project's zip holds. Paths are those of the zip. */
@@ -113,7 +114,7 @@ const isRecord = (value: unknown): value is Record<string, unknown> => typeof va
 
 /** What a zip says is in it. Throws where it is not all there. */
 function listingOf(bytes: Uint8Array | undefined): Listing {
-  if (!bytes) throw new Error('It holds no project.json, so it is not a project of Estela.');
+  if (!bytes) throw new Error('It has no project.json, so it is not an Estela project.');
   let listing: Partial<Listing>;
   try {
     const read: unknown = JSON.parse(new TextDecoder().decode(bytes));
@@ -123,7 +124,7 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
     throw new Error('Its project.json cannot be read.');
   }
   const { estela, name, materials, sources } = listing;
-  if (estela !== 1) throw new Error('Its project.json is of a kind this Estela does not know.');
+  if (estela !== 1) throw new Error('Its project.json is from a newer version of Estela.');
   if (typeof name !== 'string' || !Array.isArray(materials) || !Array.isArray(sources))
     throw new Error('Its project.json lacks a name, materials or sources.');
   const { meshes = [], sets = [] } = listing;
@@ -146,10 +147,17 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
     name,
     notes: typeof listing.notes === 'string' ? listing.notes : '',
     materials,
-    sources,
+    sources: (sources as Listing['sources']).map((source) => ({ ...source, recipe: withMethod(source.recipe) })),
     meshes,
-    sets,
+    sets: sets.map(withOverlays),
   };
+}
+
+/** A recipe that may be as it was exported before a `method` was called that. */
+function withMethod(recipe: ZipRecipe | null): ZipRecipe | null {
+  if (recipe?.kind !== 'tile') return recipe;
+  const { way, ...rest } = recipe as typeof recipe & { readonly way?: typeof recipe.method };
+  return way === undefined ? recipe : { ...rest, method: way };
 }
 
 /** Makes a new project of a zip; nothing is left behind where it is refused on the way. */
@@ -166,7 +174,7 @@ export async function projectFromZip(file: File): Promise<Project> {
   const listing = listingOf(files.get('project.json'));
   const content = (path: string): Uint8Array<ArrayBuffer> => {
     const bytes = files.get(path);
-    if (!bytes) throw new Error(`${path} is listed but not in the zip.`);
+    if (!bytes) throw new Error(`${path} is listed but missing from the zip.`);
     return bytes;
   };
   const project = await api.createProject(listing.name);

@@ -37,7 +37,7 @@ async function renameInMaterials(projectId: string, from: string, to: string): P
     }
   }
   if (left.length > 0)
-    throw new Error(`It still has its old name in ${left.join(', ')}: ${sentence(why)}`, { cause: why });
+    throw new Error(`It still has the old name in ${left.join(', ')}: ${sentence(why)}`, { cause: why });
 }
 
 /** Gives a source another name, and the materials that read it the same name on their lines; all of it is one undo. */

@@ -8,6 +8,14 @@ export const EMPTY_SET: Omit<SetBody, 'name'> = {
   view: null,
 };
 
+/** A set whose items may be as they were kept before an `overlay` was called that. */
+export const withOverlays = (set: SetBody): SetBody => ({
+  ...set,
+  items: set.items.map(({ film, ...item }: SetItem & { readonly film?: boolean }) =>
+    film === undefined ? item : { ...item, overlay: film },
+  ),
+});
+
 /** An id that no thing of the set has. */
 function freeId(items: readonly SetItem[]): string {
   let n = items.length + 1;
@@ -17,7 +25,7 @@ function freeId(items: readonly SetItem[]): string {
 
 /** A thing as it is put there first: beside the others. */
 export function newItem(items: readonly SetItem[], mesh: string, material: string | null): SetItem {
-  const x = items.length === 0 ? 0 : Math.max(...items.filter((i) => !i.film).map((i) => i.position[0]), -1.2) + 1.2;
+  const x = items.length === 0 ? 0 : Math.max(...items.filter((i) => !i.overlay).map((i) => i.position[0]), -1.2) + 1.2;
   return {
     id: freeId(items),
     mesh,
@@ -30,7 +38,7 @@ export function newItem(items: readonly SetItem[], mesh: string, material: strin
     copies: null,
     turning: 0,
     delay: 0,
-    film: false,
+    overlay: false,
   };
 }
 
@@ -56,7 +64,7 @@ export function nameOfItem(
   meshes: readonly StoredMesh[],
   materials: readonly Material[],
 ): readonly [mesh: string, dress: string] {
-  const mesh = item.film
+  const mesh = item.overlay
     ? 'Full-screen overlay'
     : isShape(item.mesh)
       ? SHAPES[item.mesh].label

@@ -70,7 +70,7 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
   /** The source of now with an id; its version guards the write. */
   const current = (id: string): Source => {
     const source = store.getState().sources.find((s) => s.id === id);
-    if (!source) throw new Error('This source is gone.');
+    if (!source) throw new Error('This source was deleted.');
     return source;
   };
   const done = async <T>(write: Promise<T>): Promise<T> => {

@@ -63,9 +63,9 @@ export function Inspector({
       <Row label="Mesh">
         <Select
           value={item.mesh}
-          disabled={item.film}
+          disabled={item.overlay}
           onChange={(event) => {
-            change('another mesh', { mesh: event.target.value, subdivisions: null });
+            change('change mesh', { mesh: event.target.value, subdivisions: null });
           }}
           inputProps={{ 'aria-label': 'Mesh of the object' }}
           sx={{ ...small, flex: 1 }}
@@ -85,10 +85,10 @@ export function Inspector({
             <MenuItem value={item.mesh}>a deleted mesh</MenuItem>
           )}
         </Select>
-        {isShape(item.mesh) && !item.film && (
+        {isShape(item.mesh) && !item.overlay && (
           <NumberField
             value={item.subdivisions ?? SHAPES[item.mesh].subdivisions}
-            label="Quads across"
+            label="Subdivisions"
             step={1}
             min={1}
             max={SUBDIVISION_LIMIT}
@@ -142,10 +142,10 @@ export function Inspector({
       <Row label="Placement">
         <ToggleButtonGroup
           exclusive
-          value={item.film}
+          value={item.overlay}
           aria-label="Placement"
-          onChange={(_, film: boolean | null) => {
-            if (film !== null) change(film ? 'make it an overlay' : 'put it on its mesh', { film });
+          onChange={(_, overlay: boolean | null) => {
+            if (overlay !== null) change(overlay ? 'make it an overlay' : 'put it on its mesh', { overlay });
           }}
         >
           <ToggleButton value={false}>On mesh</ToggleButton>
@@ -154,7 +154,7 @@ export function Inspector({
           </ToggleButton>
         </ToggleButtonGroup>
       </Row>
-      {!item.film && (
+      {!item.overlay && (
         <>
           {vector('Position', 'position', 0.1)}
           {vector('Rotation', 'turn', 15)}
@@ -248,7 +248,7 @@ function CopiesRows({
           <Typography sx={{ color: 'text.secondary', ml: 1 }}>Delay per copy</Typography>
           <NumberField
             value={item.delay}
-            label="How much later each copy runs than the one before, in seconds"
+            label="How much later each copy plays than the one before, in seconds"
             min={-60}
             max={60}
             width={52}
@@ -279,7 +279,7 @@ function CopiesRows({
             />
           ))}
           <Button
-            title="As far apart as the mesh is long, so that there is no gap"
+            title="Spaces copies by the length of the mesh, without gaps"
             disabled={width === undefined}
             onClick={() => {
               set('copies end to end', { ...copies, step: [width ?? 1, 0, 0] });

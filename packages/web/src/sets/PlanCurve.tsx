@@ -120,7 +120,7 @@ export function PlanCurve({
           label="Closed"
           sx={{ ml: 0 }}
         />
-        <Box sx={{ color: 'text.secondary', fontSize: 12, mt: 'auto' }}>{reach} m to each side</Box>
+        <Box sx={{ color: 'text.secondary', fontSize: 12, mt: 'auto' }}>{reach} m on each side</Box>
       </Box>
     </Box>
   );

@@ -114,7 +114,7 @@ export function SetBar({
         {scale < 1 && ` at ${String(Math.round(scale * 100))}%`}
       </Typography>
       <Button onClick={lookAtAll}>See all</Button>
-      <Button title="Open the set from here next time" onClick={keepView}>
+      <Button title="Open the set with this view" onClick={keepView}>
         Save this view
       </Button>
     </Box>

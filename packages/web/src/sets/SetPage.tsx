@@ -96,12 +96,12 @@ function SetView({
       gone = true;
     };
   }, [set.items, meshes, materials]);
-  const chosenMesh = placed?.items.find((i) => i.key === chosenId && !i.film)?.mesh;
+  const chosenMesh = placed?.items.find((i) => i.key === chosenId && !i.overlay)?.mesh;
   const extent = useMemo(() => chosenMesh && extentOf(chosenMesh), [chosenMesh]);
   const box = useMemo(() => extent && boxAbout(extent.middle, extent.size), [extent]);
   const items = useMemo(() => {
     const all = placed?.items ?? [];
-    const one = all.find((i) => i.key === chosenId && !i.film);
+    const one = all.find((i) => i.key === chosenId && !i.overlay);
     return one?.placing && box
       ? [
           ...all,
@@ -183,7 +183,7 @@ function SetView({
                 <ConfirmDialog
                   title={`Delete ${set.name}?`}
                   verb="Delete set"
-                  detail="Its materials and meshes stay. Undo, in the list of sets, brings it back."
+                  detail="Its materials and meshes are kept. Undo in the list of sets restores it."
                   close={close}
                   act={async () => {
                     const now = store.getState().sets.find((s) => s.id === setId);
@@ -203,7 +203,7 @@ function SetView({
       <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <Box
           component="section"
-          aria-label="Things"
+          aria-label="Objects"
           sx={{ width: 372, flex: 'none', minHeight: 0, overflow: 'auto', borderRight: 1, borderColor: 'divider' }}
         >
           <Things

@@ -82,7 +82,7 @@ export function SetsPage(): ReactElement {
             New set
           </Button>
           <Typography sx={{ color: 'text.secondary' }}>
-            Meshes placed together, each with a material and a variant. The Bench can show a material on a set too.
+            Meshes placed together, each with a material and a variant. The Bench can preview a material on a set.
           </Typography>
           {refused !== '' && (
             <Typography role="alert" sx={{ color: tokens.coral }}>
@@ -107,8 +107,8 @@ export function SetsPage(): ReactElement {
         )}
         {sets.length === 0 && (
           <Notice
-            title="There is no set yet"
-            detail="A set shows several materials, or several variants of one, together: a row without gaps, a bend lined with lamps."
+            title="No sets yet"
+            detail="A set shows several materials or variants together: a row without gaps, a bend lined with lamps."
           />
         )}
         {sets.length > 0 && (

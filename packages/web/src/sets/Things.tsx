@@ -47,7 +47,7 @@ export function Things({
           disabled={!chosen}
           onClick={() => {
             if (!chosen) return;
-            kept.become('take away', withoutItem(kept.settled(), chosen.id));
+            kept.become('remove object', withoutItem(kept.settled(), chosen.id));
             choose(items.find((i) => i.id !== chosen.id)?.id);
           }}
         >
@@ -56,7 +56,7 @@ export function Things({
       </Box>
       {items.length === 0 ? (
         <Box sx={{ p: 1.5, color: 'text.secondary', borderTop: 1, borderColor: 'divider' }}>
-          Nothing stands here yet. Add a shape, or a mesh of the project.
+          The set is empty. Add a shape or a mesh of the project.
         </Box>
       ) : (
         <Box

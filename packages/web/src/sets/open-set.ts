@@ -1,6 +1,7 @@
 import { api, bodyOf, type SetBody, type StoredSet } from '../api/client.ts';
 import { bringBack, createAutosavedHistory, type AutosavedHistory } from '../history/autosaved-history.ts';
 import { findValueDraft, keepValue } from '../history/value-drafts.ts';
+import { withOverlays } from '../project/set-edits.ts';
 import type { SetsStore } from '../project/sets-store.ts';
 
 /** A set that is open to be changed. */
@@ -35,7 +36,7 @@ export async function openSet(store: SetsStore, set: StoredSet): Promise<OpenSet
     },
     draft: { keep: (body) => keeper.keep(body, version), forget: () => void keeper.forget() },
   });
-  if (draft) bringBack(kept, draft, draft.value);
+  if (draft) bringBack(kept, draft, withOverlays(draft.value));
   const isAtRest = (): boolean => kept.getState().saving === 'saved' && kept.settled() === kept.getState().value;
   // What others do is seen at once; where something waits to be saved here, its save tells.
   const unfollow = store.subscribe(({ sets }) => {

@@ -70,7 +70,7 @@ export function ballAbout(
   items: readonly StageItem[],
 ): { readonly middle: Vector; readonly radius: number } | undefined {
   const balls = items
-    .filter((i) => !i.film)
+    .filter((i) => !i.overlay)
     .flatMap(({ mesh, placing }) => {
       const { middle, radius } = extentOf(mesh);
       return (placing ? instancesOf(placing) : [IDENTITY]).map((m) => ({

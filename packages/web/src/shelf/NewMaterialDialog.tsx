@@ -143,7 +143,7 @@ export function NewMaterialDialog({
           {!starts && <Notice busy title="Loading the starts" />}
           {starts && found.length === 0 && (
             <Typography sx={{ color: 'text.secondary' }}>
-              No start fits these words. Try one word, or clear the search.
+              No matching start. Try one word, or clear the search.
             </Typography>
           )}
           <Box role="radiogroup" aria-label="Start from" sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3 }}>
@@ -193,7 +193,7 @@ export function NewMaterialDialog({
           <Typography sx={{ flex: 1, minWidth: 0, px: 1, color: 'text.secondary' }}>{chosen?.sentence}</Typography>
           <Button onClick={close}>Cancel</Button>
           <Button type="submit" variant="contained" disabled={busy || !chosen || written.trim() === ''}>
-            Make material
+            Create material
           </Button>
         </DialogActions>
       </form>

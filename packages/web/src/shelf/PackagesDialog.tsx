@@ -63,7 +63,7 @@ export function PackagesDialog({
       <DialogTitle>Export shader packages</DialogTitle>
       <DialogContent>
         <Typography sx={{ color: 'text.secondary', mb: 1 }}>
-          One zip with a folder for each material: shader code, textures, a note, and a page that plays it.
+          One zip with a folder for each material: shader code, textures, a readme, and a page that plays it.
         </Typography>
         <FormControlLabel
           label={`All ${String(materials.length)}`}

@@ -69,7 +69,7 @@ export function ProjectSection({
     duplicate: (m: Material) => {
       shelfActions.duplicateMaterial(m).then(
         () => {
-          host.say(`${m.title} copy is there.`);
+          host.say(`${m.title} copied.`);
         },
         (error: unknown) => {
           host.say(sentence(error));
@@ -152,7 +152,7 @@ export function ProjectSection({
               <ConfirmDialog
                 title={`Delete ${project.name}?`}
                 verb="Delete project"
-                detail={`Its ${counted(materials.length)}, with every revision, and its sources, meshes, sets and bakes go with it. This cannot be undone.`}
+                detail={`Its ${counted(materials.length)}, with every revision, and its sources, meshes, sets and bakes are deleted too. This cannot be undone.`}
                 close={close}
                 act={() => shelfActions.deleteProject(project)}
               />,

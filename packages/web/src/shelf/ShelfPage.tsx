@@ -61,7 +61,7 @@ export function ShelfPage(): ReactElement {
         host.ask(
           <NameDialog
             title="New project"
-            verb="Make project"
+            verb="Create project"
             label="Name"
             start=""
             close={() => {
@@ -141,7 +141,7 @@ export function ShelfPage(): ReactElement {
         )}
         {status === 'ready' && projects.length === 0 && (
           <Notice
-            title="There is no project yet"
+            title="No projects yet"
             detail="A project holds materials and the textures they use."
             action={newProject}
           />

@@ -59,7 +59,7 @@ export function VerdictMark({
   if (found === 'errors') return <Mark words="errors" title="It has errors." ink={tokens.coral} />;
   const { verdicts, grave, notes } = found;
   const breaks = SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => WORDS[s]);
-  const title = breaks.length > 0 ? `It ${breaks.join(', ')}.` : 'It loops, and tiles where that is known.';
+  const title = breaks.length > 0 ? `It ${breaks.join(', ')}.` : 'It loops, and tiles where proven.';
   const checks = `${String(grave)} ${grave === 1 ? 'check' : 'checks'}`;
   if (grave > 0)
     return (

@@ -19,7 +19,7 @@ const bytes = (n: number): string =>
 function madeBy({ recipe, mime }: Source): string {
   switch (recipe?.kind) {
     case 'tile':
-      return `made tileable from ${recipe.from}, by ${recipe.way === 'blend' ? 'blending' : 'patching'}`;
+      return `made tileable from ${recipe.from}, by ${recipe.method === 'blend' ? 'blending' : 'patching'}`;
     case 'channel':
       return `${['red', 'green', 'blue', 'alpha'][recipe.channel] ?? ''} of ${recipe.from}`;
     case 'sheet':
@@ -76,7 +76,7 @@ export function Facts({
         <Box component="dl" sx={{ m: 0 }}>
           {row(
             'Size',
-            `${String(width)} x ${String(height)}, ${fits ? 'powers of two' : 'not powers of two: old devices cannot repeat it'}`,
+            `${String(width)} x ${String(height)}, ${fits ? 'powers of two' : 'not a power of two: old devices cannot repeat it'}`,
           )}
           {row(
             'Values',
@@ -104,9 +104,9 @@ export function Facts({
                 : freshness === 'stale'
                   ? 'stale: the material changed since'
                   : freshness === 'lost'
-                    ? 'the material or what was baked of it is gone'
+                    ? 'the material or its baked step was deleted'
                     : freshness === 'unknown'
-                      ? 'baked by an older Estela: bake it again to be told when its material changes'
+                      ? 'baked by an older version: bake it again to track changes of its material'
                       : ''}
             </Typography>
           </Box>
@@ -154,7 +154,7 @@ export function Facts({
         )}
         {encodings.size > 1 && (
           <Typography sx={{ color: tokens.coral, mt: 0.5 }}>
-            It is read as {[...encodings].join(' and as ')}: one of them is likely wrong.
+            It is read as {[...encodings].join(' and as ')}: one of them is probably wrong.
           </Typography>
         )}
       </Section>

@@ -131,7 +131,7 @@ export function FlowEditor({
             text={previewText(chosen, view)}
             supply={editor.supply}
             version={editor.version}
-            label="A picture drifting along the map"
+            label="Preview of a picture drifting along the map"
           />
           <Box
             component="svg"
@@ -139,7 +139,7 @@ export function FlowEditor({
             viewBox="0 0 1 1"
             role="application"
             aria-label="Strokes on the UV square"
-            aria-description="Arrow keys move the brush, Enter puts it down and takes it up, Escape drops the stroke"
+            aria-description="Arrow keys move the brush, Enter starts and ends a stroke, Escape cancels it"
             tabIndex={0}
             onKeyDown={keyed}
             onFocus={(event) => {
@@ -206,8 +206,8 @@ export function FlowEditor({
       <Box sx={{ width: 340, flex: 'none', overflow: 'auto', borderLeft: 1, borderColor: 'divider' }}>
         <Section title="Brush">
           <Typography sx={{ color: 'text.secondary', mb: 1 }}>
-            Drag over the square: what lies there drifts the way you draw. Strokes go round the edges, so the map tiles.
-            By keys: arrows move the brush, Enter puts it down and lifts it.
+            Drag over the square: the picture drifts in the direction you draw. Strokes wrap around the edges, so the
+            map tiles. Keys: arrows move the brush, Enter starts and ends a stroke.
           </Typography>
           <ToggleButtonGroup
             exclusive
@@ -271,7 +271,7 @@ export function FlowEditor({
             Remove all
           </Button>
         </Section>
-        <Section title="What drifts">
+        <Section title="Preview">
           <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
             <Select
               variant="outlined"

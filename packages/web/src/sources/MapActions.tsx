@@ -54,7 +54,7 @@ export function MapActions({
             variant="outlined"
             onClick={() => {
               void copyText(`${lines.join('\n')}\n`).then((done) => {
-                setCopied(done ? 'copied' : 'The browser does not let this page copy.');
+                setCopied(done ? 'copied' : 'The browser does not allow copying.');
               });
             }}
           >
@@ -66,7 +66,7 @@ export function MapActions({
         </Box>
         <Typography sx={{ color: 'text.secondary', mt: 1 }}>
           {uses.length === 0
-            ? 'No material reads it yet.'
+            ? 'No material uses it yet.'
             : `Read by ${[...new Set(uses.map((u) => u.material.title))].join(', ')}.`}
         </Typography>
       </Section>
@@ -98,7 +98,7 @@ export function MapActions({
             {editor.status === 'failed' ? `Not stored: ${editor.problem}` : editor.status}
           </Typography>
         </Box>
-        <SourceActions source={source} shown={shown} losing="Undo brings it back, with its strokes." />
+        <SourceActions source={source} shown={shown} losing="Undo restores it with its strokes." />
       </Section>
     </>
   );

@@ -47,8 +47,8 @@ export function MovesDialog({
       <DialogContent>
         <Typography sx={{ mb: 1 }}>
           {concerned.length === 0
-            ? 'No material reads any of these sources yet.'
-            : 'These materials read what was packed. Moved, they read the one picture, and reads at one place become one.'}
+            ? 'No material uses these sources yet.'
+            : 'These materials use the packed sources. After moving, they use the packed image, and reads with the same UVs are merged.'}
         </Typography>
         {concerned.map((m) => {
           const result = moveReads(m.program, packed.name, moves);
@@ -66,7 +66,7 @@ export function MovesDialog({
             >
               <Typography sx={{ width: 140, flex: 'none' }}>{m.material.title}</Typography>
               {moved.has(m.material.id) ? (
-                <Typography sx={{ color: 'text.secondary' }}>moved, as a new revision</Typography>
+                <Typography sx={{ color: 'text.secondary' }}>moved in a new revision</Typography>
               ) : 'reason' in result ? (
                 <Typography sx={{ color: 'text.secondary' }}>{result.reason}</Typography>
               ) : (

@@ -103,7 +103,7 @@ export function PackDialog({
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 300px', gap: 3 }}>
           <Box>
             <Typography sx={{ color: 'text.secondary', mb: 1 }}>
-              Values go over as they are stored. Pictures of another size are brought to that of the largest.
+              Stored values are copied unchanged. Smaller pictures are scaled to the largest.
             </Typography>
             {picks.map((pick, c) => (
               <Pick

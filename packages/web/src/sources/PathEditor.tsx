@@ -26,8 +26,8 @@ type Part = 'position' | 'width';
 const previewText = (pattern: Pattern, repeats: number, laps: number): string =>
   [
     'loop 4s at 30fps',
-    'image way = "preview" clamp linear data',
-    'map = uv |> sample(way)',
+    'image path_map = "preview" clamp linear data',
+    'map = uv |> sample(path_map)',
     `run = map |> follow(${String(laps)} laps)`,
     `ink = ${PATTERNS[pattern].ink.replace('REPEATS', String(repeats))}`,
     'out color = mix(#1b1b1b.rgb, mix(#383838.rgb, #f2a93b.rgb, ink), map.z)',
@@ -182,7 +182,7 @@ export function PathEditor({
             text={previewText(pattern, repeats, laps)}
             supply={editor.supply}
             version={editor.version}
-            label="A pattern running along the path"
+            label="Preview of a pattern moving along the path"
           />
           <Box
             component="svg"
@@ -314,7 +314,7 @@ export function PathEditor({
             Remove the point
           </Button>
         </Section>
-        <Section title="Running along it">
+        <Section title="Preview">
           <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 0.5 }}>
             <Select
               variant="outlined"
@@ -362,10 +362,10 @@ export function PathEditor({
           setSize={(next) => {
             keep({ ...drawing, size: next }, 'change the size');
           }}
-          channels="Red is the way along, 0 to 1 by arc length; green the place across; blue where the path is. 16 bits."
+          channels="Red is the distance along the path, 0 to 1 by arc length; green the position across it; blue where the path is. 16 bits."
           lines={[
-            `image way = "${source.name}" ${closed ? 'repeat' : 'clamp'} linear data`,
-            'path = uv |> sample(way)',
+            `image path_map = "${source.name}" ${closed ? 'repeat' : 'clamp'} linear data`,
+            'path = uv |> sample(path_map)',
             'run = path |> follow(1 laps) |> tile(8, 1)',
           ]}
         />

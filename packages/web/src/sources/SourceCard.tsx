@@ -88,7 +88,7 @@ export function SourceCard({
           {freshness === 'stale'
             ? 'stale: its material changed'
             : freshness === 'lost'
-              ? 'what it was baked from is gone'
+              ? 'its material was deleted'
               : fits
                 ? ''
                 : 'not a power of two'}

@@ -174,7 +174,7 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
             setChannels(event.currentTarget);
           }}
         >
-          Unpack a channel
+          Extract a channel
         </Button>
         <Menu
           anchorEl={channels}
@@ -191,7 +191,7 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
                 attempt(() => unpack(channel as 0 | 1 | 2 | 3));
               }}
             >
-              {label} as a source of its own
+              {label} as a new source
             </MenuItem>
           ))}
         </Menu>
@@ -225,8 +225,8 @@ function Inspected({ source, shown }: { readonly source: Source; readonly shown:
           shown={shown}
           losing={
             uses.length === 0
-              ? 'No material reads it. Undo brings it back.'
-              : `${new Set(uses.map((u) => u.material.id)).size} of the materials read it, and will show a test grid in its place. Undo brings it back.`
+              ? 'No material uses it. Undo restores it.'
+              : `${new Set(uses.map((u) => u.material.id)).size} of the materials use it, and will show a test grid instead. Undo restores it.`
           }
         />
         {problem !== '' && (

@@ -160,12 +160,12 @@ export function SourcesPage(): ReactElement {
         <Box sx={{ flex: 1, minHeight: 0, overflow: 'auto', p: 2, display: 'flex', flexDirection: 'column' }}>
           {shown.state === 'ready' && sources.length === 0 && meshCount === 0 && (
             <Notice
-              title="There is no source yet"
-              detail="Drop pictures here, paste one, or import files: PNG, JPEG, WebP, TGA and GIF, up to 64 MB and 64 million pixels. Or meshes: OBJ, glTF and GLB, up to 200 thousand triangles."
+              title="No sources yet"
+              detail="Drop or paste pictures here, or import files: PNG, JPEG, WebP, TGA and GIF, up to 64 MB and 64 million pixels. Meshes: OBJ, glTF and GLB, up to 200 thousand triangles."
             />
           )}
           {sources.length > 0 && found.length === 0 && sought !== '' && (
-            <Notice title={`No picture is called like "${sought}"`} />
+            <Notice title={`No picture matches "${sought}"`} />
           )}
           <Box
             component="ul"

@@ -34,7 +34,7 @@ export function useDrawing<T extends object>(
     createDrawing(stored, async (next: T, title) => {
       const { bytes } = await ways.file(next);
       const now = store.getState().sources.find((s) => s.id === id);
-      if (!now) throw new Error('This source is gone.');
+      if (!now) throw new Error('This source was deleted.');
       await store.change(now, { file: fileOf(bytes), recipe: ways.recipe(next) }, title);
     }),
   );

@@ -138,7 +138,7 @@ export function NotFoundPage(): ReactElement {
     <>
       <TopBar />
       <Notice
-        title="There is nothing at this address"
+        title="Page not found"
         detail="The material or project may have been deleted, or the link is incomplete."
         action={
           <Button component={Link} to="/" variant="outlined">

@@ -88,7 +88,7 @@ function Grid({ mesh, show }: LensProps): ReactElement {
   useEffect(() => {
     put([{ key: 'lens', mesh, look: lensLooks().grid }]);
   }, [mesh]);
-  return <Legend>The UV square: u to the right and v down, where its figures stand upright.</Legend>;
+  return <Legend>The 0-1 UV square: u to the right, v down where the figures are upright.</Legend>;
 }
 
 /** Ends of the stretch scale. */
@@ -114,12 +114,11 @@ function Stretch({ mesh, show }: LensProps): ReactElement {
     <Legend>
       <InkScale inks={STRETCH_INKS} />
       <span>
-        Texels one to {MOST_STRETCH} times longer one way than the other: at most{' '}
-        <Figure>{most.toFixed(most < 10 ? 1 : 0)}</Figure> times.
+        Texel stretch 1:1 to {MOST_STRETCH}:1; largest here <Figure>{most.toFixed(most < 10 ? 1 : 0)}:1</Figure>.
         {none > 0 && (
           <Box component="span" sx={{ color: tokens.coral }}>
             {' '}
-            {none === 1 ? 'One triangle has' : `${String(none)} triangles have`} no room in the UV square.
+            {none === 1 ? 'One triangle has' : `${String(none)} triangles have`} no area in UV space.
           </Box>
         )}
       </span>
@@ -185,7 +184,7 @@ function Moving({
     }
   }, [measured, mesh, lens]);
   if (found === 'none') return <Legend>This step has no UVs to measure. Select one that has.</Legend>;
-  if (!measured || found === undefined) return <Legend>Looking at the motion ...</Legend>;
+  if (!measured || found === undefined) return <Legend>Measuring the motion ...</Legend>;
   const name = program.steps[found.step]?.name ?? 'It';
   const still = measured.fastest < 1e-5;
   const figure = (v: number): string => (v < 0.001 ? '0' : v.toPrecision(2));
@@ -193,15 +192,13 @@ function Moving({
     <Legend>
       {lens === 'speed' && !still && <InkScale inks={SPEED_INKS} />}
       <span>
-        {still
-          ? `The coordinates of ${name} stand still: what changes in it changes in its place.`
-          : `${name} moves over the surface at `}
+        {still ? `${name}'s UVs do not move; it animates in place.` : `${name} moves on the surface at `}
         {!still && (
           <Figure ink={tokens.amber}>
             {figure(measured.slowest)} to {figure(measured.fastest)}
           </Figure>
         )}
-        {!still && ' metres a second'}
+        {!still && ' m/s'}
       </span>
     </Legend>
   );
@@ -237,7 +234,7 @@ function Seams({ mesh, show, subject: { drawable, verdicts } }: LensProps): Reac
         : []),
     ]);
   }, [gaps, mesh, seams]);
-  if (seams.length === 0) return <Legend>The UVs go on everywhere: this mesh has no seam.</Legend>;
+  if (seams.length === 0) return <Legend>This mesh has no UV seams.</Legend>;
   if (gaps?.length !== seams.length) return <Legend>Measuring both sides of {seams.length} edges ...</Legend>;
   const broken = gaps.filter((g) => g > CLOSED_WITHIN).length;
   // A jump of whole tiles is met wherever the tile's own verdict holds.
@@ -250,13 +247,13 @@ function Seams({ mesh, show, subject: { drawable, verdicts } }: LensProps): Reac
     <Legend>
       {broken === 0 ? (
         <span>
-          The material meets itself over all {seams.length} edges where the UVs do not go on:{' '}
-          {proven ? 'proven, they are whole tiles apart' : 'measured on both sides'}.
+          The material continues across all {seams.length} seam edges:{' '}
+          {proven ? 'proven, their UVs are whole tiles apart' : 'measured on both sides'}.
         </span>
       ) : (
         <span>
-          <Figure ink={tokens.coral}>{broken}</Figure> of {seams.length} edges do not meet: the two sides differ by up
-          to <Figure ink={tokens.coral}>{gaps.reduce((a, b) => Math.max(a, b), 0).toPrecision(2)}</Figure>.
+          <Figure ink={tokens.coral}>{broken}</Figure> of {seams.length} seam edges do not match: the two sides differ
+          by up to <Figure ink={tokens.coral}>{gaps.reduce((a, b) => Math.max(a, b), 0).toPrecision(2)}</Figure>.
         </span>
       )}
     </Legend>

@@ -25,29 +25,29 @@ interface LensWords {
   readonly label: string;
   readonly title: string;
 }
-const MATERIAL: LensWords = { label: 'Material', title: 'The finished material' };
+const MATERIAL: LensWords = { label: 'Material', title: 'The final material' };
 
 /** What a view of meshes says of its keys. */
-export const ORBIT_KEYS = 'Arrow keys turn the view, plus and minus bring it nearer and farther';
+export const ORBIT_KEYS = 'Arrow keys rotate the view, plus and minus zoom';
 
 /** Lenses that are looked through on the flat square; the step's is that of the chosen step alone. */
 export const FLAT_LENSES = {
   material: MATERIAL,
-  tiling: { label: 'Tiling', title: 'Three by three, with the seams outlined' },
-  seams: { label: 'Seams', title: 'How far it differs from itself a tile on' },
-  loop: { label: 'Loop', title: 'How far the end of the loop differs from its start' },
-  motion: { label: 'Motion', title: 'Which way the chosen step moves, and how fast' },
+  tiling: { label: 'Tiling', title: '3 x 3 tiles, with the seams outlined' },
+  seams: { label: 'Seams', title: 'Difference between opposite tile edges' },
+  loop: { label: 'Loop', title: 'Difference between the end of the loop and its start' },
+  motion: { label: 'Motion', title: 'Direction and speed of the selected step' },
 } as const satisfies Partial<Record<Lens, LensWords>>;
 export type FlatLens = keyof typeof FLAT_LENSES;
 
 /** Lenses for a mesh. */
 export const MESH_LENSES = {
   material: MATERIAL,
-  motion: { label: 'Motion', title: 'Which way the chosen step moves over the surface' },
-  speed: { label: 'Speed', title: 'How fast the chosen step moves on the surface, in metres a second' },
-  stretch: { label: 'Stretch', title: 'How many times longer texels are one way than the other' },
-  grid: { label: 'UV grid', title: 'How the UV square lies on the surface' },
-  seams: { label: 'Seams', title: 'Whether the material meets itself where the UVs do not go on' },
+  motion: { label: 'Motion', title: 'Direction of the selected step on the surface' },
+  speed: { label: 'Speed', title: 'Speed of the selected step on the surface, in metres per second' },
+  stretch: { label: 'Stretch', title: 'Texel stretch: longest to shortest side' },
+  grid: { label: 'UV grid', title: 'The UV square on the surface' },
+  seams: { label: 'Seams', title: 'Whether the material continues across UV seams' },
 } as const satisfies Record<string, LensWords>;
 export type MeshLens = keyof typeof MESH_LENSES;
 export type StageLens = FlatLens | MeshLens;

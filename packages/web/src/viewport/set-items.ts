@@ -60,7 +60,7 @@ export async function placeSet(
       : material
         ? variantLook(lookOf(material), item.variant ?? undefined)
         : plainLook();
-    const { id, position, turn, scale, copies, turning, delay, film } = item;
+    const { id, position, turn, scale, copies, turning, delay, overlay } = item;
     placed.push({
       key: id,
       mesh,
@@ -69,7 +69,7 @@ export async function placeSet(
       placing: { position, turn, scale, copies },
       turning,
       delay,
-      film,
+      overlay,
     });
   }
   return { items: placed, problems: [...new Set(problems)] };

@@ -159,7 +159,7 @@ export class StageController {
   #start(): void {
     const gl = contextOf(this.canvas);
     if (!gl) {
-      this.#fail('This browser gives no WebGL 2, which the Stage needs.');
+      this.#fail('This browser has no WebGL 2, which the Stage needs.');
       return;
     }
     this.#later(() => {
@@ -261,11 +261,11 @@ export class StageController {
     return this.#elapsed;
   }
 
-  /** What stands on the Stage, with its copies, for picking; films and marks are not there to be picked. */
+  /** What stands on the Stage, with its copies, for picking; overlays and marks are not there to be picked. */
   get placed(): readonly { readonly item: StageItem; readonly models: ReturnType<typeof modelsOf> }[] {
     return this.#view.kind === 'mesh'
       ? this.#view.items
-          .filter((i) => !i.film && !i.mark)
+          .filter((i) => !i.overlay && !i.mark)
           .map((item) => ({ item, models: modelsOf(item, this.#elapsed) }))
       : [];
   }

@@ -18,7 +18,7 @@ export interface StageItem {
   readonly turning?: number;
   /** Seconds that each copy is behind the last. */
   readonly delay?: number;
-  readonly film?: boolean;
+  readonly overlay?: boolean;
   /** A mark on what stands there: drawn over it, seen through nothing, and not to be picked. */
   readonly mark?: boolean;
 }
@@ -28,7 +28,7 @@ type Upload = (mesh: MeshData) => GpuMesh;
 /** Milliseconds that UVs rest before tangents follow them. */
 const REST = 150;
 
-/** The view itself as a mesh, for films. */
+/** The view itself as a mesh, for overlays. */
 const VIEW = gridOf((u, v) => [u * 2 - 1, 1 - v * 2, 0], 1, 1);
 
 /** The meshes on a Stage in one context: their buffers, and a shader each for those with a material of their own. */
@@ -48,7 +48,7 @@ export class StageItems {
   /** Takes over what stands there; buffers and shaders of what stays are kept. */
   set(items: readonly StageItem[]): void {
     this.#items = items;
-    const wanted = new Set(items.map((i) => (i.film ? VIEW : i.mesh)));
+    const wanted = new Set(items.map((i) => (i.overlay ? VIEW : i.mesh)));
     for (const [data, buffer] of this.#buffers) {
       if (wanted.has(data)) continue;
       this.#buffers.delete(data);
@@ -111,7 +111,7 @@ export class StageItems {
       if (!shown) return [];
       const { program, look } = shown;
       const { surface, loop } = look.program;
-      const mesh = this.#buffer(item.film ? VIEW : item.mesh);
+      const mesh = this.#buffer(item.overlay ? VIEW : item.mesh);
       return modelsOf(item, elapsed).map((model, copy): Drawn => {
         const at = (item.look && !item.onClock ? elapsed : time) - copy * (item.delay ?? 0);
         const moment = { time: at - Math.floor(at / loop.seconds) * loop.seconds, dials: look.values.dials };
@@ -122,7 +122,7 @@ export class StageItems {
           moment,
           mesh,
           model,
-          film: item.film ?? false,
+          overlay: item.overlay ?? false,
           mark: item.mark ?? false,
         };
       });
@@ -142,5 +142,5 @@ export class StageItems {
 }
 
 /** Where the copies of an item stand after so many seconds. */
-export const modelsOf = ({ placing, turning, film }: StageItem, elapsed: number): readonly Matrix[] =>
-  placing && !film ? instancesOf(placing, turning ? (elapsed / turning) * 360 : 0) : [IDENTITY];
+export const modelsOf = ({ placing, turning, overlay }: StageItem, elapsed: number): readonly Matrix[] =>
+  placing && !overlay ? instancesOf(placing, turning ? (elapsed / turning) * 360 : 0) : [IDENTITY];

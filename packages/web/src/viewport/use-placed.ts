@@ -93,7 +93,7 @@ function useStored(project: string, id: string | undefined): PlacedView | undefi
         ...EMPTY,
         message:
           status === 'ready'
-            ? 'This mesh was deleted: choose another.'
+            ? 'This mesh was deleted. Select another one.'
             : status === 'failed'
               ? message
               : 'Opening the mesh ...',
@@ -143,7 +143,7 @@ function useSet(project: string, own: OwnMaterial | undefined, id: string | unde
         ...EMPTY,
         message:
           status === 'ready'
-            ? 'This set was deleted: choose another.'
+            ? 'This set was deleted. Select another one.'
             : status === 'failed'
               ? message
               : 'Opening the set ...',

@@ -147,6 +147,6 @@ export function useViewport(options: ViewportOptions): Viewport {
 
   const failure = lost
     ? 'The graphics context was lost; it comes back by itself.'
-    : failed && `The driver refuses this shader: ${failed.split('\n')[0] ?? ''}`;
+    : failed && `Shader failed to compile: ${failed.split('\n')[0] ?? ''}`;
   return { surface, controller, orbit, failure };
 }

@@ -60,7 +60,7 @@ async function prepared({ text, recipe, pictures }: BakedSubject): Promise<Prepa
 function bakerOf({ program, plan, images }: Prepared, more: object = {}): Baker {
   const { options, name } = plan.images[0]!;
   const baker = Baker.of(program, plan.values, { ...options, ...more }, images, plan.frames.length);
-  if (!baker) throw new Error(`The material puts out no ${name}.`);
+  if (!baker) throw new Error(`The material has no output ${name}.`);
   return baker;
 }
 

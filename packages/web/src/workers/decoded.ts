@@ -27,7 +27,7 @@ let linked: () => void;
 const first = new Promise<void>((resolve) => (linked = resolve));
 addEventListener('message', ({ data }: MessageEvent<Partial<DecodingPort> | undefined>) => {
   if (!data?.decoding) return;
-  lose(new Error('The pictures could not be read: there was too little memory.'));
+  lose(new Error('The pictures could not be read: out of memory.'));
   const lost = new Promise<never>((_, reject) => (lose = reject));
   lost.catch(() => undefined);
   link = { work: wrap<Decoding>(data.decoding), lost };

@@ -66,7 +66,7 @@ export function decoded({ hash, address }: PictureRef, urgency: number): Promise
     hash,
     (async () => {
       const response = await fetch(address);
-      if (!response.ok) throw new Error('The picture cannot be fetched.');
+      if (!response.ok) throw new Error('The picture cannot be loaded.');
       return decode(new Uint8Array(await response.arrayBuffer()), urgency);
     })(),
   );

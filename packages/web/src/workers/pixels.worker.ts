@@ -60,8 +60,8 @@ export interface PackPick {
 }
 
 export type TileMethod =
-  | { readonly way: 'blend'; readonly band: number; readonly keepContrast: boolean; readonly axes?: TileAxes }
-  | { readonly way: 'patch'; readonly band: number; readonly axes?: TileAxes };
+  | { readonly method: 'blend'; readonly band: number; readonly keepContrast: boolean; readonly axes?: TileAxes }
+  | { readonly method: 'patch'; readonly band: number; readonly axes?: TileAxes };
 
 /** Longest side of a picture that is shown; a larger one is shown smaller. */
 const SHOWN = 4096;
@@ -107,7 +107,7 @@ const work = {
   },
   async tile(picture: PictureRef, options: TileMethod): Promise<Made> {
     const image = await decoded(picture);
-    return made(options.way === 'blend' ? tileByBlending(image, options) : tileByPatching(image, options));
+    return made(options.method === 'blend' ? tileByBlending(image, options) : tileByPatching(image, options));
   },
   async pack(
     picks: readonly PackPick[],
@@ -131,7 +131,7 @@ const work = {
     const program = check(parse(text));
     const images = await imagesOf(program, pictures);
     const baked = bakeStep(program, recipe, (slot) => images.get(slot.source));
-    if (!baked) throw new Error(`The material has no step '${recipe.step}' any more.`);
+    if (!baked) throw new Error(`The material no longer has the step '${recipe.step}'.`);
     return made(baked);
   },
   zip(files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>): Uint8Array<ArrayBuffer> {

@@ -14,7 +14,7 @@ export interface Refitter {
 /** Lays meshes anew in a worker of its own. */
 export function refitter(): Refitter {
   const { work, stop } = remotely<FitWork>(
-    () => new Worker(new URL('./fit.worker.ts', import.meta.url), { type: 'module', name: 'fitting of UVs' }),
+    () => new Worker(new URL('./fit.worker.ts', import.meta.url), { type: 'module', name: 'UV editing' }),
   );
   return {
     async refit(fitting, how) {

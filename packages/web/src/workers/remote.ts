@@ -61,7 +61,7 @@ export function remotely<T>(
       clearTimeout(timer);
       if (patience !== undefined && open > 0)
         timer = setTimeout(() => {
-          end('stuck', 'The worker gave no answer.');
+          end('stuck', 'The worker did not respond.');
         }, patience);
     };
     worker.addEventListener('message', listen);

@@ -23,18 +23,16 @@ export async function encodeVideo(
   frame: (place: number) => Uint8Array,
   tell: (frames: number) => void,
 ): Promise<Uint8Array<ArrayBuffer>> {
-  if (rate === undefined) throw new Error('A video has its frames evenly spaced.');
-  if (images.length > 1) throw new Error('A video shows one output.');
+  if (rate === undefined) throw new Error('A video needs evenly spaced frames.');
+  if (images.length > 1) throw new Error('A video shows one output only.');
   const [width, height] = recipe.size;
   const bitrate = Math.min(Math.max(Math.round(width * height * rate * BITS_PER_PIXEL), LEAST), MOST);
   const encoding = { codec: 'vp9', quality: new Quality(bitrate) } as const;
   if (typeof VideoEncoder === 'undefined')
-    throw new Error(
-      'This browser encodes no video here: it does so over https or on this machine alone. Bake a sequence instead.',
-    );
+    throw new Error('This browser can only encode video over https or on localhost. Bake a sequence instead.');
   if (!(await canEncodeVideo('vp9', { width, height, quality: encoding.quality })))
     throw new Error(
-      `This browser cannot encode VP9 of ${String(width)} x ${String(height)}. Take another size, or bake a sequence.`,
+      `This browser cannot encode VP9 of ${String(width)} x ${String(height)}. Use another size, or bake a sequence.`,
     );
   const target = new BufferTarget();
   const output = new Output({ format: new WebMOutputFormat(), target });
@@ -54,6 +52,6 @@ export async function encodeVideo(
     tell(place + 1);
   }
   await output.finalize();
-  if (!target.buffer) throw new Error('The video came to nothing.');
+  if (!target.buffer) throw new Error('The video is empty.');
   return new Uint8Array(target.buffer);
 }

@@ -164,7 +164,7 @@ class Emitter {
       ...this.#helpers.values(),
       ...this.#functions.values(),
       '',
-      dialect.comment('What is the same over a whole frame, of dials and seconds.'),
+      dialect.comment('The values of a frame, from dials and seconds.'),
       frame,
       '',
       material,

@@ -34,9 +34,9 @@ const CHANNELS: Readonly<Record<GltfSlot, readonly number[]>> = {
 };
 const COLORS: ReadonlySet<GltfSlot> = new Set(['baseColor', 'emissive']);
 
-const CUT = "'color' goes above 1 in places, and is cut off there: glTF holds it to 0 to 1.";
+const CUT = "'color' goes above 1 in places and is clamped there: glTF allows 0 to 1.";
 const BEYOND =
-  'It goes beyond what glTF allows at times, 0 to 1: a picture and a factor cannot be cut off there together.';
+  'Its values leave 0 to 1 at times, the range glTF allows, so it cannot be split into a texture and an animated factor.';
 
 const clamped = (v: number): number => Math.min(Math.max(v, 0), 1);
 /** Above 1 by more than what floats of 32 bits leave. */

@@ -4,13 +4,13 @@ import type { Node, PixelInput } from '../../ir/node.ts';
 
 /** What a texture knows nothing of, in words that follow "It depends on". */
 const PLACES: Readonly<Record<Exclude<PixelInput, 'uv'>, string>> = {
-  uv2: 'the second coordinates of the mesh',
-  screen: 'the place on the screen',
-  position: 'the place on the mesh',
-  world: 'the place in the world',
-  vertex_color: 'the colours of the mesh',
-  facing: 'the angle to the view',
-  depth_behind: 'what is behind it',
+  uv2: 'the second UV set',
+  screen: 'the screen position',
+  position: 'the position on the mesh',
+  world: 'the world position',
+  vertex_color: 'vertex colours',
+  facing: 'the view angle',
+  depth_behind: 'the depth behind it',
 };
 
 /** A value of the place on a mesh or a screen, of which a texture knows nothing. */

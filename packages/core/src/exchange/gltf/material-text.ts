@@ -105,7 +105,7 @@ class Writing {
     const source = texture && this.names.get(texture.image);
     if (!texture || source === undefined) return undefined;
     const { calls, why } = chainOf(texture, this.seconds);
-    if (why !== undefined) this.notes.push(`"${source}": ${why} It is shown as it is at first.`);
+    if (why !== undefined) this.notes.push(`"${source}": ${why} Its first frame is shown.`);
     this.images.push(`image ${name}_image = "${source}" ${texture.wrap} ${texture.filter} ${encoding}`);
     this.steps.push(`${name} = ${PHRASES.read(this.#place(name, calls), `${name}_image`)}`);
     return name;

@@ -125,12 +125,12 @@ function outputsOf(slot: GltfSlot, graph: Graph, { lit, mode }: Surface): Channe
 function notesOf(graph: Graph, { lit, mode }: Surface): string[] {
   const { outputs } = graph;
   return [
-    ...(mode === 'add' ? ['It adds to what is behind it, which glTF has no word for: it is written as blending.'] : []),
+    ...(mode === 'add' ? ['glTF has no additive blending: alpha blending is exported instead.'] : []),
     ...(['metallic', 'roughness', 'normal', 'emissive', 'refraction'] as const)
       .filter((output) => !lit && outputs.has(output))
-      .map((output) => `It is unlit: '${output}' shows nowhere, and is left out.`),
+      .map((output) => `It is unlit: '${output}' has no effect and is left out.`),
     ...NUMBERS.filter((name) => hasNumber(name, graph) && outputs.get(name)!.frequency === 'pixel').map(
-      (name) => `'${name}' is one number for the whole material in glTF: that of its middle is written.`,
+      (name) => `'${name}' is a single number in glTF: the value at the centre is exported.`,
     ),
   ];
 }
@@ -213,10 +213,10 @@ export class GltfPlanner {
     const { picture, factors } = found;
     // Colours, alpha and emission have factors of their own, metal and roughness one each.
     if (slot === 'normal' && dependsOnTime(factors))
-      return baked(roots, 'How steep a normal map is cannot change in glTF.');
+      return baked(roots, 'glTF cannot animate the strength of a normal map.');
     const motion = found.kind === 'moving' ? found.motion : undefined;
     if (found.kind === 'moving' && found.isBeyond && !this.#endsAtItsEdge(picture, found.motion))
-      return baked(roots, 'What moves does not tile: a texture that is read beyond its edge would show it again.');
+      return baked(roots, 'What moves does not tile: a texture would repeat past its edge.');
     const tiles = this.#tiles(picture);
     return { roots, picture, factors, motion, tiles, fidelity: undefined, why: undefined, span: undefined };
   }

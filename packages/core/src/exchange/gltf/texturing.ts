@@ -91,7 +91,7 @@ class Reading {
     return {
       ...this.#told(set.map((root) => substitute(this.#b, root, flat))),
       leftOut: {
-        why: `It depends on ${placeWords(first)}, of which a texture knows nothing.`,
+        why: `It depends on ${placeWords(first)}, which a texture cannot hold.`,
         step: this.#stepOf(first),
       },
     };
@@ -109,7 +109,7 @@ class Reading {
       return {
         kind: 'changing',
         roots,
-        why: 'It changes with time in itself, not only by where it is read.',
+        why: 'Its values change over time, not only its UVs.',
         step: this.#stepOf(found.wrong),
       };
     const seen = this.#seenThrough(rests, found.uses);
@@ -120,13 +120,13 @@ class Reading {
   /** The picture that does not change, and the motion through which all uses see it; or why there is none. */
   #seenThrough(rests: readonly Node[], uses: readonly Node[]): Seen | string {
     const rows = this.#rowsOf(uses);
-    if (!rows) return 'It shrinks to nothing at its first moment.';
+    if (!rows) return 'Its scale is zero in the first frame.';
     let found: Seen | string = SLANTED;
     // As pictures are read, else as they lie on the square at first: only one of the two may tile.
     for (const tried of [rows, this.#fromItsStart(rows)]) {
       if (!this.#isRight(tried)) continue;
       const picture = this.#picture(rests, uses, tried);
-      if (!picture) return 'It is read in two ways that do not move together.';
+      if (!picture) return 'It is sampled with two different motions.';
       const isBeyond = !this.#tiles(picture, tried) && !this.#isImage(picture);
       found = { picture, motion: { rows: tried, isEven: this.#isEven(tried) }, isBeyond };
       if (!isBeyond) return found;
@@ -368,7 +368,7 @@ const ROUNDED = 1e-9;
 /** Moments at which values are compared that are too long to be told exactly. */
 const MOMENTS = 48;
 
-const SLANTED = 'It is stretched aslant as it moves: no texture transform can say that.';
+const SLANTED = 'Its motion shears it, which no texture transform can do.';
 
 const isNumber = (node: Node, value: number): boolean => node.kind === 'constant' && node.payload[0] === value;
 

@@ -34,7 +34,7 @@ export function cHeader(model: HostModel, name: string): string {
   const period = returns && literal(returns.seconds);
   const frames = String(returns ? returns.loops * loop.frames : 0);
   return [
-    comment(`${program.title || 'Untitled'}: what is the same over a whole frame, computed in doubles.`),
+    comment(`${program.title || 'Untitled'}: the values of a frame, computed in doubles.`),
     `#ifndef ${guard}`,
     `#define ${guard}`,
     '',
@@ -49,7 +49,7 @@ export function cHeader(model: HostModel, name: string): string {
     ),
     `} ${dials};`,
     '',
-    comment('As a std140 block has it: it may be copied into a uniform buffer.'),
+    comment('Laid out as a std140 uniform block: it can be copied into a uniform buffer.'),
     'typedef struct {',
     ...(layout.fields.length === 0 ? ['  float unused;'] : []),
     ...layout.fields.flatMap((f, i) => [
@@ -74,7 +74,7 @@ export function cHeader(model: HostModel, name: string): string {
     ...(period === undefined
       ? []
       : [
-          comment('Whether all comes round after the period, which the dials decide.'),
+          comment('Whether everything repeats after the period, which depends on the dials.'),
           `static inline int ${comesRound}(const ${dials} *dials) {`,
           '  (void)dials;',
           `  return ${tests.join(' && ') || '1'};`,

@@ -72,7 +72,7 @@ export function jsModule(model: HostModel): string {
   const frames = String(returns ? returns.loops * loop.frames : 0);
   const tests = periodTests(model, literal, (name, width, i) => part(`given.${name}`, width, i), '===');
   return [
-    JAVASCRIPT.comment(`${program.title || 'Untitled'}: what is the same over a whole frame, computed in doubles.`),
+    JAVASCRIPT.comment(`${program.title || 'Untitled'}: the values of a frame, computed in doubles.`),
     '',
     `export const loop = ${JSON.stringify({ seconds: loop.seconds, fps: loop.fps, period: returns?.seconds ?? null })};`,
     '',
@@ -85,7 +85,7 @@ export function jsModule(model: HostModel): string {
     ...(period === undefined
       ? []
       : [
-          '/** Whether all comes round after the period, which the dials decide. */',
+          '/** Whether everything repeats after the period, which depends on the dials. */',
           `const returns = (given) => ${tests.join(' && ') || 'true'};`,
           '',
         ]),

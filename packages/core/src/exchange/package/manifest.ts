@@ -11,11 +11,11 @@ import type { PackageTexture } from './textures.ts';
 export const MEANINGS: Readonly<Record<PixelInput, string>> = {
   uv: 'Texture coordinate of the pixel, v down: 0, 0 is the top left.',
   uv2: 'Second texture coordinate of the pixel, v down; pass the first where a mesh has none.',
-  screen: 'Place on the screen, 0..1, v down: the pixel divided by the size of the target.',
-  position: 'Place on the mesh in metres, before it is moved: the vertex as stored, interpolated.',
-  world: 'Place in the world in metres: the vertex after the model matrix, interpolated.',
+  screen: 'Screen position, 0..1, v down: the pixel divided by the size of the target.',
+  position: 'Position on the mesh in metres: the vertex as stored, interpolated.',
+  world: 'World position in metres: the vertex after the model matrix, interpolated.',
   vertex_color: 'Colour of the vertex, linear; white where a mesh has none.',
-  facing: 'Cosine of the angle between the normal and the way to the eye, 0..1: max(dot(N, V), 0).',
+  facing: 'Cosine of the angle between the normal and the view direction, 0..1: max(dot(N, V), 0).',
   depth_behind:
     'Metres from the surface to what is behind it along the view, from the depth buffer; 1e6 where there is nothing.',
 };

@@ -79,6 +79,6 @@ export function playerPage(
     (model) => `(() => {\n${jsModule(model).replace(/^export /gm, '')}\nreturn { dials, variants, frame };\n})()`,
   );
   const script = `window.estelaPackage = ${JSON.stringify(data)};\nwindow.estelaModules = [${modules.join(',\n')}];`;
-  if (!player.includes(PLACE)) throw new Error('The page of the player is not built.');
+  if (!player.includes(PLACE)) throw new Error('The player page is not built. Run npm run build.');
   return player.replace(PLACE, () => `<script>${inScript(script)}</script>`);
 }

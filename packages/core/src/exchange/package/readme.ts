@@ -19,23 +19,23 @@ const table = (heads: readonly string[], rows: readonly (readonly string[])[]): 
   [heads, heads.map(() => '---'), ...rows].map((row) => `| ${row.join(' | ')} |`);
 
 const MODES: Readonly<Record<Surface['mode'], string>> = {
-  opaque: 'It covers what is behind it.',
-  mask: 'It is there or not: discard pixels whose opacity is below the cutoff.',
-  blend: 'It is blended over what is behind it by its opacity.',
-  add: 'It is added to what is behind it, times its opacity.',
+  opaque: 'It is opaque.',
+  mask: 'It is masked: discard pixels whose opacity is below the cutoff.',
+  blend: 'It is blended by its opacity.',
+  add: 'It is additive: its colour times its opacity is added.',
 };
 const SUBJECTS: Readonly<Record<Shift, string>> = {
   loop: 'The loop',
-  tile_u: 'From left to right the square',
-  tile_v: 'From top to bottom the square',
+  tile_u: 'Horizontally the square',
+  tile_v: 'Vertically the square',
 };
 const words = (shift: Shift, verdict: Verdict): string => {
   const good = shift === 'loop' ? 'closes' : 'tiles';
   switch (verdict) {
     case 'always':
-      return `${good}, whatever the dials are set to`;
+      return `${good} at every setting of the dials`;
     case 'present':
-      return `${good} with the dials as they are set here`;
+      return `${good} with the exported dial values`;
     default:
       return shift === 'loop' ? 'is not proven to close' : 'is not proven to tile';
   }
@@ -92,7 +92,7 @@ const WIRING: Readonly<Record<Target, Wiring>> = {
   c: {
     language: 'C99',
     lines: (file, { name: { identifier: id } }) => [
-      `${code(`${file}.h`)} computes the frame in doubles, so that it stays exact for hours. The struct lies in memory as a std140 uniform block does.`,
+      `${code(`${file}.h`)} computes the frame in doubles, so it stays exact for hours. The struct has the layout of a std140 uniform block.`,
       '',
       '```c',
       `#include "${file}.h"`,
@@ -108,7 +108,7 @@ const WIRING: Readonly<Record<Target, Wiring>> = {
       const [field] = first.shader.uniforms;
       const width = field?.type[1] ?? '1';
       return [
-        `${code(`${file}.js`)} is the same as an ES module, with types in ${code(`${file}.d.ts`)}.`,
+        `${code(`${file}.js`)} does the same as an ES module, with types in ${code(`${file}.d.ts`)}.`,
         '',
         '```js',
         `import { frame } from './${file}.js';`,
@@ -151,9 +151,9 @@ export function readmeOf(
     `# ${title}`,
     '',
     ...(preview ? [`![${title}, its loop](preview.png)`, ''] : []),
-    `A material for a surface, as code: a function from a texture coordinate and the values of a frame to ${shader.outputs.map((o) => code(o.name)).join(', ')}. It was written with Estela${revision === undefined ? '' : `, revision ${String(revision)}`}${variant === undefined ? '' : `, as its variant "${inline(variant)}"`}. Open [index.html](index.html) to see it move; nothing needs to be installed.`,
+    `Shader code of a material: a function from a texture coordinate and the values of a frame to ${shader.outputs.map((o) => code(o.name)).join(', ')}. Exported from Estela${revision === undefined ? '' : `, revision ${String(revision)}`}${variant === undefined ? '' : `, as its variant "${inline(variant)}"`}. Open [index.html](index.html) to see it play; nothing needs to be installed.`,
     '',
-    `It is ${surface.lit ? 'lit: its outputs are inputs of your lighting' : 'unlit: its colour is what is seen'}. ${MODES[surface.mode]} It is ${surface.twoSided ? 'seen from both sides' : 'seen from the front'}. Colours are linear light. Texture coordinates run down: 0, 0 is the top left.`,
+    `It is ${surface.lit ? 'lit: its outputs are inputs of your lighting' : 'unlit: its colour is shown as it is'}. ${MODES[surface.mode]} It is ${surface.twoSided ? 'two-sided' : 'one-sided'}. Colours are linear. Texture coordinates start at the top left: v points down.`,
     ...(shader.outputs.some((o) => o.name === 'normal') ? [`Normals are in tangent space, -1..1, y ${normalY}.`] : []),
     ...section('Files', [
       ...table(
@@ -163,14 +163,14 @@ export function readmeOf(
             t === 'c' || t === 'js'
               ? []
               : [
-                  [code(`${file}.${t}`), `the material in ${WIRING[t].language}: put it into your shader`],
-                  [code(`${file}.main.${t}`), 'a complete stage that draws it over a square: compile this first'],
+                  [code(`${file}.${t}`), `the material in ${WIRING[t].language}: include it in your shader`],
+                  [code(`${file}.main.${t}`), 'a complete shader that draws it on a square: compile this first'],
                 ],
           ),
           ...(targets.includes('c') ? [[code(`${file}.h`), 'the values of a frame, for C and C++']] : []),
           ...(targets.includes('js') ? [[code(`${file}.js`), 'the values of a frame, for JavaScript']] : []),
-          [code(`${file}.json`), 'the manifest: all that a host must set, with types, units and offsets'],
-          [code(`${file}.wake`), 'the text it was made from, for Estela'],
+          [code(`${file}.json`), 'the manifest: everything the host sets, with types, units and offsets'],
+          [code(`${file}.wake`), 'the source text, for Estela'],
           ...(textures.some((t) => t.file !== undefined) ? [[code('textures/'), 'the images it reads']] : []),
         ],
       ),
@@ -191,7 +191,7 @@ export function readmeOf(
               ]),
             ),
             '',
-            'A loop lasts as long as below; "laps a loop" says how often something comes round in it. Colours are handed over as four linear numbers.',
+            '"laps a loop" is the number of repeats in one loop. Colours are four linear numbers.',
           ],
     ),
     ...section(
@@ -201,10 +201,10 @@ export function readmeOf(
         : [
             ...program.variants.map((v) => {
               const uses = shaders.find((s) => s.variants.includes(v.name)) ?? first;
-              return `- **${inline(v.name)}**${uses === first ? '' : `, by the code of ${code(uses.name.file)}: it sets a switch otherwise`}`;
+              return `- **${inline(v.name)}**${uses === first ? '' : `, uses ${code(uses.name.file)}: it changes a switch`}`;
             }),
             '',
-            `What each sets the dials to is in ${code(`${file}.json`)}${targets.includes('js') ? ` and ${code(`${file}.js`)}` : ''}.`,
+            `The dial values of each are in ${code(`${file}.json`)}${targets.includes('js') ? ` and ${code(`${file}.js`)}` : ''}.`,
           ],
     ),
     ...section(
@@ -214,19 +214,19 @@ export function readmeOf(
         : [
             ...[...first.values.switches].map(([n, on]) => `- ${code(n)} is ${on ? 'on' : 'off'}`),
             '',
-            'They were settled when the code was written.',
+            'Switches are compiled into the code.',
           ],
     ),
     ...section('Time', [
       `The loop is ${shown(loop.seconds)} seconds, ${String(loop.frames)} frames at ${shown(loop.fps)} a second.`,
       returns
-        ? `Time may start over after ${shown(returns.seconds)} seconds without a jump${returns.dials.length === 0 ? '' : `, while ${returns.dials.map((d) => code(d.name)).join(', ')} ${returns.dials.length === 1 ? 'is' : 'are'} as exported`}; the functions of the frame do so by themselves.`
-        : `No time is known after which everything comes round together: let time go on. In a shader, where time has 32 bits, moments blur after some ${shown(hoursToLostPrecision(loop.fps))} hours; on the host, in doubles, they do not.`,
+        ? `Time can restart after ${shown(returns.seconds)} seconds without a jump${returns.dials.length === 0 ? '' : `, while ${returns.dials.map((d) => code(d.name)).join(', ')} ${returns.dials.length === 1 ? 'is' : 'are'} as exported`}; the frame functions do this themselves.`
+        : `There is no period after which everything repeats: let time run on. With 32-bit time in a shader, motion gets coarse after about ${shown(hoursToLostPrecision(loop.fps))} hours; on the host, in doubles, it does not.`,
       '',
       ...SHIFTS.map((shift) => `- ${SUBJECTS[shift]} ${words(shift, verdicts[shift])}.`),
     ]),
     ...section(
-      'Details given',
+      'Inputs',
       shader.inputs.map(
         (i) => `- ${code(INPUT_NAMES[i])} (${PIXEL_INPUTS[i].replace('f', 'float').replace(/1$/, '')}): ${MEANINGS[i]}`,
       ),
@@ -252,10 +252,7 @@ export function readmeOf(
             ),
             ...(missing.length === 0
               ? []
-              : [
-                  '',
-                  `Missing when this was exported, and left out: ${missing.map((t) => inline(t.source)).join(', ')}.`,
-                ]),
+              : ['', `Missing at export and left out: ${missing.map((t) => inline(t.source)).join(', ')}.`]),
           ],
     ),
     ...targets.flatMap((t) => section(`In ${WIRING[t].language}`, WIRING[t].lines(file, first))),

@@ -52,7 +52,7 @@ export class RedisEngine implements BakeEngine {
       this.#looking = this.#looking
         .then(() => this.#look())
         .catch((error: unknown) => {
-          log.warn({ err: error }, 'Redis could not be looked at');
+          log.warn({ err: error }, 'Redis could not be checked');
         });
     }, PAUSE);
   }
@@ -65,7 +65,7 @@ export class RedisEngine implements BakeEngine {
 
   get waits(): string | undefined {
     if (!this.isUp) return 'Redis cannot be reached';
-    return this.workers.there.jobs === 0 ? 'no worker is there' : undefined;
+    return this.workers.there.jobs === 0 ? 'no worker is connected' : undefined;
   }
 
   async compute(bake: Taken, chunk: BakeChunk): Promise<void> {
@@ -102,7 +102,7 @@ export class RedisEngine implements BakeEngine {
   async #look(): Promise<void> {
     const isUp = await answers(this.redis);
     const { jobs } = this.workers.there;
-    if (isUp !== this.isUp) this.log.warn(isUp ? 'Redis is there again' : 'Redis cannot be reached');
+    if (isUp !== this.isUp) this.log.warn(isUp ? 'Redis is connected again' : 'Redis cannot be reached');
     const changed = isUp !== this.isUp || jobs !== this.#jobs;
     this.isUp = isUp;
     this.#jobs = jobs;

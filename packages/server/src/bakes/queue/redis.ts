@@ -48,8 +48,8 @@ export async function connectRedis(url: string, waits: boolean): Promise<Redis> 
 /** What Redis, or who answers in its place, says, for a person. */
 function plain(said: string): string {
   if (said.startsWith('NOAUTH')) return 'it asks for a password: redis://:PASSWORD@HOST:PORT';
-  if (said.startsWith('WRONGPASS')) return 'the password is not its own';
-  if (/RESP|protocol/i.test(said)) return 'what answers there is no Redis';
+  if (said.startsWith('WRONGPASS')) return 'the password is wrong';
+  if (/RESP|protocol/i.test(said)) return 'the server at this address is not Redis';
   return said.replace(/\.+$/, '');
 }
 

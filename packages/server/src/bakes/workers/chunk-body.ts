@@ -45,7 +45,7 @@ export function unpackBands(packed: Uint8Array, expected: readonly ExpectedBand[
     if (fault !== undefined) throw wrong(fault);
     return band;
   });
-  if (at !== packed.length) throw new Error('This chunk has bytes after its last band.');
+  if (at !== packed.length) throw new Error('This chunk has extra bytes after its last band.');
   return bands;
 }
 

@@ -12,11 +12,11 @@ export function refusalOf(
   now = Date.now(),
 ): string | undefined {
   if (build !== own.build)
-    return `"${name}" is of another version of Estela (${short(build)}) than the server (${short(own.build)}). Start it from the same sources.`;
+    return `"${name}" runs another version of Estela (${short(build)}) than the server (${short(own.build)}). Update it to the same version.`;
   const apart = clock.getTime() - now;
   if (Math.abs(apart) > MOST_APART)
-    return `The clock of "${name}" is ${String(Math.round(Math.abs(apart) / 1000))} seconds ${apart > 0 ? 'ahead of' : 'behind'} the server's. Set it right, by NTP for example.`;
+    return `The clock of "${name}" is ${String(Math.round(Math.abs(apart) / 1000))} seconds ${apart > 0 ? 'ahead of' : 'behind'} the server's. Synchronise it, for example with NTP.`;
   if (trial !== own.trial)
-    return `"${name}" computes other bytes than the server: it has another version of Node, or a broken memory. Start it with Node ${process.version}.`;
+    return `"${name}" computes different results than the server: it has another version of Node or faulty memory. Start it with Node ${process.version}.`;
   return undefined;
 }

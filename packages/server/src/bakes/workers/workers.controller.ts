@@ -59,7 +59,7 @@ export class WorkersController {
   ): Promise<WorkerWelcome> {
     const { name, jobs, at } = hello;
     const refused = this.#wrong.has(workerId)
-      ? `"${name}" has sent bytes that are none of a picture. See whether its memory is sound, and start it again.`
+      ? `"${name}" sent bytes that are not a picture. Check its memory and start it again.`
       : refusalOf(hello, { build: buildId(), trial: await this.bakes.trial() });
     if (refused !== undefined) {
       this.workers.drop(workerId);

@@ -45,7 +45,7 @@ export function BakePanel(): ReactElement {
   const plan = useMemo(() => planOf(program, subject.recipe), [program, subject.recipe]);
   const video = draft.product === 'webm';
   const encoding = useStore(desk.video);
-  const refused = typeof plan === 'string' ? plan : broken ? 'The text has errors. Fix them to bake it.' : '';
+  const refused = typeof plan === 'string' ? plan : broken ? 'The material has errors. Fix them to bake it.' : '';
   const bake = (): void => {
     if (typeof plan === 'string') return;
     setProblem('');
@@ -85,7 +85,7 @@ export function BakePanel(): ReactElement {
           exclusive
           size="small"
           value={draft.product}
-          aria-label="What is made"
+          aria-label="Format"
           onChange={(_, product: Product | null) => {
             if (product) desk.draft.setState({ product });
           }}
@@ -97,7 +97,7 @@ export function BakePanel(): ReactElement {
           ))}
         </ToggleButtonGroup>
         <Button
-          title="One step at one moment, as a source"
+          title="One step at one time, as a source"
           onClick={() => {
             setSingle(true);
           }}
@@ -119,7 +119,7 @@ export function BakePanel(): ReactElement {
         </Typography>
       )}
       {running.length > 0 && (
-        <Box component="ul" aria-label="Under way" sx={{ m: 0, mb: 1, p: 0, listStyle: 'none' }}>
+        <Box component="ul" aria-label="In progress" sx={{ m: 0, mb: 1, p: 0, listStyle: 'none' }}>
           {running.map((b) => (
             <BakeRow key={b.id} bake={b} store={store} sources={sources} />
           ))}
@@ -177,7 +177,7 @@ function VideoState(): ReactElement | null {
   if (video.state === 'idle')
     return (
       <Typography sx={{ color: 'text.secondary', mb: 1 }}>
-        One loop as WebM (VP9), over black, made by this page.
+        One loop as WebM (VP9) over black, made in this browser.
       </Typography>
     );
   if (video.state === 'failed')

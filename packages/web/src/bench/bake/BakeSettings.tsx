@@ -97,7 +97,7 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
           )}
           {taking === 'every' && (
             <Whole
-              label="Every so many frames one"
+              label="Every k-th frame"
               value={draft.every}
               min={1}
               max={count}
@@ -150,7 +150,7 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
                   set({ columns: undefined });
                 }}
               >
-                as it suits
+                automatic
               </Button>
             )}
           </Box>
@@ -162,7 +162,7 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
           value={video || channels === 'outputs' ? outputs.join(',') : 'pack'}
           options={[
             ...puts.map((c): [string, string] => [c, c]),
-            ...(video || puts.length < 2 ? [] : [[puts.join(','), 'all, a picture each'] as [string, string]]),
+            ...(video || puts.length < 2 ? [] : [[puts.join(','), 'each output separately'] as [string, string]]),
             ...(video ? [] : [['pack', 'packed'] as [string, string]]),
             ...(puts.join(',') === outputs.join(',') || puts.includes(outputs.join(',') as Channel)
               ? []
@@ -184,7 +184,7 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
             placeholder="r=color.r g=opacity b=roughness"
             slotProps={{
               htmlInput: {
-                'aria-label': 'What stands in each channel',
+                'aria-label': 'Content of each channel',
                 title: 'r, g, b, a: an output and its part, or a number; orm is occlusion, roughness, metallic',
                 spellCheck: false,
               },
@@ -194,8 +194,8 @@ export function BakeSettings({ frames }: { readonly frames: number | undefined }
         </Line>
       )}
       <Line name="Variant">
-        <Box sx={{ color: 'text.secondary' }} title="The one that the Stage shows">
-          {variant ?? 'Base'}, as on the Stage
+        <Box sx={{ color: 'text.secondary' }} title="Current settings of the Stage">
+          {variant ?? 'Base'}, shown on the Stage
         </Box>
       </Line>
       <Button
@@ -262,7 +262,7 @@ function MoreSettings({
       <Line name="Samples">
         <Box sx={row}>
           <Whole
-            label="Samples along each side of a pixel"
+            label="Samples per pixel side"
             value={draft.samples}
             min={1}
             max={8}
@@ -290,7 +290,7 @@ function MoreSettings({
       )}
       <Line name="Normals">
         <Choice
-          label="Where green of a normal points"
+          label="Green channel of normals"
           value={draft.normalY}
           options={[
             ['up', 'y up'],
@@ -318,16 +318,16 @@ function MoreSettings({
         </Line>
       )}
       <Box sx={{ display: 'grid' }}>
-        {sheet && tick('Sides are powers of two', 'What is added right and below is clear', 'powerOfTwo')}
+        {sheet && tick('Power-of-two size', 'Padding right and below is transparent', 'powerOfTwo')}
         {!video &&
           tick(
-            'Spread colour under clear pixels',
-            'So that filtering draws no dark edge around shapes',
+            'Spread colour under transparent pixels',
+            'Avoids dark edges when the texture is filtered',
             'spread',
             draft.premultiply,
           )}
-        {!video && tick('Premultiplied', 'Colours are multiplied by their alpha', 'premultiply', draft.spread)}
-        {!video && tick('Colours as linear light', 'Not as sRGB', 'linear')}
+        {!video && tick('Premultiplied', 'Colours are multiplied by alpha', 'premultiply', draft.spread)}
+        {!video && tick('Linear colours', 'Stored without the sRGB curve', 'linear')}
       </Box>
     </>
   );

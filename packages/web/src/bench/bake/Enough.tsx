@@ -10,7 +10,7 @@ import { useSession } from '../session.ts';
 import type { MeasuredNearness } from './desk.ts';
 
 type Playing = 'held' | 'blended';
-const WORDS: Readonly<Record<Playing, string>> = { held: 'each frame held', blended: 'neighbours mixed' };
+const WORDS: Readonly<Record<Playing, string>> = { held: 'each frame held', blended: 'frames blended' };
 
 const figure = (value: number): string => value.toFixed(value < 10 ? 2 : 1);
 
@@ -45,7 +45,7 @@ export function Enough({ subject, of }: { readonly subject: BakedSubject; readon
         ) : (
           <Button
             variant="outlined"
-            title="Plays flipbooks of 4 to 128 frames against the live material, at moments between their frames"
+            title="Compares flipbooks of 4 to 128 frames with the live material, between their frames"
             onClick={() => {
               desk.measure(subject, of);
             }}
@@ -53,7 +53,7 @@ export function Enough({ subject, of }: { readonly subject: BakedSubject; readon
             {stale ? 'Measure again' : 'Measure'}
           </Button>
         )}
-        {stale && <Typography sx={{ color: 'text.secondary' }}>The material changed since.</Typography>}
+        {stale && <Typography sx={{ color: 'text.secondary' }}>The material has changed since.</Typography>}
       </Box>
       {nearness.state === 'failed' && (
         <Typography role="alert" sx={{ color: tokens.coral }}>
@@ -100,7 +100,7 @@ function Measured({ found: { choices, half } }: { readonly found: MeasuredNearne
           </ResponsiveContainer>
         </Box>
         <Typography variant="caption" component="p" sx={{ color: 'text.secondary', maxWidth: 250 }}>
-          Frames against the mean difference, in steps of 255
+          Mean difference (0 to 255) by number of frames
         </Typography>
       </Box>
       <Box sx={{ display: 'grid', gap: 0.75 }}>
@@ -109,7 +109,7 @@ function Measured({ found: { choices, half } }: { readonly found: MeasuredNearne
             exclusive
             size="small"
             value={playing}
-            aria-label="How the engine plays it"
+            aria-label="Playback in the engine"
             onChange={(_, next: Playing | null) => {
               if (next) setPlaying(next);
             }}
@@ -122,9 +122,9 @@ function Measured({ found: { choices, half } }: { readonly found: MeasuredNearne
           </ToggleButtonGroup>
         </Box>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75 }}>
-          Near enough below
+          Accept a difference below
           <NumberField
-            label="Mean difference that is near enough"
+            label="Largest accepted mean difference"
             value={limit}
             step={0.5}
             min={0}
@@ -147,11 +147,11 @@ function Measured({ found: { choices, half } }: { readonly found: MeasuredNearne
                   take(enough.count);
                 }}
               >
-                Take {enough.count}
+                Use {enough.count} frames
               </Button>
             </>
           ) : (
-            <Typography>Not even {choices.at(-1)?.count} frames come so near.</Typography>
+            <Typography>{choices.at(-1)?.count} frames are not enough.</Typography>
           )}
         </Box>
         <Table
@@ -171,7 +171,7 @@ function Measured({ found: { choices, half } }: { readonly found: MeasuredNearne
                 desk.draft.setState({ width: Math.round(draft.width / 2), height: Math.round(draft.height / 2) });
               }}
             >
-              Take half
+              Use half the size
             </Button>
           )}
         </Box>

@@ -86,20 +86,20 @@ export function PlayBeside({
     );
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, mt: 0.5, flexWrap: 'wrap' }}>
-      <Typography sx={{ color: 'text.secondary' }}>Beside the live one:</Typography>
+      <Typography sx={{ color: 'text.secondary' }}>Next to the live material:</Typography>
       {([false, true] as const).map((blended) => (
         <Button
           key={String(blended)}
           variant="outlined"
           disabled={large}
           aria-pressed={beside?.blended === blended && beside.key === key}
-          title={large ? 'This sheet is too large to play here' : 'Plays on the Stage, right of the wipe'}
+          title={large ? 'This sheet is too large to preview' : 'Plays on the Stage, right of the divider'}
           sx={{ '&[aria-pressed=true]': { bgcolor: tokens.select } }}
           onClick={() => {
             play(blended);
           }}
         >
-          {blended ? 'Neighbours mixed' : 'Each frame held'}
+          {blended ? 'Frames blended' : 'Each frame held'}
         </Button>
       ))}
       {flipbook.state === 'failed' && (

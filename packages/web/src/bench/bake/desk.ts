@@ -91,7 +91,7 @@ export function createDesk(): BakeDesk {
     measure(subject, of) {
       void run(nearness, baking.nearness, async (worker, tell) => {
         const found = await worker.nearness(subject, tell);
-        if (!found) throw new Error('There is no colour to compare.');
+        if (!found) throw new Error('The material has no colour to compare.');
         return { ...found, of };
       });
     },
@@ -147,6 +147,6 @@ export const withSheet = (supply: TextureSupply, { played }: BakeDesk): TextureS
     if (!sheet) return supply.load(name, color, most);
     return Math.max(sheet.width, sheet.height) <= most
       ? Promise.resolve(sheet)
-      : Promise.reject(new Error('This sheet is larger than the graphics card takes.'));
+      : Promise.reject(new Error('This sheet is too large for the graphics card.'));
   },
 });

@@ -34,7 +34,7 @@ const rangeText = ({ range, accepts, default: start }: OperationParameter): stri
   const words = range
     ? `${String(range[0] * per)} to ${String(range[1] * per)}${per === 360 ? 'deg' : accepts[0] === 'rate' ? ' laps' : ''}`
     : '';
-  return [parts.join(' or '), words, start === undefined ? '' : 'may be left out'].filter((p) => p !== '').join(', ');
+  return [parts.join(' or '), words, start === undefined ? '' : 'optional'].filter((p) => p !== '').join(', ');
 };
 
 /**

@@ -45,7 +45,7 @@ export function CallBlock({
           {name}
         </Typography>
         <Typography noWrap sx={{ flex: 1, minWidth: 0, color: 'text.secondary' }}>
-          {operation?.summary ?? 'An operation of your own'}
+          {operation?.summary ?? 'Your operation'}
         </Typography>
         {operation && (
           <Button

@@ -25,7 +25,7 @@ export function StepCard(): ReactElement {
   if (index === undefined || !step || !statement)
     return (
       <Typography sx={{ p: 1.5, color: 'text.secondary' }}>
-        Put the cursor in a step, or click a picture, to see its operations here.
+        Put the cursor in a step or click its picture to see its operations here.
       </Typography>
     );
   const host = hostOf(document, program);
@@ -51,7 +51,7 @@ export function StepCard(): ReactElement {
             width={112}
             complain={(name) =>
               !isName(name)
-                ? 'Small letters, digits and _, a letter first.'
+                ? 'Use lower-case letters, digits and _, starting with a letter.'
                 : namesOf(program).has(name)
                   ? `'${name}' is taken.`
                   : undefined

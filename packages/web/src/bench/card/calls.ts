@@ -79,7 +79,7 @@ export function rowsOf(
   }
   const own = program.operations.find((o) => o.name === call.callee.name)?.parameters.slice(flows ? 1 : 0) ?? [];
   return own.map(({ name, accepts }, i) => ({
-    parameter: { name, accepts: [accepts], help: 'A parameter of an operation of your own.' },
+    parameter: { name, accepts: [accepts], help: 'A parameter of your operation.' },
     argument: call.args.find((a) => a.name?.name === name) ?? (call.args[i]?.name ? undefined : call.args[i]),
   }));
 }

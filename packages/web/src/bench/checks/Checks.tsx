@@ -94,19 +94,19 @@ export function Checks(): ReactElement {
         <Button
           variant="outlined"
           disabled={fixable.length === 0}
-          title="Applies the first fix of each finding that leaves the picture of this moment as it is"
+          title="Applies the first fix of each finding that does not change this frame"
           onClick={() => void fixAll()}
         >
           Apply all safe fixes
         </Button>
         <Typography role="status" sx={{ color: 'text.secondary', flex: 1, minWidth: 120 }}>
-          {said || (working ? 'Looking further ...' : '')}
+          {said || (working ? 'Checking more ...' : '')}
         </Typography>
         <Limits />
       </Box>
       {findings.length === 0 && (
         <Typography sx={{ p: 1.5, color: 'text.secondary' }}>
-          {report ? 'Nothing found.' : 'Looking into the material ...'}
+          {report ? 'No problems found.' : 'Checking the material ...'}
         </Typography>
       )}
       <Box component="ul" aria-label="Findings" sx={{ m: 0, p: 0, listStyle: 'none' }}>
@@ -278,7 +278,7 @@ function Limits(): ReactElement {
       ))}
       <Box
         component="label"
-        title="Width over height of the surface, for judging how noise is stretched"
+        title="Width / height of the surface, to check for stretched noise"
         sx={{ display: 'flex', alignItems: 'center', gap: '3px' }}
       >
         aspect
@@ -295,7 +295,7 @@ function Limits(): ReactElement {
       {shape && shape.aspect !== aspect && (
         <Button
           sx={{ minHeight: 22, py: 0, px: 0.75, fontSize: 12 }}
-          title="Judge noise by the shape that is on the Stage"
+          title="Use the shape on the Stage"
           onClick={() => {
             checks.setAspect(shape.aspect);
           }}

@@ -100,13 +100,13 @@ export function FrameStrip(): ReactElement {
       <Box
         sx={{ gridColumn: '1 / 4', display: 'grid', gridTemplateColumns: '34px 1fr', gap: 0.75, alignItems: 'center' }}
       >
-        {picture(6, 'The first frame over the last')}
+        {picture(6, 'First frame over last frame')}
         first over last
       </Box>
       <Box
         sx={{ gridColumn: '5 / 8', display: 'grid', gridTemplateColumns: '34px 1fr', gap: 0.75, alignItems: 'center' }}
       >
-        {picture(7, 'The difference of first and last frame')}
+        {picture(7, 'Difference between first and last frame')}
         difference x4
       </Box>
     </Box>

@@ -31,13 +31,13 @@ export function JumpMeter(): ReactElement {
   const last = data.length - 1;
   const words = !jump
     ? errors
-      ? 'not measured: the text has errors'
+      ? 'not measured: the material has errors'
       : 'measuring'
     : seen
       ? 'from last to first frame: visible pop'
       : jump.usual && jump.ratio >= JUMP_LIMIT
-        ? 'from last to first frame: no more than between others'
-        : 'from last to first frame, against the usual change';
+        ? 'from last to first frame: same as between other frames'
+        : 'from last to first frame, relative to the usual change';
   return (
     <Box
       component="section"

@@ -39,10 +39,10 @@ export function Lanes(): ReactElement {
         {list.length === 0 && (
           <Typography sx={{ px: 1.5, py: 0.75, color: 'text.secondary' }}>
             {errors && !report
-              ? 'The text has errors: what moves is told once it has none.'
+              ? 'The material has errors. Fix them to see its motion.'
               : report
-                ? 'Nothing moves yet: pan, spin, wave and evolving noise get a lane here.'
-                : 'Looking for what moves ...'}
+                ? 'No motion yet: pan, spin, wave and evolving noise get a lane here.'
+                : 'Looking for motion ...'}
           </Typography>
         )}
       </Box>
@@ -82,7 +82,7 @@ const Lane = memo(function Lane({
   const says = {
     open: 'does not close',
     unproven: 'not proven to close',
-    later: 'back after more than a loop, and what it goes into closes',
+    later: 'repeats after more than a loop, but its result loops',
     closes: 'closes',
   }[movement.state];
   return (

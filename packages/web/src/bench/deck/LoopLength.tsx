@@ -69,10 +69,10 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
   const frames = Math.round(s * f * 1e6) / 1e6;
   const complaint =
     !(s > 0 && s <= 3600) || !(f >= 1 && f <= 240)
-      ? 'A loop lasts more than 0 s and at most 3600 s, at 1 to 240 fps.'
+      ? 'A loop must be longer than 0 s and at most 3600 s, at 1 to 240 fps.'
       : Number.isInteger(frames)
         ? undefined
-        : `That is ${String(frames)} frames; a loop has a whole number of frames.`;
+        : `That is ${String(frames)} frames; a loop must have a whole number of frames.`;
   const same = s === loop.seconds && f === loop.fps;
   const edits = complaint === undefined && !same ? setLoop(tree, s, f) : [];
   const key = JSON.stringify(edits);
@@ -153,7 +153,7 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
         )}
         {complaint === undefined && same && (
           <Typography sx={{ color: 'text.secondary' }}>
-            Laps keep counting by the loop; rates per second do not: what that does is told here.
+            Laps follow the loop length; rates per second do not. The effect is shown here.
           </Typography>
         )}
         {complaint === undefined && !same && <Effects before={report} after={outcome} />}
@@ -170,7 +170,7 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
 
 /** Every verdict as it is and as it would be. */
 function Effects({ before, after }: { readonly before: Report | undefined; readonly after: Outcome }): ReactElement {
-  if (after === undefined) return <Typography sx={{ color: 'text.secondary' }}>Proving what that does ...</Typography>;
+  if (after === undefined) return <Typography sx={{ color: 'text.secondary' }}>Proving the effect ...</Typography>;
   if (after === 'refused') return <Typography sx={{ color: tokens.coral }}>This would cause errors.</Typography>;
   const open = (r: Report | undefined): number =>
     new Set(r?.movements.filter((m) => m.state === 'open').map((m) => m.step)).size;
@@ -202,7 +202,7 @@ function Effects({ before, after }: { readonly before: Report | undefined; reado
   return (
     <Box
       component="table"
-      aria-label="What that does"
+      aria-label="Effect"
       sx={{
         width: '100%',
         borderCollapse: 'collapse',

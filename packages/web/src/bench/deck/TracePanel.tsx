@@ -75,7 +75,7 @@ export function TracePanel(): ReactElement {
         {shows === 'trace' && (
           <>
             <Button
-              title={upright ? 'Trace a row of the picture' : 'Trace a column of the picture'}
+              title={upright ? 'Trace a row' : 'Trace a column'}
               onClick={() => {
                 trace.setState({ line: upright ? { from: [0, 0.5], to: [1, 0.5] } : { from: [0.5, 0], to: [0.5, 1] } });
               }}
@@ -156,7 +156,7 @@ function Trace(): ReactElement {
         width={COLUMNS}
         height={ROWS}
         role="img"
-        aria-label="The line against time, over one and a quarter loops"
+        aria-label="The line over time, for 1.25 loops"
         sx={{ position: 'absolute', width: '100%', height: '100%', display: 'block' }}
       />
       <Box

@@ -40,8 +40,8 @@ const figure = (v: number): string => String(Number(v.toPrecision(3)));
 
 /** How a motion comes round, in words: "2 laps, 3 s". */
 export function periodText({ laps }: Pick<Movement, 'laps'>, seconds: number): string {
-  if (laps === undefined) return 'by time';
-  if (laps === 0) return 'stands still';
+  if (laps === undefined) return 'over time';
+  if (laps === 0) return 'does not move';
   return `${figure(laps)} ${Math.abs(laps) === 1 ? 'lap' : 'laps'}, ${figure(seconds / Math.abs(laps))} s`;
 }
 

@@ -48,14 +48,14 @@ export function DialActions(): ReactElement {
   };
   const copy = async (): Promise<void> => {
     const copied = await copyText(settingJson(program, present));
-    setSaid(copied ? 'Copied.' : 'The browser does not let this page copy.');
+    setSaid(copied ? 'Copied.' : 'The browser does not allow copying.');
   };
   return (
     <>
       {program.dials.length + program.switches.length > 0 && (
         <>
-          <Button title="Keeps the values shown as a variant" onClick={keep}>
-            Keep as variant
+          <Button title="Saves the current values as a variant" onClick={keep}>
+            Save as variant
           </Button>
           <IconButton
             aria-label="More for the dials"

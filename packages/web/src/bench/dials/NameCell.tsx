@@ -57,7 +57,7 @@ export function NameCell({
       start: name,
       act: (next: string) => {
         if (!isName(next))
-          return Promise.reject(new Error('A name is small letters, digits and _, and begins with a letter.'));
+          return Promise.reject(new Error('Use lower-case letters, digits and _, starting with a letter.'));
         if (next !== name && namesOf(now()).has(next)) return Promise.reject(new Error(`'${next}' is taken.`));
         document.edit(renameName(now().tree, name, next));
         return Promise.resolve();
@@ -65,7 +65,7 @@ export function NameCell({
     },
     help: {
       title: `What ${name} does`,
-      label: 'In a few words',
+      label: 'Description',
       start: help,
       act: (words: string) => {
         document.edit(setHelp(now().tree, name, words));
@@ -121,7 +121,7 @@ export function NameCell({
             setAsk('help');
           })}
         >
-          Say what it does
+          Describe
         </MenuItem>
         <MenuItem
           onClick={act(() => {
@@ -145,7 +145,7 @@ export function NameCell({
               shown.setState({ linked: next });
             })}
           >
-            {linked.has(name) ? 'Compare with its own value' : 'Compare with one value on both sides'}
+            {linked.has(name) ? 'Compare with the base value' : 'Compare with one value on both sides'}
           </MenuItem>
         )}
         <Divider />
@@ -163,7 +163,7 @@ export function NameCell({
               document.edit(setGroup(now().tree, name, g));
             })}
           >
-            {g === '' ? 'Out of its group' : `Into ${g}`}
+            {g === '' ? 'Remove from group' : `Into ${g}`}
           </MenuItem>
         ))}
         {group !== '' && !others.includes('') && (
@@ -176,7 +176,7 @@ export function NameCell({
           </MenuItem>
         )}
         <Divider />
-        <MenuItem title="Its value stands wherever it was used" onClick={act(remove)}>
+        <MenuItem title="Its value is written wherever it was used" onClick={act(remove)}>
           Delete
         </MenuItem>
       </Menu>

@@ -49,7 +49,7 @@ export function VariantHead({
           broken.length > 0
             ? broken.map((d) => d.message).join(' ')
             : trouble
-              ? `${name}: ${trouble === 'opens' ? 'it does not loop' : trouble}`
+              ? `${name}: ${trouble === 'opens' ? 'does not loop' : trouble}`
               : `Show ${name} on the Stage`
         }
         onClick={() => {
@@ -122,7 +122,7 @@ export function VariantHead({
           }}
           act={(next) => {
             if (next !== title && program.variants.some((v) => v.name === next))
-              return Promise.reject(new Error(`There is a variant "${next}" already.`));
+              return Promise.reject(new Error(`There is already a variant "${next}".`));
             document.edit(renameVariant(document.getState().derived.program.tree, title, next));
             if (current) shown.setState({ variant: next });
             return Promise.resolve();

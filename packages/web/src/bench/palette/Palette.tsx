@@ -194,15 +194,15 @@ export function Palette(): ReactElement {
           <ToggleButtonGroup
             exclusive
             value={form}
-            aria-label="How it is put in"
+            aria-label="Insert as"
             onChange={(_, next: 'stage' | 'line' | null) => {
               if (next) setForm(next);
             }}
           >
-            <ToggleButton value="stage" title="Enter puts it in so; Shift+Enter the other way">
+            <ToggleButton value="stage" title="Enter inserts it like this; Shift+Enter the other way">
               {`Onto ${place?.step.name ?? (here?.kind === 'step' ? here.name : 'the step')}`}
             </ToggleButton>
-            <ToggleButton value="line" title="Enter puts it in so; Shift+Enter the other way">
+            <ToggleButton value="line" title="Enter inserts it like this; Shift+Enter the other way">
               As a new line
             </ToggleButton>
           </ToggleButtonGroup>
@@ -264,7 +264,7 @@ export function Palette(): ReactElement {
                     ? entry.operation.help
                     : entry.kind === 'source'
                       ? 'A texture of this project.'
-                      : 'What the material outputs in this channel.'}
+                      : 'An output of the material.'}
                 </Typography>
                 {entry.kind === 'operation' && readsImage(entry.operation) && (
                   <PictureList pictures={pictures} picked={shownPicture} pick={setPicked} />
@@ -280,14 +280,13 @@ export function Palette(): ReactElement {
                     : entry.kind === 'source'
                       ? `Enter samples it in a new step${here ? ` below ${here.name}` : ''}.`
                       : place
-                        ? `Enter puts it onto ${place.step.name}.`
+                        ? `Enter adds it to ${place.step.name}.`
                         : 'Enter writes a new line.'}
                 </Typography>
               </>
             ) : (
               <Typography sx={{ color: 'text.secondary' }}>
-                Nothing does that by these words. Try an effect, such as mist, glow or ripple, or clear the field to see
-                all by purpose.
+                No results. Try an effect, such as mist, glow or ripple, or clear the field to see everything.
               </Typography>
             )}
           </Box>

@@ -31,12 +31,12 @@ export type Entry =
 
 const OUTPUTS: Record<Channel, readonly [summary: string, uses: string]> = {
   color: ['What the surface looks like', 'final picture, base colour, show'],
-  normal: ['The relief, for light', 'bumps'],
+  normal: ['Surface detail for lighting', 'bumps'],
   metallic: ['How metallic it is', 'metal'],
-  roughness: ['How dull or shiny it is', 'gloss, shine'],
-  emissive: ['Light it gives off', 'glow, bloom, light'],
-  opacity: ['How much it covers', 'transparent, see-through, alpha, fade'],
-  cutoff: ['Below which opacity it is cut away', 'mask, alpha test'],
+  roughness: ['How rough or shiny it is', 'gloss, shine'],
+  emissive: ['Emitted light', 'glow, bloom, light'],
+  opacity: ['How opaque it is', 'transparent, see-through, alpha, fade'],
+  cutoff: ['Opacity below which pixels are discarded', 'mask, alpha test'],
   refraction: ['How it bends what is behind', 'glass, water, heat haze'],
 };
 

@@ -20,8 +20,8 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
   const dissolve = dissolvesOf(program)[index];
   const view = useDissolve(index);
   if (!dissolve)
-    return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no such dissolve any more.</Typography>;
-  if (!view) return <Notice busy title="Looking at the mask" />;
+    return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>This dissolve is no longer in the text.</Typography>;
+  if (!view) return <Notice busy title="Measuring the mask" />;
   const { curves, histogram, shares, settings, marked, varies } = view;
   const { text } = program.tree;
   const level = levelOf(text, dissolve.mask) ?? { low: 0, high: 1 };
@@ -127,7 +127,7 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
       )}
       <Box sx={{ display: 'flex', gap: 2, mt: 0.5, color: 'text.secondary', flexWrap: 'wrap' }}>
         <span>
-          <Key color={tokens.dim} /> how often the mask has this value
+          <Key color={tokens.dim} /> number of pixels with this mask value
         </span>
         <span>
           <Key color={tokens.amber} /> age of the front
@@ -142,7 +142,7 @@ export function DissolvePanel({ index }: { readonly index: number }): ReactEleme
         <Box component="span" sx={{ color: 'text.secondary' }}>
           {marked === undefined
             ? '. Point at the flat Stage to mark a pixel.'
-            : `. The pixel pointed at has mask ${marked.toFixed(2)}.`}
+            : `. The mask at the pointer is ${marked.toFixed(2)}.`}
         </Box>
       </Typography>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>

@@ -70,9 +70,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
     },
   });
   if (!written)
-    return (
-      <Typography sx={{ p: 1.5, color: 'text.secondary' }}>The text has no ramp of this name any more.</Typography>
-    );
+    return <Typography sx={{ p: 1.5, color: 'text.secondary' }}>This ramp is no longer in the text.</Typography>;
   const { stops, easing } = written;
   const index = Math.min(selected, stops.length - 1);
   const stop = stops[index];
@@ -291,7 +289,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
             setFrom(event.currentTarget);
           }}
         >
-          Read a picture
+          Import a picture
         </Button>
         <Menu
           anchorEl={from}
@@ -306,7 +304,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
               picker.current?.click();
             }}
           >
-            A file, one pixel high ...
+            A file ...
           </MenuItem>
           {list
             .filter((s) => s.height === 1)
@@ -349,7 +347,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
             );
           }}
         >
-          Write as PNG
+          Export PNG
         </Button>
         <Button
           onClick={() => {
@@ -367,7 +365,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
               );
           }}
         >
-          Store as a source
+          Save as a source
         </Button>
         <Typography role="status" sx={{ color: 'text.secondary' }}>
           {message}

@@ -49,7 +49,7 @@ export function Probe(): ReactElement {
   return (
     <Box sx={{ px: 1.5, py: 1 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 28 }}>
-        <Typography aria-label="Probed place">
+        <Typography aria-label="Probed pixel">
           {pinned ? 'Pinned at' : 'At'} u <Figure>{pixel.uv[0].toFixed(3)}</Figure> v{' '}
           <Figure>{pixel.uv[1].toFixed(3)}</Figure>
         </Typography>

@@ -59,14 +59,14 @@ export function MergeDialog({
         paper: { sx: { width: 1120, height: 700, maxWidth: 'calc(100% - 32px)', maxHeight: 'calc(100% - 32px)' } },
       }}
     >
-      <DialogTitle id="merge-title">Two texts of one material</DialogTitle>
+      <DialogTitle id="merge-title">Two versions of one material</DialogTitle>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 1, minHeight: 0 }}>
         <Typography>
-          The left one was {draft ? 'typed in another tab and never saved' : 'saved elsewhere'}. The arrows bring a
+          The left version was {draft ? 'typed in another tab and never saved' : 'saved elsewhere'}. The arrows bring a
           piece of it into yours; yours can be edited here too.
         </Typography>
-        {failure !== '' && <Notice alert title="The other text cannot be read" detail={failure} />}
-        {!theirs && failure === '' && <Notice busy title="Reading the other text" />}
+        {failure !== '' && <Notice alert title="The other version cannot be read" detail={failure} />}
+        {!theirs && failure === '' && <Notice busy title="Reading the other version" />}
         {theirs && <TextMerge left={theirs.text} right={start} labels={[theirs.label, 'Yours']} changed={setMine} />}
       </DialogContent>
       <DialogActions>

@@ -122,7 +122,7 @@ export function Revisions(): ReactElement {
         >
           <Box
             component="ul"
-            aria-label="Saved texts"
+            aria-label="Saved revisions"
             sx={{ m: 0, p: 0, listStyle: 'none', overflow: 'auto', borderRight: 1, borderColor: 'divider' }}
           >
             {rows.map(({ revision, more }) => (
@@ -141,7 +141,7 @@ export function Revisions(): ReactElement {
                 <Box
                   component="button"
                   type="button"
-                  aria-label={`Look at revision ${String(revision.number)}`}
+                  aria-label={`Show revision ${String(revision.number)}`}
                   aria-pressed={revision.number === chosen}
                   onClick={() => {
                     setChosen(revision.number);
@@ -217,7 +217,7 @@ export function Revisions(): ReactElement {
                       supply={supply}
                       text={text}
                       size={168}
-                      label="The material now, playing"
+                      label="The current material, playing"
                     />
                   </Box>
                   <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1, ml: 'auto' }}>
@@ -241,7 +241,7 @@ export function Revisions(): ReactElement {
                       Compare on the Stage
                     </Button>
                     <Typography sx={{ color: 'text.secondary', maxWidth: 180 }}>
-                      {old === text ? 'This is the text of now.' : 'Restoring is one undo; nothing is lost.'}
+                      {old === text ? 'This is the current text.' : 'Restoring is one undo; nothing is lost.'}
                     </Typography>
                   </Box>
                 </Box>

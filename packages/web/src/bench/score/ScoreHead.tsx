@@ -8,9 +8,9 @@ import { useSession } from '../session.ts';
 
 /** About the time that the graphics card takes. */
 const TIMED = {
-  told: 'The milliseconds are the graphics card\u2019s own, for the material over 1920 x 1080 pixels.',
-  soon: 'The graphics card is being timed.',
-  never: 'No graphics card draws here, or the browser does not tell how long it takes.',
+  told: 'The milliseconds are measured by the graphics card for 1920 x 1080 pixels.',
+  soon: 'Measuring the time on the graphics card.',
+  never: 'No time: there is no graphics card, or the browser does not report its time.',
 } as const;
 
 /** Over the Score: how many steps there are, what a pixel costs, undo, redo and inserting. */
@@ -44,7 +44,7 @@ export function ScoreHead(): ReactElement {
         {cost && (
           <Box
             component="span"
-            title={`What a pixel costs. ${TIMED[timed === null ? 'never' : timed === undefined ? 'soon' : 'told']}`}
+            title={`Cost per pixel. ${TIMED[timed === null ? 'never' : timed === undefined ? 'soon' : 'told']}`}
             sx={{ color: over ? tokens.coral : 'inherit' }}
           >
             {`, ${String(cost.operations)} operations, ${String(cost.reads)} ${cost.reads === 1 ? 'read' : 'reads'}`}

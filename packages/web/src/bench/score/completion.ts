@@ -22,12 +22,12 @@ import { textureOf } from '../textures/place-texture.ts';
 
 const STATEMENTS: readonly Completion[] = [
   ['dial', 'an exposed parameter', 'dial '],
-  ['switch', 'an exposed on or off', 'switch '],
+  ['switch', 'an exposed on/off switch', 'switch '],
   ['image', 'a texture of the project', 'image '],
-  ['ramp', 'a row of colours', 'ramp '],
+  ['ramp', 'a colour gradient', 'ramp '],
   ['out', 'an output of the material', 'out color = '],
-  ['op', 'an operation of your own', 'op '],
-  ['variant', 'other values for the dials', 'variant "" { }'],
+  ['op', 'your operation', 'op '],
+  ['variant', 'a set of dial values', 'variant "" { }'],
   ['loop', 'length and frame rate', 'loop 4s at 30fps'],
   ['surface', 'lit, blend, two-sided ...', 'surface '],
 ].map(([label = '', detail = '', apply = '']) => ({ label, detail, apply, type: 'keyword' }));
@@ -35,12 +35,12 @@ const STATEMENTS: readonly Completion[] = [
 const BUILT_INS: readonly [string, string][] = [
   ['uv', 'coordinate on the UV square'],
   ['uv2', 'second UV set'],
-  ['screen', 'place on the screen, 0..1'],
-  ['position', 'place on the mesh, metres'],
-  ['world', 'place in the world, metres'],
-  ['vertex_color', "the mesh's own colour"],
+  ['screen', 'screen position, 0..1'],
+  ['position', 'position on the mesh, metres'],
+  ['world', 'world position, metres'],
+  ['vertex_color', 'vertex colour of the mesh'],
   ['time', 'seconds since the start'],
-  ['phase', 'place in the loop, 0..1'],
+  ['phase', 'position in the loop, 0..1'],
   ['frame', 'frames since the start'],
   ['loop_seconds', "the loop's length"],
 ];

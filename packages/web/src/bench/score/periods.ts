@@ -13,7 +13,7 @@ const { field, set: setPeriods } = decorationsField();
 export function periodWords(period: StepPeriod | undefined): string {
   if (!period || period.kind === 'still') return '';
   if (period.kind === 'laps') return `${String(period.laps)} ${period.laps === 1 ? 'lap' : 'laps'}`;
-  if (period.kind === 'later') return period.loops ? `back after ${String(period.loops)} loops` : 'back later';
+  if (period.kind === 'later') return period.loops ? `repeats after ${String(period.loops)} loops` : 'repeats later';
   return { open: 'does not close', unproven: 'not proven', moving: 'moves' }[period.kind];
 }
 

@@ -184,7 +184,7 @@ function Motion({ view }: { readonly view: FlatView }): ReactElement {
   );
   if (none || !found)
     return (
-      <Legend>{none ? 'This step has no UVs to measure. Select one that has.' : 'Looking at the motion ...'}</Legend>
+      <Legend>{none ? 'This step has no UVs to measure. Select one that has.' : 'Measuring the motion ...'}</Legend>
     );
   const speeds = Array.from({ length: ARROWS * ARROWS }, (_, i) =>
     Math.hypot(found.field[i * 2]!, found.field[i * 2 + 1]!),

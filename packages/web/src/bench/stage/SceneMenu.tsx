@@ -95,7 +95,7 @@ export function SceneMenu({ shape }: { readonly shape?: ShapeName }): ReactEleme
           />
         </Row>
         {shape && (
-          <Row label="Quads across" value={String(subdivisions ?? SHAPES[shape].subdivisions)}>
+          <Row label="Subdivisions" value={String(subdivisions ?? SHAPES[shape].subdivisions)}>
             <Slider
               aria-label="Subdivisions"
               min={1}
@@ -110,7 +110,7 @@ export function SceneMenu({ shape }: { readonly shape?: ShapeName }): ReactEleme
         )}
         <Typography sx={{ color: 'text.secondary' }}>
           {lit
-            ? 'Light goes through the Khronos neutral tone mapper.'
+            ? 'Tone mapping: Khronos PBR Neutral.'
             : 'An unlit material shows its own colours, whatever the light; with a backdrop they go through the tone mapper too.'}
         </Typography>
       </Popover>

@@ -39,7 +39,7 @@ const HandleLayer = lazy(async () => ({ default: (await import('./HandleLayer.ts
 const LensLayer = lazy(async () => ({ default: (await import('./LensLayer.tsx')).LensLayer }));
 const MeshLens = lazy(async () => ({ default: (await import('../../viewport/MeshLens.tsx')).MeshLens }));
 
-const PIN_KEYS = 'Enter pins the pixel in the middle, and lets it go';
+const PIN_KEYS = 'Enter pins or unpins the pixel in the middle';
 const FLAT_PIN_KEYS = `${PIN_KEYS}; arrow keys move it`;
 
 const SQUARE: StageView = { kind: 'flat', repeat: 1 };
@@ -175,7 +175,7 @@ export function Stage({ started }: { readonly started: boolean }): ReactElement 
       sx={{ flex: 1, minHeight: 160, display: 'flex', flexDirection: 'column' }}
     >
       <StageBar address={address} drawn={drawn} started={started} />
-      <DropZone words="Drop to use it in the material, a mesh to preview on it" sx={{ bgcolor: tokens.pit }}>
+      <DropZone words="Drop to use it in the material, or to preview on the mesh" sx={{ bgcolor: tokens.pit }}>
         <Box
           ref={surface}
           role="img"

@@ -52,7 +52,7 @@ export function WipeBar(): ReactElement | null {
       <Box
         role="slider"
         tabIndex={0}
-        aria-label="Wipe between the two"
+        aria-label="Divider between the two"
         aria-valuemin={0}
         aria-valuemax={100}
         aria-valuenow={Math.round(wipe * 100)}

@@ -28,7 +28,7 @@ export function Intake(): ReactElement | null {
     try {
       await placeTexture(session, source, { onto, group });
     } catch (error) {
-      setProblem(`${name} was imported, but not put into the material. ${sentence(error)}`);
+      setProblem(`${name} was imported but not used in the material. ${sentence(error)}`);
     }
   };
   const take = (item: ImportItem): void => {

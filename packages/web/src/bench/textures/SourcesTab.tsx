@@ -57,7 +57,7 @@ export function SourcesTab(): ReactElement {
         <Button
           variant="outlined"
           sx={{ flex: 'none' }}
-          title="Imports textures and meshes, and uses them here (Ctrl+I)"
+          title="Import textures and meshes and use them here (Ctrl+I)"
           onClick={() => {
             pickFiles(session);
           }}

@@ -136,7 +136,7 @@ export function GlbDialog({
             disabled={address === undefined || share !== undefined}
             onClick={() => void write()}
           >
-            {share === undefined ? 'Write and look' : 'Writing'}
+            {share === undefined ? 'Export and preview' : 'Writing'}
           </Button>
         )}
       </DialogActions>

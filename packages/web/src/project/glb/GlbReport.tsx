@@ -21,8 +21,8 @@ const WORDS: Readonly<Record<SlotFidelity, string>> = {
   exact: 'Plays exactly',
   keyed: 'Plays by keys',
   flipbook: 'Plays as a flipbook',
-  baked: 'Stands still',
-  'left out': 'Lacks something',
+  baked: 'Still',
+  'left out': 'Partly exported',
 };
 
 /** What players of a GLB show of each material, and what they do not. */
@@ -32,7 +32,7 @@ export function GlbReportList({ report }: { readonly report: GlbReport }): React
       {report.materials.map((material) => (
         <OfMaterial key={`${material.material} ${material.variant ?? ''}`} of={material} />
       ))}
-      {report.materials.length === 0 && <Typography>No material is in it: the meshes are plain grey.</Typography>}
+      {report.materials.length === 0 && <Typography>It has no material: the meshes are plain grey.</Typography>}
       <Notes notes={report.notes} />
     </Box>
   );

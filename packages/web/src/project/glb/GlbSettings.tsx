@@ -17,8 +17,8 @@ export function GlbSettings({
 }): ReactElement {
   return (
     <>
-      <Part title="What changes in itself">
-        <Line name="Shown as">
+      <Part title="Animated values">
+        <Line name="Export as">
           <Choice
             label="Shown as"
             value={String(choice.frames)}
@@ -57,7 +57,7 @@ export function GlbSettings({
       {choice.instanced !== undefined && (
         <FormControlLabel
           label="Copies as instances of one mesh"
-          title="EXT_mesh_gpu_instancing: smaller, for programs that read it"
+          title="EXT_mesh_gpu_instancing: smaller, for programs that support it"
           control={
             <Checkbox
               size="small"
