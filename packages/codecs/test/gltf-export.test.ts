@@ -183,9 +183,7 @@ describe('sets as GLB', () => {
     expect(nodes.filter((n) => n.extensions?.EXT_mesh_gpu_instancing).length).toBe(1);
     expect(extensionsRequired).toEqual(['EXT_mesh_gpu_instancing']);
     expect([cameras!.length, nodes.find((n) => n.camera !== undefined)!.children!.length]).toEqual([1, 1]);
-    expect(turning.report.notes.join('\n')).toMatch(
-      /key light[^]*exposure[^]*in front of the camera[^]*nodes/,
-    );
+    expect(turning.report.notes.join('\n')).toMatch(/key light[^]*exposure[^]*in front of the camera[^]*nodes/);
     const { mesh } = await readMesh('set.glb', turning.bytes);
     expect(mesh.indices.length).toBeGreaterThan(0);
   });

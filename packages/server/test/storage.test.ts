@@ -208,7 +208,7 @@ describe('a backup', () => {
     await expect(backup(folder, copies[0]!)).rejects.toThrow('is there already');
     await expect(restore(copies[0]!, folder)).rejects.toThrow('is not empty');
     writeFileSync(join(folder, 'torn.sqlite'), readFileSync(copies[0]!).subarray(0, 90_000));
-    await expect(restore(join(folder, 'torn.sqlite'), join(folder, 'new'))).rejects.toThrow('no whole backup');
+    await expect(restore(join(folder, 'torn.sqlite'), join(folder, 'new'))).rejects.toThrow('is not a complete backup');
     await expect(backup(join(folder, 'none'), join(folder, 'x'))).rejects.toThrow('no database');
   }, 120_000);
 });

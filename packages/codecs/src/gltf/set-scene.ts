@@ -75,7 +75,9 @@ export async function setGlb(set: GltfSet, options: SetGlbOptions): Promise<Writ
     notes: [
       ...set.notes,
       'The environment and backdrop are not part of glTF: only the key light is exported.',
-      ...(set.exposure === 0 ? [] : [`Its exposure of ${String(set.exposure)} stops is left to the viewer.`]),
+      ...(set.exposure === 0
+        ? []
+        : [`Its exposure (${String(set.exposure)} EV) is not part of glTF: set it in the viewer.`]),
       ...overlays.map((overlay) => `"${overlay.name}" is exported as a plane in front of the camera, for a 16:9 view.`),
       ...(isHeld ? ['Copies that spin or have a delay are exported as separate nodes.'] : []),
     ],

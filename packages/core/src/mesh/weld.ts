@@ -3,50 +3,94 @@ import { cornersOf, type MeshData } from './mesh.ts';
 /** Parts of the mesh's size, or of the UV square, within which two vertices are at one place. */
 const FINENESS = 1e5;
 
-/**
- * For each row of `width` whole numbers the first row that is the same: open addressing, with a multiplicative hash (D.
- * Knuth, The Art of Computer Programming 3, 6.4).
- */
-function firstAlike(rows: Float64Array, width: number): Int32Array {
-  const count = rows.length / width;
-  const slots = new Int32Array(2 ** Math.ceil(Math.log2(count + 1) + 1)).fill(-1);
-  const alike = (a: number, b: number): boolean => {
-    for (let k = 0; k < width; k++) if (rows[a * width + k] !== rows[b * width + k]) return false;
-    return true;
-  };
-  return Int32Array.from({ length: count }, (_, v) => {
-    let hash = 0;
-    for (let k = v * width; k < (v + 1) * width; k++) {
-      hash = Math.imul(hash ^ rows[k]!, 0x9e3779b1);
-      hash ^= hash >>> 15;
-    }
-    let slot = hash & (slots.length - 1);
-    while (slots[slot]! >= 0 && !alike(slots[slot]!, v)) slot = (slot + 1) & (slots.length - 1);
-    if (slots[slot]! < 0) slots[slot] = v;
-    return slots[slot]!;
-  });
+/** A multiplicative hash of three whole numbers (D. Knuth, The Art of Computer Programming 3, 6.4). */
+function hashOf(x: number, y: number, z: number): number {
+  let hash = 0;
+  for (const part of [x, y, z]) {
+    hash = Math.imul(hash ^ part, 0x9e3779b1);
+    hash ^= hash >>> 15;
+  }
+  return hash;
 }
 
-/** The parts of the mesh's size, or of the UV square, that its vertices lie at, in whole numbers. */
-function rowsOf({ positions, uvs }: MeshData, width: 3 | 5): Float64Array {
+/** Chains of vertices by a hash, the first that was added last. */
+class Buckets {
+  readonly #heads: Int32Array;
+  readonly #next: Int32Array;
+
+  constructor(count: number) {
+    this.#heads = new Int32Array(2 ** Math.ceil(Math.log2(count + 1) + 1)).fill(-1);
+    this.#next = new Int32Array(count);
+  }
+
+  add(hash: number, vertex: number): void {
+    const slot = hash & (this.#heads.length - 1);
+    this.#next[vertex] = this.#heads[slot]!;
+    this.#heads[slot] = vertex;
+  }
+
+  /** One of those with a hash, and maybe others, that holds; -1 where there is none. */
+  find(hash: number, holds: (vertex: number) => boolean): number {
+    let vertex = this.#heads[hash & (this.#heads.length - 1)]!;
+    while (vertex >= 0 && !holds(vertex)) vertex = this.#next[vertex]!;
+    return vertex;
+  }
+}
+
+/**
+ * For each vertex the first one within a hundred thousandth of the mesh's size of it on each axis. Cells are twice as wide, so
+ * that what is so near lies in the vertex's own cell or in the nearer neighbour on an axis.
+ */
+function nearbyPlaces({ positions }: MeshData): Int32Array {
   const scale = FINENESS / positions.reduce((max, x) => Math.max(max, Math.abs(x)), 1e-9);
-  const rows = new Float64Array((positions.length / 3) * width);
-  for (let v = 0; v < positions.length / 3; v++)
-    for (let k = 0; k < width; k++)
-      rows[v * width + k] = Math.round(k < 3 ? positions[v * 3 + k]! * scale : uvs[v * 2 + k - 3]! * FINENESS);
-  return rows;
+  const count = positions.length / 3;
+  const buckets = new Buckets(count);
+  return Int32Array.from({ length: count }, (_, v) => {
+    const [x, y, z] = [positions[v * 3]! * scale, positions[v * 3 + 1]! * scale, positions[v * 3 + 2]! * scale];
+    const isNear = (other: number): boolean =>
+      Math.abs(positions[other * 3]! * scale - x) <= 1 &&
+      Math.abs(positions[other * 3 + 1]! * scale - y) <= 1 &&
+      Math.abs(positions[other * 3 + 2]! * scale - z) <= 1;
+    const [cx, cy, cz] = [Math.floor(x / 2), Math.floor(y / 2), Math.floor(z / 2)];
+    const side = (at: number, cell: number): number => (at / 2 - cell < 0.5 ? -1 : 1);
+    const [sx, sy, sz] = [side(x, cx), side(y, cy), side(z, cz)];
+    let found = -1;
+    for (let k = 0; k < 8 && found < 0; k++)
+      found = buckets.find(hashOf(cx + (k & 1 ? sx : 0), cy + (k & 2 ? sy : 0), cz + (k & 4 ? sz : 0)), isNear);
+    if (found >= 0) return found;
+    buckets.add(hashOf(cx, cy, cz), v);
+    return v;
+  });
 }
 
 const places = new WeakMap<Float32Array, Int32Array>();
 /** For each vertex the first one at the same place. */
 export function weldedPlaces(mesh: MeshData): Int32Array {
   let known = places.get(mesh.positions);
-  if (!known) places.set(mesh.positions, (known = firstAlike(rowsOf(mesh, 3), 3)));
+  if (!known) places.set(mesh.positions, (known = nearbyPlaces(mesh)));
   return known;
 }
 
 /** For each vertex the first one at the same place that has the same UV. */
-export const weldedPoints = (mesh: MeshData): Int32Array => firstAlike(rowsOf(mesh, 5), 5);
+export function weldedPoints(mesh: MeshData): Int32Array {
+  const weld = weldedPlaces(mesh);
+  const { uvs } = mesh;
+  const buckets = new Buckets(weld.length);
+  return Int32Array.from(weld, (place, v) => {
+    const [u, w] = [Math.round(uvs[v * 2]! * FINENESS), Math.round(uvs[v * 2 + 1]! * FINENESS)];
+    const hash = hashOf(place, u, w);
+    const found = buckets.find(
+      hash,
+      (other) =>
+        weld[other] === place &&
+        Math.round(uvs[other * 2]! * FINENESS) === u &&
+        Math.round(uvs[other * 2 + 1]! * FINENESS) === w,
+    );
+    if (found >= 0) return found;
+    buckets.add(hash, v);
+    return v;
+  });
+}
 
 /** The parts that a mesh's UV layout falls into. */
 export interface Islands {
