@@ -1,8 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it } from '@jest/globals';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { setTimeout as pause } from 'node:timers/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Sequelize } from 'sequelize';
+import sqlite3 from 'sqlite3';
 import { backup, DATABASE, restore } from '../src/storage/backup.ts';
 import { PART, readBytes } from '../src/storage/blobs.ts';
 import { Database, openDatabase } from '../src/storage/database.ts';

@@ -1,5 +1,6 @@
 import { dirname } from 'node:path';
 import { Sequelize, type Transaction } from 'sequelize';
+import sqlite3 from 'sqlite3';
 import { migrate } from './migrations.ts';
 import { tablesOf, type Tables } from './models.ts';
 
@@ -34,9 +35,25 @@ export class Database implements Tables {
   }
 }
 
+/** Milliseconds that a connection waits for another process, such as a backup, to let go of the database. */
+const BUSY_TIMEOUT = 20_000;
+
+/** A connection that waits. Sequelize opens one for each transaction, and has no setting for it. */
+class WaitingConnection extends sqlite3.Database {
+  constructor(file: string, mode: number, opened: (error: Error | null) => void) {
+    super(file, mode, opened);
+    this.configure('busyTimeout', BUSY_TIMEOUT);
+  }
+}
+
 /** Opens a database file, and makes its tables or brings them up to date. */
 export async function openDatabase(file: string): Promise<Database> {
-  const sequelize = new Sequelize({ dialect: 'sqlite', storage: file, logging: false });
+  const sequelize = new Sequelize({
+    dialect: 'sqlite',
+    dialectModule: { ...sqlite3, Database: WaitingConnection },
+    storage: file,
+    logging: false,
+  });
   await sequelize.query('PRAGMA journal_mode = WAL');
   await migrate(sequelize);
   return new Database(sequelize, dirname(file));
