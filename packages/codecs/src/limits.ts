@@ -13,7 +13,8 @@ export class ImageRefused extends Error {
   }
 }
 
-const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(bytes < 10 * 1024 * 1024 ? 1 : 0);
+/** Rounded up, so that what is over a limit does not look like it. */
+export const megabytes = (bytes: number): string => String(Math.ceil((bytes / 1024 / 1024) * 10) / 10);
 
 export const wrongType = (): ImageRefused =>
   new ImageRefused('wrong-type', 'is not an image Estela can read: use PNG, JPEG, WebP, TGA or GIF.');

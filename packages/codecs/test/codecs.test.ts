@@ -138,7 +138,7 @@ describe('what is refused', () => {
     expect(await refusal(new TextEncoder().encode('material "Not an image at all"'))).toMatchObject({
       code: 'wrong-type',
     });
-    expect(() => readHeader(new Uint8Array(64 * 1024 * 1024 + 1))).toThrow('the most is 64 MB');
+    expect(() => readHeader(new Uint8Array(64 * 1024 * 1024 + 1))).toThrow('the limit is 64 MB');
     expect(PIXEL_LIMIT).toBe(64_000_000);
   });
 

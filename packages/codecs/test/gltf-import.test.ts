@@ -63,53 +63,53 @@ describe('materials of a glTF file', () => {
 
   it.each<[string, (json: Json) => unknown, string]>([
     [
-      'a material that is not there',
+      'a material that does not exist',
       (json) => {
         channel(json).pointer = '/materials/7/alphaCutoff';
       },
-      'a material that is not there',
+      'a material that does not exist',
     ],
     [
       'a pointer that is none',
       (json) => {
         channel(json).pointer = 5;
       },
-      'points at nothing',
+      'no valid target',
     ],
     [
       'keys that are not there',
       (json) => {
         sampler(json).output = 999;
       },
-      'is not there',
+      'does not exist',
     ],
     [
       'keys of another kind',
       (json) => {
         sampler(json).output = sampler(json).input;
       },
-      'another type',
+      'the wrong type',
     ],
     [
       'as many moments as it likes',
       (json) => {
         at(json, 'accessors', sampler(json).input as number).count = 1;
       },
-      'not as many values',
+      'a different number of values',
     ],
     [
       'another way from key to key',
       (json) => {
         sampler(json).interpolation = 'WISH';
       },
-      'in no way',
+      'unknown interpolation',
     ],
     [
       'bytes beyond the file',
       (json) => {
         at(json, 'bufferViews', at(json, 'images', 0).bufferView as number).byteLength = 1e9;
       },
-      'beyond',
+      'past the end',
     ],
     [
       'an image beside it',
@@ -149,13 +149,13 @@ describe('materials of a glTF file', () => {
       const view = at(json, 'accessors', output);
       Object.assign(at(json, 'accessors', input), { bufferView: view.bufferView, byteOffset: view.byteOffset });
     });
-    await expect(readGltfMaterials(turned)).rejects.toThrow('do not rise');
+    await expect(readGltfMaterials(turned)).rejects.toThrow('do not increase');
     const curved = await readGltfMaterials(
       withJson((json) => {
         sampler(json).interpolation = 'CUBICSPLINE';
       }),
     );
-    expect(curved.materials[0]!.notes.join()).toContain('curves between keys');
+    expect(curved.materials[0]!.notes.join()).toContain('spline keys');
   });
 
   it('never fail otherwise than in words, whatever stands in the file', async () => {

@@ -153,11 +153,11 @@ describe('meshes that are written here', () => {
 describe('refusals', () => {
   it.each([
     ['no mesh', 'a.txt', 'a poem', 'is not a mesh Estela can read'],
-    ['text that is none', 'a.obj', 'nothing to see', 'holds no triangles'],
-    ['bytes as OBJ', 'a.obj', '\xff', 'holds no triangles'],
+    ['text that is none', 'a.obj', 'nothing to see', 'has no triangles'],
+    ['bytes as OBJ', 'a.obj', '\xff', 'has no triangles'],
     ['a vertex that is not there', 'a.obj', 'v 0 0 0\nv 1 0 0\nf 1 2 9', 'refers to a vertex that does not exist'],
     ['no JSON', 'a.gltf', '{', 'it is not valid JSON'],
-    ['no glTF', 'a.gltf', '{"asset":{"version":"2.0"}}', 'holds no triangles'],
+    ['no glTF', 'a.gltf', '{"asset":{"version":"2.0"}}', 'has no triangles'],
     ['another version', 'a.gltf', '{"asset":{"version":"1.0"},"meshes":[]}', 'broken glTF file'],
     [
       'a part that is missing',
@@ -165,12 +165,12 @@ describe('refusals', () => {
       '{"asset":{"version":"2.0"},"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],"accessors":[{"bufferView":5,"componentType":5126,"count":3,"type":"VEC3"}],"nodes":[{"mesh":0}],"scenes":[{"nodes":[0]}]}',
       'a buffer view is referred to but does not exist',
     ],
-    ['a number beyond all', 'a.obj', 'v 0 0 0\nv 1e20 0 0\nv 0 1 0\nf 1 2 3', 'beyond all measure'],
+    ['a number beyond all', 'a.obj', 'v 0 0 0\nv 1e20 0 0\nv 0 1 0\nf 1 2 3', 'coordinate in it is too large'],
     [
       'a compressed one',
       'a.gltf',
       '{"asset":{"version":"2.0"},"extensionsRequired":["KHR_draco_mesh_compression"]}',
-      'packed with KHR_draco_mesh_compression',
+      'compressed with KHR_draco_mesh_compression',
     ],
     ['a cut GLB', 'a.glb', 'glTF', 'broken GLB file'],
   ])('%s', async (_, name, content, words) => {
@@ -241,7 +241,7 @@ describe('hostile files are counted before anything is made of them', () => {
       'values for vertices and faces',
     ],
     ['a vast count over few bytes', (j) => (j.accessors[0]!.count = vast), 'values for vertices and faces'],
-    ['a count a little beyond its bytes', (j) => (j.accessors[0]!.count = 4), 'reaches beyond its bytes'],
+    ['a count a little beyond its bytes', (j) => (j.accessors[0]!.count = 4), 'goes past the end of its buffer view'],
     [
       'many accessors without bytes',
       (j) => {
@@ -256,13 +256,17 @@ describe('hostile files are counted before anything is made of them', () => {
       'values for vertices and faces',
     ],
     ['a stride of nothing', (j) => (j.bufferViews[0]!.byteStride = 0), 'a stride is too short'],
-    ['a view beyond its buffer', (j) => (j.bufferViews[0]!.byteLength = vast), 'reaches beyond its buffer'],
-    ['a buffer that is not long enough', (j) => (j.buffers[0]!.byteLength = vast), 'shorter than it says'],
+    ['a view beyond its buffer', (j) => (j.bufferViews[0]!.byteLength = vast), 'goes past the end of its buffer'],
+    ['a buffer that is not long enough', (j) => (j.buffers[0]!.byteLength = vast), 'shorter than its byteLength'],
     ['a buffer that is not there', (j) => (j.bufferViews[0]!.buffer = 7), 'a buffer is referred to but does not exist'],
-    ['a buffer of a GLB that is none', (j) => delete j.buffers[0]!.uri, 'names a buffer that is not in it'],
-    ['a negative count', (j) => (j.accessors[0]!.count = -1), 'no whole number'],
-    ['a count that is no number', (j) => (j.accessors[1]!.count = '3'), 'no whole number'],
-    ['an offset beyond all', (j) => (j.accessors[0]!.byteOffset = Number.MAX_SAFE_INTEGER), 'reaches beyond its bytes'],
+    ['a buffer of a GLB that is none', (j) => delete j.buffers[0]!.uri, 'refers to a buffer that is not in the file'],
+    ['a negative count', (j) => (j.accessors[0]!.count = -1), 'not a whole number'],
+    ['a count that is no number', (j) => (j.accessors[1]!.count = '3'), 'not a whole number'],
+    [
+      'an offset beyond all',
+      (j) => (j.accessors[0]!.byteOffset = Number.MAX_SAFE_INTEGER),
+      'goes past the end of its buffer view',
+    ],
     ['indices that are fractions', (j) => (j.accessors[1]!.componentType = 5126), 'component type that is not allowed'],
     [
       'a sparse accessor of more than there are',
@@ -282,7 +286,7 @@ describe('hostile files are counted before anything is made of them', () => {
           count: 300,
           sparse: { count: 200, indices: { bufferView: 1, componentType: 5123 }, values: { bufferView: 0 } },
         }),
-      'reaches beyond its bytes',
+      'goes past the end of its buffer view',
     ],
     ['a sparse accessor without values', (j) => (j.accessors[0]!.sparse = { count: 1 }), 'lacks its indices or values'],
     [
@@ -303,13 +307,17 @@ describe('hostile files are counted before anything is made of them', () => {
       },
       '220 thousand triangles',
     ],
-    ['a node under itself', (j) => (j.nodes[0] = { mesh: 0, children: [0] }), 'under itself'],
-    ['nodes in a ring', (j) => (j.nodes = [{ children: [1] }, { children: [2] }, { children: [0] }]), 'under itself'],
-    ['a node under two', (j) => (j.nodes = [{ children: [1, 2] }, { children: [2] }, { mesh: 0 }]), 'under two others'],
+    ['a node under itself', (j) => (j.nodes[0] = { mesh: 0, children: [0] }), 'its own ancestor'],
+    [
+      'nodes in a ring',
+      (j) => (j.nodes = [{ children: [1] }, { children: [2] }, { children: [0] }]),
+      'its own ancestor',
+    ],
+    ['a node under two', (j) => (j.nodes = [{ children: [1, 2] }, { children: [2] }, { mesh: 0 }]), 'two parents'],
     ['a node that is not there', (j) => (j.nodes[0]!.children = [5]), 'a node is referred to but does not exist'],
-    ['a node at no place', (j) => (j.nodes[0]!.matrix = [1, 2]), 'stands at no place'],
+    ['a node at no place', (j) => (j.nodes[0]!.matrix = [1, 2]), 'a transform that is not finite'],
     ['too many nodes', (j) => (j.nodes = Array.from({ length: 20_001 }, () => ({}))), 'is made of 20001 parts'],
-    ['a list that is none', (j) => Object.assign(j, { nodes: { length: vast } }), 'no list of parts'],
+    ['a list that is none', (j) => Object.assign(j, { nodes: { length: vast } }), 'not a list of objects'],
     ['nothing at all', (j) => Object.keys(j).forEach((k) => Reflect.deleteProperty(j, k)), 'broken glTF file'],
   ])('%s', async (_, change, words) => {
     await expect(read(change)).rejects.toThrow(words);

@@ -68,7 +68,7 @@ const CASES: readonly {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> pan(1 laps, heading: 30deg) |> fbm(cells: 4)',
-    fixes: ['Pan right 1 lap, up 0 laps', 'Head 90deg', 'Head 0deg'],
+    fixes: ['Pan right 1 lap, up 0 laps', 'Set the heading to 90deg', 'Set the heading to 0deg'],
   },
   {
     code: 'loop-open',
@@ -80,13 +80,13 @@ const CASES: readonly {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> value(cells: 4, evolve: 2 laps) |> hold(7 frames)',
-    fixes: ['Hold 6 frames: 20 in a loop', 'Hold 8 frames: 15 in a loop'],
+    fixes: ['Hold 6 frames: 20 per loop', 'Hold 8 frames: 15 per loop'],
   },
   {
     code: 'loop-open',
     line: 2,
     text: 'out color = uv |> value(cells: 4, evolve: 1 laps) |> retime(time * 1.4)',
-    fixes: ['Run time at 1x', 'Run time at 2x'],
+    fixes: ['Set the speed of time to 1x', 'Set the speed of time to 2x'],
   },
   { code: 'loop-open', line: 2, text: 'out color = time * 0.1/s', fixes: ['Close it with weave(1s)'] },
   {
@@ -327,7 +327,7 @@ describe('what is found', () => {
     ).filter((f) => f.code === 'loop-open');
     expect(open?.because).toEqual([
       { line: 4, text: 'value in n repeats every 1, but its input moves by 1.2 in one loop' },
-      { line: 3, text: 'it comes by bent' },
+      { line: 3, text: 'passes through bent' },
       { line: 2, text: 'flow starts the motion: pan(0.3/s)' },
     ]);
   });

@@ -182,9 +182,9 @@ describe('moving reads to a packed image', () => {
   });
 
   it('says why it does not', () => {
-    expect(reason(moveReads(checked(text), 'p', moves.slice(0, 1)))).toMatch(/in g, which is not packed/);
+    expect(reason(moveReads(checked(text), 'p', moves.slice(0, 1)))).toMatch(/in channel g, which is not packed/);
     expect(reason(moveReads(checked(text), 'p', [{ source: 'photo.png', from: 3, to: 0 }]))).toMatch(
-      /line 7 all of 'photo' is used/,
+      /line 7 the whole of 'photo' is used/,
     );
     expect(reason(moveReads(checked(text), 'p', [{ source: 'none', from: 0, to: 0 }]))).toMatch(/reads none/);
     const colour = 'image photo = "photo.png"\nout opacity = (uv |> sample(photo)).r\n';

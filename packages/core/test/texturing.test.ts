@@ -93,21 +93,21 @@ describe('what a texture and its transform can say', () => {
       'what is stretched aslant',
       'out color = uv |> turn(30deg) |> scale((swing(1, 2, 1 laps), 1)) |> sample(a)',
       'changing',
-      'stretched',
+      'shears',
     ],
     [
       'two that move apart',
       'out color = (uv |> pan(1 laps) |> fbm(4)) * (uv |> pan(-1 laps) |> sample(a))',
       'changing',
-      'do not move together',
+      'two different motions',
     ],
     [
       'a still mask on what moves',
       'out color = (uv |> pan(1 laps) |> sample(a)) * uv.x',
       'changing',
-      'do not move together',
+      'two different motions',
     ],
-    ['noise that evolves', 'out color = uv |> fbm(4, evolve: 1 laps)', 'changing', 'in itself'],
+    ['noise that evolves', 'out color = uv |> fbm(4, evolve: 1 laps)', 'changing', 'change over time'],
     ['a rim', 'out color = facing() * (uv |> sample(a))', 'still', 'the view angle'],
   ])('not: %s', (_, text, kind, why) => {
     const { found } = read(`${text}\n`);

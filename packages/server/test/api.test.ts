@@ -285,7 +285,7 @@ describe('sources', () => {
       detail: expect.stringContaining('"huge.png" is 30000 x 30000 pixels'),
     });
     expect((await put(id, 'text.png', Buffer.from('GIF')).expect(415)).body).toMatchObject({
-      detail: expect.stringContaining('"text.png" is none of the images'),
+      detail: expect.stringContaining('"text.png" is not an image'),
     });
     await put(id, 'half.png', image(3, 2).subarray(0, 20)).expect(422);
     expect((await put(id, 'long.png', Buffer.alloc(64 * 1024 * 1024 + 1)).expect(413)).body).toMatchObject({

@@ -143,5 +143,5 @@ it('files are kept by their hash: fetched once, read through, and the oldest go'
   expect(await cache.get(hashes[0]!)).toEqual(all[0]);
   expect(fetched).toBe(5);
   broken = 3;
-  await expect(cache.get(hashes[3]!)).rejects.toThrow('comes otherwise');
+  await expect(cache.get(hashes[3]!)).rejects.toThrow('does not match its hash');
 });

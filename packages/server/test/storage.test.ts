@@ -118,6 +118,25 @@ it('gives overlays and ways to tile their names, and takes them away', async () 
   await sequelize.close();
 });
 
+it('waits for another process that holds the database', async () => {
+  const file = newFile();
+  const database = await openDatabase(file);
+  const other = new sqlite3.Database(file);
+  const run = (sql: string): Promise<void> =>
+    new Promise((done) => {
+      other.exec(sql, () => {
+        done();
+      });
+    });
+  await run('BEGIN EXCLUSIVE');
+  // Longer than a connection waits by default.
+  const released = pause(1500).then(() => run('COMMIT'));
+  await database.transaction((transaction) => database.projects.create({ id: 'p', name: 'P' }, { transaction }));
+  await released;
+  other.close();
+  await database.close();
+});
+
 describe('a migration that breaks off', () => {
   it('leaves everything as it was', async () => {
     const sequelize = new Sequelize({ dialect: 'sqlite', storage: newFile(), logging: false });

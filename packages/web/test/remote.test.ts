@@ -92,7 +92,7 @@ describe('a worker that is asked from the page', () => {
     // At rest it may be silent for as long as it likes.
     await new Promise((rest) => setTimeout(rest, 120));
     expect(failed).toEqual([]);
-    await expect(work().think()).rejects.toThrow('no answer');
+    await expect(work().think()).rejects.toThrow('did not respond');
     expect([failed, FakeWorker.made[0]!.ended, await work().who()]).toEqual([['stuck'], true, 2]);
   });
 

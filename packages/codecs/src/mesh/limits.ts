@@ -1,5 +1,5 @@
 import { TRIANGLE_LIMIT } from '@estela/core';
-import { BYTE_LIMIT } from '../limits.ts';
+import { BYTE_LIMIT, megabytes } from '../limits.ts';
 
 /** Why a mesh is not taken; the sentence goes on after its name. */
 export class MeshRefused extends Error {
@@ -16,8 +16,6 @@ export class MeshRefused extends Error {
  * OBJ.
  */
 export const PART_LIMIT = 20_000;
-
-const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(0);
 
 export const wrongMeshType = (): MeshRefused =>
   new MeshRefused('wrong-type', 'is not a mesh Estela can read: use OBJ, glTF or GLB.');
