@@ -186,7 +186,7 @@ describe('moving reads to a packed image', () => {
     expect(reason(moveReads(checked(text), 'p', [{ source: 'photo.png', from: 3, to: 0 }]))).toMatch(
       /line 7 the whole of 'photo' is used/,
     );
-    expect(reason(moveReads(checked(text), 'p', [{ source: 'none', from: 0, to: 0 }]))).toMatch(/reads none/);
+    expect(reason(moveReads(checked(text), 'p', [{ source: 'none', from: 0, to: 0 }]))).toMatch(/uses none/);
     const colour = 'image photo = "photo.png"\nout opacity = (uv |> sample(photo)).r\n';
     expect(reason(moveReads(checked(colour), 'p', [{ source: 'photo.png', from: 0, to: 0 }]))).toMatch(/read as color/);
     const alpha = moveReads(checked(colour.replace('.r', '.a')), 'p', [{ source: 'photo.png', from: 3, to: 1 }]);

@@ -84,7 +84,7 @@ test('a sheet is set up, measured, baked while the page is gone, downloaded, and
   await field(page, 'Largest accepted mean difference').fill(means[3]!);
   await field(page, 'Largest accepted mean difference').press('Enter');
   await panel(page).getByRole('button', { name: 'Frames blended' }).last().click();
-  const take = panel(page).getByRole('button', { name: /^Take \d+$/ });
+  const take = panel(page).getByRole('button', { name: /^Use \d+ frames$/ });
   await expect(take).toBeVisible();
   const fewer = Number(/\d+/.exec((await take.textContent())!)![0]);
   expect(fewer).toBeLessThan(32);
@@ -205,7 +205,7 @@ test('what cannot be baked so is said where it is set', async ({ page }) => {
   await field(page, 'Content of each channel').fill('r=color.r g=normal.x');
   await expect(panel(page).getByRole('alert')).toContainText('has no output normal');
   await field(page, 'Content of each channel').fill('orm');
-  await expect(panel(page).getByRole('alert')).toContainText('puts out no metallic');
+  await expect(panel(page).getByRole('alert')).toContainText('has no output metallic');
   await field(page, 'Content of each channel').fill('r=color.r g=roughness a=opacity');
   await expect(panel(page).getByRole('alert')).toHaveCount(0);
   await set(page, 'Width of a frame in pixels', 8192);

@@ -4,7 +4,7 @@ import { expect, expectAccessible, openDemo, openMaterial, saved, score, test, o
 
 const lane = (page: Page, name: string | RegExp): Locator =>
   page.getByRole('region', { name: 'Lanes' }).getByRole('group', { name });
-const trace = (page: Page): Locator => page.getByRole('img', { name: /The line against time/ });
+const trace = (page: Page): Locator => page.getByRole('img', { name: /The line over time/ });
 const openChecks = (page: Page): Promise<void> => openTab(page, 'Checks');
 const finding = (page: Page, words: string): Locator =>
   page.getByRole('tabpanel', { name: 'Checks' }).getByRole('listitem').filter({ hasText: words });
@@ -38,7 +38,7 @@ test('a broken material is fixed: its lane, its finding, the fix, the verdict an
   await expect(jump).toContainText('visible pop');
 
   await openChecks(page);
-  const haze = finding(page, 'haze is 1.8 further on');
+  const haze = finding(page, 'haze is 1.8 further');
   await expect(haze.getByRole('list', { name: 'Why' })).toContainText(
     'fbm in haze repeats every 1, but its input moves by 1.8 in one loop',
   );
@@ -88,7 +88,7 @@ test('a saw that cuts is found though it closes, and goes there and back once fi
   const jump = page.getByRole('region', { name: 'Jump' });
   await expect(jump).toContainText('visible pop');
   await openChecks(page);
-  await finding(page, 'starts over with a cut').getByRole('button', { name: 'Make it go there and back' }).click();
+  await finding(page, 'restarts with a visible pop').getByRole('button', { name: 'Make it go there and back' }).click();
   await expect(score(page)).toContainText('wave(1 laps, shape: triangle)');
   await expect(jump).not.toContainText('visible pop');
   await expect.poll(() => traceCut(page)).toBeLessThan(2);
@@ -123,7 +123,7 @@ test.describe('while it plays', () => {
       'loop 4s at 30fps\nflow = uv |> pan(1 laps, heading: 0deg)\npulse = wave(2 laps)\nout color = (flow |> checker(4)) * pulse\n',
     );
     await page.getByRole('button', { name: 'Pause', exact: true }).click();
-    await page.getByRole('button', { name: 'Choose pulse' }).click();
+    await page.getByRole('button', { name: 'Select pulse' }).click();
     await expect(page.getByRole('tab', { name: 'Step: pulse' })).toBeVisible();
     const box = (await trace(page).boundingBox())!;
     // Four fifths of the width are one loop: the middle of that is its half.

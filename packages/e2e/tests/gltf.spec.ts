@@ -207,7 +207,7 @@ test('what changes in itself leaves still or as a flipbook, and what cannot leav
   const report = page.getByRole('region', { name: 'Playback in other viewers' });
   await expect(report).toContainText('Still');
   await expect(report).toContainText('Line 4.');
-  await page.getByRole('combobox', { name: 'Shown as' }).click();
+  await page.getByRole('combobox', { name: 'Export as' }).click();
   await page.getByRole('option', { name: 'Flipbook, 8 frames' }).click();
   await expect(report).toContainText('Plays as a flipbook, 8 frames');
   await openMaterial(page, `material "Lost"\n${HEAD}image a = "nowhere.png"\nout color = uv |> sample(a)\n`);

@@ -209,7 +209,7 @@ test('the card of a step switches, moves and removes stages, explains them, and 
 
   await card.getByRole('button', { name: 'Help on turn' }).click();
   const example = card.getByRole('group', { name: 'Example of turn' });
-  await expect(example).toContainText('A still turn');
+  await expect(example).toContainText('A fixed rotation');
   const before = await textOf(page);
   await expect(async () => {
     const red = (await pictureOf(example.getByRole('img'))).data.filter((_, i) => i % 4 === 0);

@@ -59,7 +59,7 @@ test('a mesh dropped on the Stage is dressed at once; one without UVs asks, and 
   await expect(select).toHaveText('bare');
   // Laid flat, it reads the whole square.
   await page.getByRole('button', { name: 'Stretch', exact: true }).click();
-  await expect(page.getByRole('status', { name: 'What the lens shows' })).toContainText('at most 1.0 times');
+  await expect(page.getByRole('status', { name: 'What the lens shows' })).toContainText('largest here 1.0:1');
 
   await dropOn(stage(page), [{ name: 'broken.glb', bytes: Buffer.from('glTF and nothing more') }]);
   await expect(page.getByText('"broken.glb" is a broken GLB file')).toBeVisible();
@@ -77,12 +77,12 @@ test('lenses on a mesh tell speed, seams and stretch', async ({ page }) => {
   );
   await expect(legend).toContainText('flow moves on the surface at 0.25 to 0.25 m/s');
   await page.getByRole('button', { name: 'Seams', exact: true }).click();
-  await expect(legend).toContainText('no seam');
+  await expect(legend).toContainText('no UV seams');
   await page.goto(`/materials/${id}?view=cylinder&lens=seams`);
   await expect(legend).toContainText('The material continues across all 12 seam edges');
   await expect(legend).toContainText('proven');
   await page.goto(`/materials/${id}?view=cube&lens=motion`);
-  await expect(legend).toContainText('metres a second');
+  await expect(legend).toContainText('m/s');
   const amber = ({ data }: { readonly data: Buffer }): number => {
     let count = 0;
     for (let i = 0; i < data.length; i += 4)
@@ -95,7 +95,7 @@ test('lenses on a mesh tell speed, seams and stretch', async ({ page }) => {
     'loop 4s at 30fps\nsurface unlit opaque two-sided\nout color = (uv.x, uv.x, uv.x)\n',
     '?view=cylinder&lens=seams',
   );
-  await expect(legend).toContainText('12 of 12 edges do not meet');
+  await expect(legend).toContainText('12 of 12 seam edges do not match');
 });
 
 test('Fit moves, straightens and paces UVs with undo, keeps them, and exports them clean', async ({ page }) => {

@@ -42,7 +42,7 @@ test('text that was typed while the server was away is brought back', async ({ p
   await expect(page.getByRole('alert')).toContainText('The server cannot be reached');
   // Leaving the page tries once more to save it.
   await page.reload();
-  await expect(page.getByText('has been brought back')).toBeVisible();
+  await expect(page.getByText('were restored')).toBeVisible();
   await expect(score(page)).toContainText('0.7');
   back();
   await expect(saved(page)).toHaveText('saved, revision 2');
@@ -54,7 +54,7 @@ test('a set and the UVs of a mesh that were changed while the server was away ar
   const lostAndFound = async (back: () => void): Promise<void> => {
     await expect(page.getByText('the server cannot be reached')).toBeVisible();
     await page.reload();
-    await expect(page.getByText('has been brought back')).toBeVisible();
+    await expect(page.getByText('were restored')).toBeVisible();
     back();
     await expect(page.getByText('saved', { exact: true })).toBeVisible();
     await undo.click();

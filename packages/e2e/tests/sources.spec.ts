@@ -141,7 +141,7 @@ test('brings in every kind of file, refuses what it must and goes on', async ({ 
   expect((await sourceNamed(page, 'photo 2.jpg')).hash).toBe((await sourceNamed(page, 'photo.jpg')).hash);
 
   // Undo takes the second photograph away, then brings the first flat picture back.
-  await page.getByRole('button', { name: 'Undo: bring in photo 2.jpg' }).click();
+  await page.getByRole('button', { name: 'Undo: import photo 2.jpg' }).click();
   await page.getByRole('button', { name: 'Undo: replace flat.png' }).click();
   await expect(page.getByRole('link', { name: 'Open photo 2.jpg' })).toHaveCount(0);
   await expect(async () => {
@@ -477,7 +477,7 @@ test('explains a dissolve: curves that move, shares, a marked pixel, a mask turn
   await page.getByRole('button', { name: 'Invert the mask' }).click();
   await expect(score(page)).toContainText('dissolve(uv.x |> invert(), phase');
   await point();
-  await expect(shares).toContainText('has mask 0.75');
+  await expect(shares).toContainText('mask at the pointer is 0.75');
   await score(page).focus();
   await page.keyboard.press('Control+z');
   await expect(score(page)).toContainText('dissolve(uv.x, phase');

@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { demoId, demoPart, expect, expectAccessible, test } from './support.ts';
+import { shapeMesh } from '@estela/core';
+import { demoId, demoPart, expect, expectAccessible, projectId, storeMesh, test } from './support.ts';
 
 /** Each main view, by its address among the demo's, and what stands in it once it is there. */
 const VIEWS: readonly (readonly [name: string, address: (page: Page) => Promise<string>, there: string])[] = [
@@ -16,6 +17,12 @@ const VIEWS: readonly (readonly [name: string, address: (page: Page) => Promise<
   [
     'a set',
     async (page) => `/projects/${await demoId(page)}/sets/${await demoPart(page, 'sets', 'Two spore shells')}`,
+    'button',
+  ],
+  [
+    'Fit',
+    async (page) =>
+      `/projects/${await projectId(page)}/meshes/${await storeMesh(page, 'ribbon', shapeMesh('ribbon', 8))}`,
     'button',
   ],
   ['Bakes', async (page) => `/projects/${await demoId(page)}/bakes`, 'button'],

@@ -112,7 +112,7 @@ function createSourcesStore(projectId: string, start: readonly Source[] | undefi
     ...followedWhileHeard(store, projectId, 'source', (s) => s.sources, load),
     projectId,
     load,
-    async create(change, title = `bring in ${change.name}`) {
+    async create(change, title = `import ${change.name}`) {
       const source = await done(api.createSource(projectId, change));
       remember({ title, undo: () => takeAway(source), redo: () => bringBack(source) });
       return source;

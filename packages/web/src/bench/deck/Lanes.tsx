@@ -99,7 +99,7 @@ const Lane = memo(function Lane({
       }}
     >
       <ButtonBase
-        aria-label={`Choose ${name}`}
+        aria-label={`Select ${name}`}
         onClick={() => {
           selection.setState({ step: stepRefOf(debounced.getState().derived.program, movement.step) });
         }}

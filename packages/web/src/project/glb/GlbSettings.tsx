@@ -20,7 +20,7 @@ export function GlbSettings({
       <Part title="Animated values">
         <Line name="Export as">
           <Choice
-            label="Shown as"
+            label="Export as"
             value={String(choice.frames)}
             options={FRAMES.map((frames) => [
               String(frames),
