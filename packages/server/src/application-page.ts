@@ -5,6 +5,7 @@ import type { PageData } from '@estela/contract';
 import { firstPicture, type FirstPicture } from '@estela/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import type { Request, Response } from 'express';
+import { Problem } from './http/problem.ts';
 import { MaterialsService } from './materials/materials.service.ts';
 import { ProjectsService } from './projects/projects.service.ts';
 import { Recent } from './recent.ts';
@@ -53,24 +54,23 @@ export class ApplicationPage {
     const end = html.indexOf('</head>');
     response.write(html.slice(0, end));
     response.flush();
-    const data = await this.#dataOf(id);
+    const data = await this.#dataOf(id).catch((error: unknown) => {
+      // The page asks the API again, and shows what is wrong.
+      if (!(error instanceof Problem)) request.log.error({ err: error }, 'the data of a page could not be read');
+      return undefined;
+    });
     response.end(data ? withData(html.slice(end), data) : html.slice(end));
   }
 
-  async #dataOf(id: string): Promise<PageData | undefined> {
-    try {
-      const material = await this.app.get(MaterialsService).get(id);
-      const [project, sources] = await Promise.all([
-        this.app.get(ProjectsService).get(material.projectId),
-        this.app.get(SourcesService).list(material.projectId),
-      ]);
-      const { text } = material;
-      const picture = text.length > LONGEST ? undefined : this.#pictures.get(text, () => firstPicture(text));
-      return { material, project, sources, ...(picture ? { picture } : {}) };
-    } catch {
-      // The page asks the API again, and shows what is wrong.
-      return undefined;
-    }
+  async #dataOf(id: string): Promise<PageData> {
+    const material = await this.app.get(MaterialsService).get(id);
+    const [project, sources] = await Promise.all([
+      this.app.get(ProjectsService).get(material.projectId),
+      this.app.get(SourcesService).list(material.projectId),
+    ]);
+    const { text } = material;
+    const picture = text.length > LONGEST ? undefined : this.#pictures.get(text, () => firstPicture(text));
+    return { material, project, sources, ...(picture ? { picture } : {}) };
   }
 }
 

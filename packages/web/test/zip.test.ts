@@ -209,7 +209,7 @@ describe('a project as a zip', () => {
     ['no JSON', '{', 'cannot be read'],
     ['no object', '7', 'cannot be read'],
     ['nothing', 'null', 'cannot be read'],
-    ['another kind', { ...whole, estela: 2 }, 'from a newer version of Estela'],
+    ['another kind', { ...whole, estela: 2 }, 'has a version that this Estela does not know'],
     ['no name', { ...whole, name: 7 }, 'lacks a name, materials or sources'],
     ['materials that are none', { ...whole, materials: { length: 3 } }, 'lacks a name, materials or sources'],
     ['a material that is nothing', { ...whole, materials: [null] }, 'A material in its project.json lacks its file'],

@@ -38,7 +38,7 @@ class Buckets {
 }
 
 /**
- * For each vertex the first one within a hundred thousandth of the mesh's size of it on each axis. Cells are twice as wide, so
+ * For each vertex an earlier one within a hundred thousandth of the mesh's size of it on each axis; itself where there is none. Cells are twice as wide, so
  * that what is so near lies in the vertex's own cell or in the nearer neighbour on an axis.
  */
 function nearbyPlaces({ positions }: MeshData): Int32Array {

@@ -124,7 +124,7 @@ function listingOf(bytes: Uint8Array | undefined): Listing {
     throw new Error('Its project.json cannot be read.');
   }
   const { estela, name, materials, sources } = listing;
-  if (estela !== 1) throw new Error('Its project.json is from a newer version of Estela.');
+  if (estela !== 1) throw new Error('Its project.json has a version that this Estela does not know.');
   if (typeof name !== 'string' || !Array.isArray(materials) || !Array.isArray(sources))
     throw new Error('Its project.json lacks a name, materials or sources.');
   const { meshes = [], sets = [] } = listing;
