@@ -78,7 +78,7 @@ try {
   await take('palette');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'More for Gale' }).click();
-  await page.getByRole('menuitem', { name: 'Compare on the Stage' }).click();
+  await page.getByRole('menuitem', { name: /^Compare with/ }).click();
   await page.getByRole('tab', { name: 'Probe' }).click();
   await page.mouse.click(880, 290);
   await page.waitForTimeout(2500);
@@ -125,14 +125,14 @@ try {
   await page.getByRole('option', { name: 'packed' }).click();
   await page.waitForTimeout(8000);
   await take('bake');
-  await page.getByRole('button', { name: 'Bake it' }).click();
+  await page.getByRole('button', { name: 'Start bake' }).click();
   const bakes = `${new URL(page.url()).origin}${await page.getByRole('link', { name: 'Bakes' }).getAttribute('href')}`;
   await page.getByRole('region', { name: 'Baked' }).waitFor({ timeout: 120_000 });
   await page.getByRole('button', { name: 'Sequence' }).click();
   await page.getByRole('button', { name: 'More settings' }).click();
   await page.getByRole('textbox', { name: 'Samples per pixel side' }).fill('6');
   await page.getByRole('textbox', { name: 'Samples per pixel side' }).press('Enter');
-  await page.getByRole('button', { name: 'Bake it' }).click();
+  await page.getByRole('button', { name: 'Start bake' }).click();
   await page.goto(bakes);
   await page.getByText(/a second, .* left/).waitFor({ timeout: 120_000 });
   await take('bakes');

@@ -199,7 +199,7 @@ for (const [what, limit, than, pair] of [
     'verdicts and findings of 7,000 steps that close',
     2,
     reading,
-    findingsTime(7000, 'uv |> pan(1 laps) |> fbm(cells: 4)'),
+    findingsTime(7000, 'uv |> pan(1 lap) |> fbm(cells: 4)'),
   ],
   ['verdicts and findings of 7,000 steps with an edge', 2, reading, findingsTime(7000, 'uv.x + phase')],
   [

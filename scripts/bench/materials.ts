@@ -1,18 +1,18 @@
 /** One octave of gradient noise between two patterns: a 3D lattice noise. The step before the last one. */
 export const oneNoise = (cells: number, turned: boolean): string =>
-  `loop 4s at 30fps\nn = uv |> ${turned ? 'turn(30deg) |> ' : ''}gradient(cells: ${String(cells)}, evolve: 1 laps)\nout color = n\n`;
+  `loop 4s at 30fps\nn = uv |> ${turned ? 'turn(30deg) |> ' : ''}gradient(cells: ${String(cells)}, evolve: 1 lap)\nout color = n\n`;
 
 /** Mostly fBm. */
 export const HEAVY = `loop 4s at 30fps
 dial drift: laps = 1 in -4..4
 a = uv |> pan(drift, heading: 90deg) |> fbm(cells: 4, octaves: 5, evolve: 2 laps)
-b = uv |> distort(a, amount: 0.2) |> fbm(cells: 6, octaves: 5, evolve: 1 laps, seed: 3)
+b = uv |> distort(a, amount: 0.2) |> fbm(cells: 6, octaves: 5, evolve: 1 lap, seed: 3)
 out color = (a, b, a * b)
 `;
 
 /** Steps that each build on the ones above, as materials do; each switch has a part in every so many of them. */
 export function chain(count: number, switches = 0): string {
-  const lines = ['p0 = uv |> pan(go, heading: 270deg)', 'n0 = p0 |> fbm(cells: 3, octaves: 3, evolve: 1 laps)'];
+  const lines = ['p0 = uv |> pan(go, heading: 270deg)', 'n0 = p0 |> fbm(cells: 3, octaves: 3, evolve: 1 lap)'];
   for (let i = 1; lines.length < count; i++) {
     const before = switches === 0 ? '0.5' : `(0.4 + 0.1 * w${String(i % switches)})`;
     lines.push(
@@ -20,7 +20,7 @@ export function chain(count: number, switches = 0): string {
     );
     lines.push(
       i % 4 === 0
-        ? `n${String(i)} = p${String(i)} |> gradient(cells: ${String(2 + (i % 5))}, evolve: 1 laps)`
+        ? `n${String(i)} = p${String(i)} |> gradient(cells: ${String(2 + (i % 5))}, evolve: 1 lap)`
         : `n${String(i)} = (p${String(i)} |> radial_gradient(radius: 0.${String((i % 8) + 1)})) * 0.5 + n${String(i - 1)} * ${before}`,
     );
   }

@@ -24,6 +24,7 @@ import { compiled, loadMaterial } from './material.ts';
 import { fail, oneOf, settingPair, wholeNumber, type Chosen } from './settings.ts';
 import { WholeFile } from './whole-file.ts';
 import { needFfmpeg, writeVideo } from './video.ts';
+import { say } from './wording.ts';
 
 export interface BakeArguments extends Chosen {
   readonly size: string;
@@ -51,21 +52,19 @@ export interface BakeArguments extends Chosen {
 const JOBS_LIMIT = 256;
 
 function readSize(text: string): [number, number] {
-  const [, w, h] = /^(\d+)x(\d+)$/.exec(text) ?? fail(`--size takes WIDTHxHEIGHT, not '${text}'.`);
+  const [, w, h] = /^(\d+)x(\d+)$/.exec(text) ?? fail(say.takes('--size', 'WIDTHxHEIGHT', text));
   return [Number(w), Number(h)];
 }
 
 /** Frames in the order they are asked for. */
 function readFrames(text: string, count: string | undefined): BakeRecipe['frames'] {
   if (count !== undefined) {
-    if (text !== 'all') fail('--count spreads frames over the whole loop: use it without --frames.');
+    if (text !== 'all') fail(say.countOfAll);
     return { count: wholeNumber('--count', count) };
   }
   if (text === 'all') return 'all';
   const runs = text.split(',').map((part): [number, number] => {
-    const [, a, , b] =
-      /^(\d+)(\.\.(\d+))?$/.exec(part.trim()) ??
-      fail(`--frames takes all, or frame numbers and ranges such as 0,15,20..29, not '${text}'.`);
+    const [, a, , b] = /^(\d+)(\.\.(\d+))?$/.exec(part.trim()) ?? fail(say.takes('--frames', say.frames, text));
     return [Number(a), Number(b ?? a)];
   });
   const [only] = runs;
@@ -77,9 +76,7 @@ const readOutputs = (option: string, text: string): Channel[] =>
   text
     .split(',')
     .map(
-      (name) =>
-        CHANNELS.find((c) => c === name.trim()) ??
-        fail(`${option} takes ${CHANNELS.join(', ')}, separated by commas, not '${name.trim()}'.`),
+      (name) => CHANNELS.find((c) => c === name.trim()) ?? fail(say.takes(option, say.someOf(CHANNELS), name.trim())),
     );
 
 function recipeOf(options: BakeArguments, format: BakeRecipe['format']): BakeRecipe {
@@ -145,7 +142,7 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     ? { ...recipeOf(options, 'sequence'), premultiply: true, bits: 8 as const }
     : recipeOf(options, format);
   const threads = options.jobs === undefined ? availableParallelism() : wholeNumber('--jobs', options.jobs);
-  if (threads < 1 || threads > JOBS_LIMIT) fail(`--jobs goes from 1 to ${String(JOBS_LIMIT)}.`);
+  if (threads < 1 || threads > JOBS_LIMIT) fail(say.goesFrom('--jobs', 1, JOBS_LIMIT));
   if (!compiled(file, material, options)) return 1;
   let plan: BakePlan;
   try {
@@ -155,7 +152,7 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     return fail(error.message);
   }
   if (!video && plan.files.length > 1 && /\.(png|webm)$/i.test(options.out))
-    return fail(`This bake makes ${String(plan.files.length)} files: give --out a folder or a .zip.`);
+    return fail(say.manyFiles(plan.files.length));
   if (video) await needFfmpeg();
 
   const stop = new AbortController();
@@ -173,13 +170,13 @@ export async function bakeMaterial(file: string, options: BakeArguments): Promis
     else await writeFiles(plan, bakeFiles(plan, bands), out);
   } catch (error) {
     if (!(error instanceof Stopped)) throw error;
-    console.error('\nStopped. Nothing was exported.');
+    console.error(`\n${say.stopped}`);
     return 130;
   } finally {
     process.off('SIGINT', interrupted);
     process.off('SIGTERM', interrupted);
   }
-  console.log(`Wrote ${saidOf(plan, video ? 'video' : plan.recipe.format)} to ${options.out}.`);
+  console.log(say.wrote(saidOf(plan, video ? 'video' : plan.recipe.format), options.out));
   return 0;
 }
 

@@ -11,6 +11,7 @@ import {
 } from '@estela/core';
 import { printError } from './options.ts';
 import { loadMaterial, printed, type LoadedMaterial } from './material.ts';
+import { say } from './wording.ts';
 
 interface Checked extends LoadedMaterial {
   /** Of a material without errors. */
@@ -73,21 +74,15 @@ function asJson(file: string, { text, program, findings, report }: Checked): obj
   };
 }
 
-const OPEN = {
-  loop: 'does not loop',
-  tile_u: 'does not tile horizontally',
-  tile_v: 'does not tile vertically',
-};
-
 /** What is open, in the base and in variants, as sentences. */
 function openSentences({ report }: Checked): string[] {
   if (!report) return [];
-  const named: readonly (readonly [string, Verdicts])[] = [
-    ['It', report.verdicts.whole],
-    ...report.variants.flatMap((v) => (v.name === undefined ? [] : [[`Its variant "${v.name}"`, v.verdicts] as const])),
+  const named: readonly (readonly [string | undefined, Verdicts])[] = [
+    [undefined, report.verdicts.whole],
+    ...report.variants.flatMap((v) => (v.name === undefined ? [] : [[v.name, v.verdicts] as const])),
   ];
-  return named.flatMap(([who, { verdicts }]) =>
-    SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => `${who} ${OPEN[s]}.`),
+  return named.flatMap(([variant, { verdicts }]) =>
+    SHIFTS.filter((s) => verdicts[s] === 'open').map((s) => say.open(variant, s)),
   );
 }
 
@@ -134,7 +129,7 @@ export async function checkFiles(files: readonly string[], options: CheckArgumen
         for (const { title } of d.fixes) console.log(`    fix: ${title}`);
       }
       for (const words of open) console.log(`${file}: ${options.strict ? 'error' : 'note'}: ${words}`);
-      if (checked.findings.length + open.length === 0) console.log(`${file}: no problems found`);
+      if (checked.findings.length + open.length === 0) console.log(say.noProblems(file));
     } catch (error) {
       printError(error);
       code = 2;

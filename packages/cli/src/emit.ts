@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { packageCode, TARGETS, type CodeOptions, type SettingValues, type Target } from '@estela/core';
 import { compiled, loadMaterial } from './material.ts';
 import { fail, type Chosen } from './settings.ts';
+import { say } from './wording.ts';
 
 /** What a command was told of the code it writes. */
 export interface ChosenCode extends Chosen {
@@ -16,7 +17,7 @@ function targetsOf(text: string): readonly Target[] {
   if (text === 'all') return TARGETS;
   const names = text.split(',').map((t) => t.trim());
   const wrong = names.find((n) => !TARGETS.some((t) => t === n));
-  if (wrong !== undefined) fail(`--target takes ${TARGETS.join(', ')} or all, not '${wrong}'.`);
+  if (wrong !== undefined) fail(say.takes('--target', `${TARGETS.join(', ')} or all`, wrong));
   return TARGETS.filter((t) => names.includes(t));
 }
 
@@ -25,7 +26,7 @@ export function codeOptions(
   { target, normalY, variant, set }: ChosenCode,
   settings: SettingValues | undefined,
 ): CodeOptions {
-  if (normalY !== 'up' && normalY !== 'down') fail(`--normal-y takes up or down, not '${normalY}'.`);
+  if (normalY !== 'up' && normalY !== 'down') fail(say.takes('--normal-y', 'up or down', normalY));
   return { targets: targetsOf(target), normalY, variant, ...(set.length > 0 ? { values: settings } : {}) };
 }
 
@@ -42,6 +43,6 @@ export async function emitMaterial(file: string, options: ChosenCode): Promise<n
   const files = packageCode(material.program, codeOptions(options, made.settings));
   await mkdir(options.out, { recursive: true });
   for (const [name, text] of files) await writeFile(join(options.out, name), text);
-  console.log(`Wrote ${[...files.keys()].join(', ')} to ${options.out}.`);
+  console.log(say.wrote([...files.keys()].join(', '), options.out));
   return 0;
 }

@@ -1,6 +1,7 @@
 import { Reference, WasmEvaluator } from '@estela/core';
 import { compiled, loadMaterial } from './material.ts';
 import { fail, numbers, type Chosen } from './settings.ts';
+import { say } from './wording.ts';
 
 interface EvalOptions extends Chosen {
   readonly step: string;
@@ -33,7 +34,7 @@ export async function evalStep(file: string, options: EvalOptions): Promise<numb
     .at(-1);
   const root = step && graph.steps[step.index];
   if (!root) {
-    console.error(`There is no ${channel === undefined ? 'step' : 'output'} named '${channel ?? options.step}'.`);
+    console.error(say.nothingNamed(channel === undefined ? 'step' : 'output', channel ?? options.step));
     return 1;
   }
   const frame = { time, dials: settings.dials };
@@ -49,7 +50,7 @@ export async function evalStep(file: string, options: EvalOptions): Promise<numb
     const reference = new Reference([root], source);
     reference.setFrame(frame);
     value = reference.pixel({ uv })[0] ?? [];
-  } else fail(`--backend takes reference or wasm, not '${options.backend}'.`);
+  } else fail(say.takes('--backend', 'reference or wasm', options.backend));
   console.log(options.json ? JSON.stringify({ value }) : value.join(' '));
   return 0;
 }

@@ -7,6 +7,7 @@ import { gltfOptions, writeGltf, type GltfArguments } from './gltf.ts';
 import { compiled, loadMaterial, printed, type CompiledMaterial, type LoadedMaterial } from './material.ts';
 import { fail } from './settings.ts';
 import { needFileName, writeWhole } from './whole-file.ts';
+import { say } from './wording.ts';
 
 /** The built page that plays a package. */
 const PLAYER = new URL('../../player/dist/index.html', import.meta.url);
@@ -25,7 +26,7 @@ export interface ExportArguments extends Omit<ChosenCode, 'out'>, Omit<GltfArgum
  */
 export async function exportMaterial(file: string, options: ExportArguments): Promise<number> {
   const { out, gltf } = options;
-  if (out === undefined && gltf === undefined) fail('Nothing to write: give --out a .zip, or --gltf a .glb.');
+  if (out === undefined && gltf === undefined) fail(say.nowhereToWrite);
   codeOptions({ ...options, out: out ?? '' }, undefined);
   if (gltf !== undefined) gltfOptions(options);
   for (const path of [out, gltf]) if (path !== undefined) await needFileName(path);
@@ -33,7 +34,7 @@ export async function exportMaterial(file: string, options: ExportArguments): Pr
   const { program, images, text } = material;
   const left = program.images.filter((i) => !images.has(i.name));
   if (options.leaveOutMissing === true)
-    for (const image of left) console.error(`${printed(file, text, missingImage(image, 'was found'))} It is left out.`);
+    for (const image of left) console.error(say.leftOut(printed(file, text, missingImage(image, 'was found'))));
   const made = compiled(
     file,
     options.leaveOutMissing === true ? { ...material, diagnostics: program.diagnostics } : material,
@@ -41,7 +42,7 @@ export async function exportMaterial(file: string, options: ExportArguments): Pr
   );
   if (!made) return 1;
   if (left.length > 0 && options.leaveOutMissing !== true) {
-    console.error('Nothing was exported. Use --leave-out-missing to export without missing images.');
+    console.error(say.imagesMissing);
     return 1;
   }
   if (gltf !== undefined) await writeGltf(program, images, made.settings, { ...options, gltf });
@@ -64,5 +65,5 @@ async function writePackage(
   );
   const zip = zipOf(files);
   await writeWhole(options.out, zip);
-  console.log(`Wrote ${options.out}: ${String(files.size)} files, ${String(Math.ceil(zip.length / 1000))} kB.`);
+  console.log(say.wroteFile(options.out, zip.length, files.size));
 }

@@ -20,6 +20,7 @@ import {
 } from '@estela/core';
 import { writeWhole } from './whole-file.ts';
 import { fail, oneOf, wholeNumber, type Chosen } from './settings.ts';
+import { say } from './wording.ts';
 
 /** What a command was told of the GLB it writes. */
 export interface GltfArguments extends Chosen {
@@ -39,17 +40,16 @@ export function gltfOptions({
 }: Omit<GltfArguments, 'gltf'>): Pick<GltfOptions, 'size' | 'frames'> & { readonly imageType: GltfImageType } {
   const side = wholeNumber('--size', size);
   const count = wholeNumber('--frames', frames);
-  if (!GLTF_SIZES.some((s) => s === side)) fail(`--size takes ${GLTF_SIZES.join(', ')}, not '${size}'.`);
-  if (count > GLTF_FRAME_LIMIT) fail(`--frames goes from 0 to ${String(GLTF_FRAME_LIMIT)}.`);
+  if (!GLTF_SIZES.some((s) => s === side)) fail(say.takes('--size', GLTF_SIZES.join(', '), size));
+  if (count > GLTF_FRAME_LIMIT) fail(say.goesFrom('--frames', 0, GLTF_FRAME_LIMIT));
   return { size: side, frames: count, imageType: oneOf('--images', images, GLTF_IMAGES) };
 }
 
 /** A shape by its name, or the mesh in a file. */
 async function meshOf(name: string): Promise<MeshData> {
   if (Object.hasOwn(SHAPES, name)) return shapeMesh(name as ShapeName);
-  if (!isMeshName(name))
-    fail(`--mesh takes ${Object.keys(SHAPES).join(', ')}, or a file that ends with ${MESH_ENDINGS.join(', ')}.`);
-  const bytes = await readFile(name).catch(() => fail(`${name} cannot be read.`));
+  if (!isMeshName(name)) fail(say.meshes(Object.keys(SHAPES), MESH_ENDINGS));
+  const bytes = await readFile(name).catch(() => fail(say.unreadable(name)));
   try {
     const { mesh, notes } = await readMesh(name, new Uint8Array(bytes));
     for (const note of notes) console.error(note);
@@ -78,7 +78,7 @@ export async function writeGltf(
   });
   await writeWhole(options.gltf, bytes);
   if (options.json === true) console.log(JSON.stringify({ file: options.gltf, bytes: bytes.length, ...report }));
-  else console.log(`Wrote ${options.gltf}: ${String(Math.ceil(bytes.length / 1000))} kB.\n${wordsOf(report)}`);
+  else console.log(`${say.wroteFile(options.gltf, bytes.length)}\n${wordsOf(report)}`);
 }
 
 /** A report as lines. */

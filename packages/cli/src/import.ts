@@ -4,14 +4,15 @@ import { glbOf, MeshRefused, readGltfMaterials, readMesh } from '@estela/codecs/
 import { gltfMaterialText, packageName } from '@estela/core';
 import { fail } from './settings.ts';
 import { writeWhole } from './whole-file.ts';
+import { say } from './wording.ts';
 
 /**
  * Brings a glTF or GLB file of another program in: its meshes as one GLB, its textures, and a material for each of its
  * own that reads some. Throws with a sentence where it cannot be read.
  */
 export async function importGltf(file: string, { out }: { readonly out: string }): Promise<number> {
-  if (!/\.(glb|gltf)$/i.test(file)) fail(`${file} is not a .glb or .gltf file.`);
-  const bytes = new Uint8Array(await readFile(file).catch(() => fail(`${file} cannot be read.`)));
+  if (!/\.(glb|gltf)$/i.test(file)) fail(say.notGltf(file));
+  const bytes = new Uint8Array(await readFile(file).catch(() => fail(say.unreadable(file))));
   const beside = await filesBeside(file, bytes);
   try {
     const { materials, images, notes } = await readGltfMaterials(bytes, beside);
@@ -35,7 +36,7 @@ export async function importGltf(file: string, { out }: { readonly out: string }
       said.push(...own.map((note) => `${material.name}: ${note}`));
     }
     for (const note of said) console.error(note);
-    console.log(`Wrote ${[...written].join(', ')} to ${out}.`);
+    console.log(say.wrote([...written].join(', '), out));
     return 0;
   } catch (error) {
     if (!(error instanceof MeshRefused)) throw error;

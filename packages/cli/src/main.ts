@@ -2,14 +2,14 @@ import type { Budget } from '@estela/core';
 import { Command, InvalidArgumentError } from 'commander';
 import type { CheckArguments } from './check.ts';
 import { exitCode, fileCommand, withSettings, withSources } from './options.ts';
+import { say } from './wording.ts';
 
 /** operations=200,reads=4 */
 function budgetOf(text: string): Budget {
   const budget: Record<string, number> = {};
   for (const part of text.split(',')) {
     const [, what, most] = /^\s*(operations|reads|samplers)\s*=\s*(\d+)\s*$/.exec(part) ?? [];
-    if (!what || !most)
-      throw new InvalidArgumentError(`'${part}' is not a budget: write operations=N, reads=N or samplers=N.`);
+    if (!what || !most) throw new InvalidArgumentError(say.budget(part));
     budget[what] = Number(most);
   }
   return budget;

@@ -14,6 +14,7 @@ import {
 } from '@estela/core';
 import { chosenSettings, type Chosen } from './settings.ts';
 import { readSource } from './sources.ts';
+import { say } from './wording.ts';
 
 /** A material read from a file, with its images and everything found wrong so far. */
 export interface LoadedMaterial {
@@ -27,9 +28,8 @@ export interface LoadedMaterial {
 /** Reads a file; a missing or unreadable one is an Error with a plain sentence. */
 export async function loadMaterial(file: string, sources: string | undefined): Promise<LoadedMaterial> {
   const text = await readFile(file, 'utf8').catch((error: unknown) => {
-    throw new Error(
-      `${file} cannot be read: ${error instanceof Error && 'code' in error && error.code === 'ENOENT' ? 'the file does not exist' : String(error)}.`,
-    );
+    const isGone = error instanceof Error && 'code' in error && error.code === 'ENOENT';
+    throw new Error(say.unreadable(file, isGone ? say.noSuchFile : String(error)));
   });
   const program = check(parse(text));
   const images = new Map<string, PackageImage>();

@@ -1,4 +1,5 @@
 import { readSettings, type Program, type SettingValues } from '@estela/core';
+import { say } from './wording.ts';
 
 /** Stops a command with a plain sentence. */
 export function fail(message: string): never {
@@ -7,12 +8,12 @@ export function fail(message: string): never {
 
 /** Reads a whole number of at most nine digits. */
 export function wholeNumber(option: string, text: string): number {
-  return /^\d{1,9}$/.test(text) ? Number(text) : fail(`${option} takes a whole number, not '${text}'.`);
+  return /^\d{1,9}$/.test(text) ? Number(text) : fail(say.takes(option, say.wholeNumber, text));
 }
 
 /** Reads one of some words. */
 export function oneOf<T extends string>(option: string, text: string, words: readonly T[]): T {
-  return words.find((word) => word === text) ?? fail(`${option} takes ${words.join(', ')}, not '${text}'.`);
+  return words.find((word) => word === text) ?? fail(say.takes(option, words.join(', '), text));
 }
 
 /** Reads so many numbers with commas between. */
@@ -20,9 +21,7 @@ export function numbers(text: string, count: number, what: string): number[] {
   const values = text.split(',').map(Number);
   return values.length === count && values.every(Number.isFinite)
     ? values
-    : fail(
-        `${what} takes ${count === 1 ? 'a number' : `${String(count)} numbers separated by commas`}, not '${text}'.`,
-      );
+    : fail(say.takes(what, say.numbers(count), text));
 }
 
 /** What a command was told of dials and switches. */
@@ -40,7 +39,5 @@ export function chosenSettings(program: Program, { variant, set }: Chosen): Sett
 /** Reads `dial=value`. */
 export function settingPair(pair: string): [name: string, text: string] {
   const at = pair.indexOf('=');
-  return at < 0
-    ? fail(`--set takes dial=value, not '${pair}'.`)
-    : [pair.slice(0, at).trim(), pair.slice(at + 1).trim()];
+  return at < 0 ? fail(say.takes('--set', 'dial=value', pair)) : [pair.slice(0, at).trim(), pair.slice(at + 1).trim()];
 }

@@ -4,6 +4,7 @@ import { once } from 'node:events';
 import { dirname } from 'node:path';
 import { delayOf, type BakePlan, type FilePiece } from '@estela/core';
 import { fail } from './settings.ts';
+import { say } from './wording.ts';
 
 /** Throws with a plain sentence where there is no ffmpeg that can write VP9. */
 export async function needFfmpeg(): Promise<void> {
@@ -16,9 +17,8 @@ export async function needFfmpeg(): Promise<void> {
     });
     probe.on('close', done);
   });
-  if (code === null)
-    fail('WebM needs ffmpeg, which is not installed. Install it, or make the video on the Bench, under Bake.');
-  if (!said.includes('libvpx-vp9')) fail('The installed ffmpeg cannot write VP9: it was built without libvpx.');
+  if (code === null) fail(say.noFfmpeg);
+  if (!said.includes('libvpx-vp9')) fail(say.noVp9);
 }
 
 /**
@@ -26,8 +26,8 @@ export async function needFfmpeg(): Promise<void> {
  * spaced. Leaves nothing where it breaks off.
  */
 export async function writeVideo(plan: BakePlan, pieces: AsyncIterable<FilePiece>, out: string): Promise<void> {
-  const rate = plan.rate ?? fail('A video needs evenly spaced frames: use all frames, one range, or --count.');
-  if (plan.images.length > 1) fail('A video shows one output only.');
+  const rate = plan.rate ?? fail(say.unevenVideo);
+  if (plan.images.length > 1) fail(say.manyVideos);
   const { num, den } = delayOf(rate);
   const part = `${out}.part`;
   await mkdir(dirname(out), { recursive: true });
@@ -67,8 +67,7 @@ export async function writeVideo(plan: BakePlan, pieces: AsyncIterable<FilePiece
       if (!ffmpeg.stdin.write(bytes)) await Promise.race([once(ffmpeg.stdin, 'drain').catch(() => undefined), ended]);
     }
     ffmpeg.stdin.end();
-    if ((await ended) !== 0)
-      fail(`ffmpeg could not write the video: ${complaint.trim() || 'it ended without a message.'}`);
+    if ((await ended) !== 0) fail(say.videoFailed(complaint.trim()));
     await rename(part, out);
   } catch (error) {
     ffmpeg.kill();

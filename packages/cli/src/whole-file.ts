@@ -1,6 +1,7 @@
 import { mkdir, open, rename, rm, stat, type FileHandle } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { fail } from './settings.ts';
+import { say } from './wording.ts';
 
 /** A file that is written as its parts come: beside its place first, and put there once it is whole. */
 export class WholeFile {
@@ -43,5 +44,5 @@ export async function writeWhole(path: string, bytes: Uint8Array): Promise<void>
 
 /** Throws with a sentence where a file's name is a folder's. */
 export async function needFileName(path: string): Promise<void> {
-  if ((await stat(path).catch(() => undefined))?.isDirectory() === true) fail(`${path} is a folder: give a file name.`);
+  if ((await stat(path).catch(() => undefined))?.isDirectory() === true) fail(say.isFolder(path));
 }

@@ -112,7 +112,7 @@ describe('estela check', () => {
     writeFileSync(join(folder, 'ramp.png'), PNG.sync.write(grey));
     const path = file(
       'seam.wake',
-      'loop 2s at 30fps\nimage a = "ramp.png" normal\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = (flow |> sample(a)).xyz\n',
+      'loop 2s at 30fps\nimage a = "ramp.png" normal\nflow = uv |> pan(1 lap, heading: 0deg)\nout color = (flow |> sample(a)).xyz\n',
     );
     const { out } = estela('check', path, '--sources', folder);
     expect(out).toMatch(/"ramp.png" has a visible seam left to right, 15 times the change inside; flow scrolls it/);
@@ -137,7 +137,7 @@ describe('estela check', () => {
         expect([cases[i]!.id, shift, report[shift]?.verdict]).toEqual([cases[i]!.id, shift, verdict]);
     });
     expect(lines).toHaveLength(cases.length);
-    const odd = file('odd.wake', 'dial go = 1 in 0..4\nout color = wave(go * 1 laps)\nvariant "Odd" { go = 1.5 }\n');
+    const odd = file('odd.wake', 'dial go = 1 in 0..4\nout color = wave(go * 1 lap)\nvariant "Odd" { go = 1.5 }\n');
     const { status, out } = estela('check', odd, '--json');
     expect([status, JSON.parse(out)]).toMatchObject([
       0,
@@ -413,7 +413,7 @@ describe('estela bake', () => {
 
   it('writes sheets, single frames and other channels', () => {
     const text =
-      'loop 1s at 4fps\nsurface unlit blend one-sided\nout color = (saw(1 laps), uv.x, 1)\nout opacity = 0.5\nout normal = (0, 0, 1)\n';
+      'loop 1s at 4fps\nsurface unlit blend one-sided\nout color = (saw(1 lap), uv.x, 1)\nout opacity = 0.5\nout normal = (0, 0, 1)\n';
     const path = file('small.wake', text);
     const picture = (...args: string[]): PNG => {
       const out = join(folder, 'picture.png');
@@ -500,7 +500,7 @@ describe('estela bake', () => {
     const text = `material "Packed light"
 loop 1s at 4fps
 surface lit blend one-sided
-out color = (0.25, uv.y, saw(1 laps))
+out color = (0.25, uv.y, saw(1 lap))
 out opacity = 0.5
 out normal = (0, 1, 0)
 out roughness = 0.2
@@ -601,7 +601,7 @@ describe('estela export --gltf and estela import', () => {
     expect(readFileSync(glb).subarray(0, 4).toString()).toBe('glTF');
     expect(estela('import', glb, '--out', back).status).toBe(0);
     expect(readdirSync(back).sort()).toEqual(['Turning vane base colour.png', 'turning-vane.wake', 'vane.glb']);
-    expect(readFileSync(join(back, 'turning-vane.wake'), 'utf8')).toContain('uv |> spin(1 laps, pivot: (0.5, 0.5))');
+    expect(readFileSync(join(back, 'turning-vane.wake'), 'utf8')).toContain('uv |> spin(1 lap, pivot: (0.5, 0.5))');
     const again = estela(
       'export',
       join(back, 'turning-vane.wake'),

@@ -77,7 +77,7 @@ describe('materials as GLB', () => {
 
   it('writes what glTF has words for: cutoffs that move, bright light, what bends, tangents, and each kind of texture', async () => {
     const program = programOf(
-      `${HEAD.replace('blend', 'mask')}out color = uv |> sample(a)\nout opacity = uv |> fbm(3)\nout cutoff = swing(-0.2, 1.2, 1 laps)\nout emissive = (uv |> fbm(4)) * (6, 3, 0.5) * swing(0.1, 1, 1 laps)\nout normal = uv |> fbm(4) |> bump(0.2)\n`,
+      `${HEAD.replace('blend', 'mask')}out color = uv |> sample(a)\nout opacity = uv |> fbm(3)\nout cutoff = swing(-0.2, 1.2, 1 lap)\nout emissive = (uv |> fbm(4)) * (6, 3, 0.5) * swing(0.1, 1, 1 lap)\nout normal = uv |> fbm(4) |> bump(0.2)\n`,
     );
     const { bytes, report } = await written(program);
     expect(await faults(bytes)).toEqual([]);
@@ -117,13 +117,13 @@ describe('materials as GLB', () => {
   });
 
   it('says what goes beyond glTF, and bakes it', async () => {
-    const over = programOf(`${HEAD}out color = (uv |> fbm(4)) * swing(0.5, 3, 1 laps)\n`);
+    const over = programOf(`${HEAD}out color = (uv |> fbm(4)) * swing(0.5, 3, 1 lap)\n`);
     const { report } = await written(over);
     expect(report.materials[0]!.slots[0]).toMatchObject({
       fidelity: 'baked',
       why: expect.stringContaining('leave 0 to 1') as unknown,
     });
-    const places = programOf(`${HEAD}out color = (uv |> pan(1 laps) |> sample(a)).rgb * facing()\n`);
+    const places = programOf(`${HEAD}out color = (uv |> pan(1 lap) |> sample(a)).rgb * facing()\n`);
     const slot = (await written(places)).report.materials[0]!.slots[0]!;
     expect([slot.fidelity, slot.line]).toEqual(['left out', 5]);
     await expect(written(check(parse('out color = nothing')))).rejects.toThrow('nothing');
@@ -132,7 +132,7 @@ describe('materials as GLB', () => {
 
 describe('sets as GLB', () => {
   const moving = programOf(
-    'material "Moving"\nloop 2s at 30fps\nsurface unlit opaque\nimage a = "a.png" repeat linear color\nout color = uv |> pan(1 laps) |> sample(a)\nvariant "Other" { }\n'.replace(
+    'material "Moving"\nloop 2s at 30fps\nsurface unlit opaque\nimage a = "a.png" repeat linear color\nout color = uv |> pan(1 lap) |> sample(a)\nvariant "Other" { }\n'.replace(
       'variant "Other" { }\n',
       '',
     ),
@@ -204,9 +204,9 @@ describe('what others animate', () => {
       'scale(2)',
     );
     const move = fc.constantFrom(
-      'pan(1 laps)',
-      'pan(right: 2 laps, up: -1 laps)',
-      'spin(1 laps)',
+      'pan(1 lap)',
+      'pan(right: 2 laps, up: -1 lap)',
+      'spin(1 lap)',
       'spin(-2 laps, pivot: (0.25, 0.5))',
     );
     await fc.assert(
@@ -241,7 +241,7 @@ describe('what others animate', () => {
           ]);
         },
       ),
-      { numRuns: 30, examples: [[['tile(3, 2)', 'turn(30deg)'], 'spin(1 laps)', false]] },
+      { numRuns: 30, examples: [[['tile(3, 2)', 'turn(30deg)'], 'spin(1 lap)', false]] },
     );
   });
 });

@@ -9,7 +9,7 @@ let whole: Uint8Array<ArrayBuffer>;
 beforeAll(async () => {
   const program = check(
     parse(
-      'material "A "\nloop 2s at 30fps\nsurface lit mask\nimage a = "a.png" repeat linear color\nout color = uv |> tile(2) |> spin(1 laps, pivot: (0.3, 0.5)) |> sample(a)\nout roughness = (uv |> pan(1 laps) |> sample(a)).g * swing(0.2, 0.8, 1 laps)\nout opacity = 0.5\n',
+      'material "A "\nloop 2s at 30fps\nsurface lit mask\nimage a = "a.png" repeat linear color\nout color = uv |> tile(2) |> spin(1 lap, pivot: (0.3, 0.5)) |> sample(a)\nout roughness = (uv |> pan(1 lap) |> sample(a)).g * swing(0.2, 0.8, 1 lap)\nout opacity = 0.5\n',
     ),
   );
   ({ bytes: whole } = await materialGlb(program, {
@@ -53,8 +53,8 @@ describe('materials of a glTF file', () => {
     expect([...names.values()]).toEqual(['A  base colour.png', 'A  roughness and metal.png']);
     const { text, notes: own } = gltfMaterialText(materials[0]!, 'B "quoted"\nline', names);
     expect(own).toEqual(['Its roughnessFactor is animated, which is not imported.']);
-    expect(text).toContain('tile(2, 2) |> spin(1 laps, pivot: (0.3, 0.5))');
-    expect(text).toContain('pan(right: 1 laps, up: 0 laps)');
+    expect(text).toContain('tile(2, 2) |> spin(1 lap, pivot: (0.3, 0.5))');
+    expect(text).toContain('pan(right: 1 lap, up: 0 laps)');
     expect(text).toContain('surface lit mask one-sided');
     const { diagnostics, program } = compile(text);
     expect([text, diagnostics.filter((d) => d.severity !== 'note')]).toEqual([text, []]);

@@ -58,7 +58,7 @@ const RECIPE = {
   drawing: { points: [{ x: 0.2, y: 0.5, width: 0.1 }], closed: false, size: 256 },
 };
 const TEXT =
-  'material "Drifting haze"\nloop 4s at 30fps\n\nhaze = uv |> pan(1 laps, heading: 90deg) |> fbm(4)\nout color = haze\n';
+  'material "Drifting haze"\nloop 4s at 30fps\n\nhaze = uv |> pan(1 lap, heading: 90deg) |> fbm(4)\nout color = haze\n';
 
 /** Every call of the API, once. */
 export const OPERATIONS: readonly Operation[] = [

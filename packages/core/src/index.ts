@@ -11,6 +11,7 @@ export type { SyntaxTree } from './lang/tree.ts';
 export type { Token } from './lang/tokens.ts';
 export { check } from './check/check.ts';
 export { literalText } from './check/literals.ts';
+export { lapsText } from './ops/phrases.ts';
 export type { Channel, Dial, DialType, Loop, Program, Step, Surface, Switch, Variant } from './check/program.ts';
 export { OPERATIONS, operationNamed } from './ops/table.ts';
 export { FAMILIES, flowsIn, shows, type HandleFact, type Operation, type OperationParameter } from './ops/operation.ts';

@@ -258,7 +258,7 @@ describe('every kind of every scalar and width', () => {
 });
 
 it('noise without shifts has none, and each of them is the same for every hash', () => {
-  const { graph } = compile('loop 4s at 30fps\nout color = uv |> fbm(4, evolve: 1 laps)\n');
+  const { graph } = compile('loop 4s at 30fps\nout color = uv |> fbm(4, evolve: 1 lap)\n');
   const { code } = emitShader(GLSL, graph, graph.outputs);
   expect(code).toMatch(/ >> 15\).* << /s);
   expect(forSoftware(code)).not.toMatch(/ >> | << /);

@@ -38,7 +38,7 @@ const program = read(`material "Both sides"
 loop 2s at 12fps
 surface lit blend two-sided
 dial k = 0.5 in 0..1
-out color = (uv.x, k, saw(1 laps))
+out color = (uv.x, k, saw(1 lap))
 out emissive = (0, uv.y, 1)
 out opacity = uv.y
 out normal = (0, 0, 1)
@@ -196,7 +196,7 @@ describe('a flipbook', () => {
     const back = read(`loop ${String(live.loop.seconds)}s at ${String(live.loop.fps)}fps
 surface unlit blend two-sided
 image sheet = "sheet.png"
-frame = uv |> flipbook(${String(columns)}, ${String(rows)}, 1 laps) |> sample(sheet)
+frame = uv |> flipbook(${String(columns)}, ${String(rows)}, 1 lap) |> sample(sheet)
 out color = frame.rgb
 out opacity = frame.a
 `);
@@ -241,7 +241,7 @@ describe('how many frames are enough', () => {
   });
 
   it('is told by what mixing does: a fade needs few frames that are mixed, many that are held', () => {
-    const fade = measured(read('loop 2s at 12fps\nout color = abs(saw(1 laps) * 2 - 1)\n'))!;
+    const fade = measured(read('loop 2s at 12fps\nout color = abs(saw(1 lap) * 2 - 1)\n'))!;
     for (const [i, { count, held, blended }] of fade.entries()) {
       // Its corners stand on frames: between two of them light changes evenly, which is what mixing gives.
       expect(blended.largest).toBeLessThanOrEqual(2);
@@ -250,7 +250,7 @@ describe('how many frames are enough', () => {
       expect(count).toBe(4 * 2 ** i);
     }
     // A saw falls at once, which no mixing meets.
-    expect(measured(read('loop 2s at 12fps\nout color = saw(1 laps)\n'))!.at(-1)!.blended.largest).toBeGreaterThan(60);
+    expect(measured(read('loop 2s at 12fps\nout color = saw(1 lap)\n'))!.at(-1)!.blended.largest).toBeGreaterThan(60);
   });
 });
 
@@ -270,7 +270,7 @@ describe('half the size', () => {
 describe('the signature of a bake', () => {
   const recipe: BakeRecipe = { format: 'sheet', size: [8, 8], frames: 'all' };
   const text =
-    'loop 4s at 30fps\nimage a = "a.png"\nb = uv |> pan(1 laps) |> sample(a)\nout color = b\nout roughness = 0.5\n';
+    'loop 4s at 30fps\nimage a = "a.png"\nb = uv |> pan(1 lap) |> sample(a)\nout color = b\nout roughness = 0.5\n';
   const of = (t: string, more: Partial<BakeRecipe> = {}, hash = 'h') =>
     bakeSignature(read(t), { ...recipe, ...more }, () => hash);
 
@@ -278,7 +278,7 @@ describe('the signature of a bake', () => {
     const now = of(text);
     expect(of(text.replaceAll(/\bb\b/g, 'c').replace('0.5', '0.7 // other'))).toBe(now);
     // At quarters of the loop one lap and five are the same.
-    for (const other of [of(text.replace('1 laps', '5 laps')), of(text, {}, 'i'), of(text.replace('4s', '2s'))])
+    for (const other of [of(text.replace('1 lap', '5 laps')), of(text, {}, 'i'), of(text.replace('4s', '2s'))])
       expect(other).not.toBe(now);
     expect(of(text, { outputs: ['roughness'] })).not.toBe(now);
     expect(of(text, { outputs: ['normal'] })).toBeUndefined();

@@ -95,9 +95,7 @@ describe('a PNG from bands', () => {
 
 describe('bands of a sheet', () => {
   const program = check(
-    parse(
-      'loop 1s at 8fps\nsurface unlit blend two-sided\nout color = (uv.x, uv.y, saw(1 laps))\nout opacity = uv.x\n',
-    ),
+    parse('loop 1s at 8fps\nsurface unlit blend two-sided\nout color = (uv.x, uv.y, saw(1 lap))\nout opacity = uv.x\n'),
   );
   const values = { dials: new Map(), switches: new Map() };
 

@@ -67,7 +67,7 @@ const CASES: readonly {
   {
     code: 'loop-open',
     line: 2,
-    text: 'out color = uv |> pan(1 laps, heading: 30deg) |> fbm(cells: 4)',
+    text: 'out color = uv |> pan(1 lap, heading: 30deg) |> fbm(cells: 4)',
     fixes: ['Pan right 1 lap, up 0 laps', 'Set the heading to 90deg', 'Set the heading to 0deg'],
   },
   {
@@ -85,7 +85,7 @@ const CASES: readonly {
   {
     code: 'loop-open',
     line: 2,
-    text: 'out color = uv |> value(cells: 4, evolve: 1 laps) |> retime(time * 1.4)',
+    text: 'out color = uv |> value(cells: 4, evolve: 1 lap) |> retime(time * 1.4)',
     fixes: ['Set the speed of time to 1x', 'Set the speed of time to 2x'],
   },
   { code: 'loop-open', line: 2, text: 'out color = time * 0.1/s', fixes: ['Close it with weave(1s)'] },
@@ -104,19 +104,19 @@ const CASES: readonly {
   {
     code: 'loop-open',
     line: 3,
-    text: 'image a = "x" mirror\nout color = uv |> pan(1 laps) |> sample(a)',
+    text: 'image a = "x" mirror\nout color = uv |> pan(1 lap) |> sample(a)',
     fixes: ['Make it 2 laps'],
   },
   {
     code: 'loop-open',
     line: 2,
-    text: 'flow = uv |> pan(1 laps) |> tile(1.5, 2)\nout color = flow |> fbm(cells: 4)',
+    text: 'flow = uv |> pan(1 lap) |> tile(1.5, 2)\nout color = flow |> fbm(cells: 4)',
     fixes: ['Make it 2 laps'],
   },
   {
     code: 'scrolls-past-edge',
     line: 3,
-    text: 'image a = "x" clamp\nout color = uv |> pan(1 laps) |> sample(a)',
+    text: 'image a = "x" clamp\nout color = uv |> pan(1 lap) |> sample(a)',
     fixes: ['Let a repeat'],
   },
   {
@@ -151,8 +151,8 @@ const CASES: readonly {
     fixes: ['Make the factor 2', 'Make the factor 3'],
   },
   { code: 'has-edges', line: 2, text: 'out color = uv |> linear_gradient(90deg)', fixes: [] },
-  { code: 'saw-cuts', line: 2, text: 'out color = saw(1 laps)', fixes: ['Make it go there and back'] },
-  { code: 'saw-cuts', line: 2, text: 'out color = wave(1 laps, shape: saw)', fixes: ['Make it go there and back'] },
+  { code: 'saw-cuts', line: 2, text: 'out color = saw(1 lap)', fixes: ['Make it go there and back'] },
+  { code: 'saw-cuts', line: 2, text: 'out color = wave(1 lap, shape: saw)', fixes: ['Make it go there and back'] },
   { code: 'out-of-0-1', line: 3, text: 'out color = uv.x\nout opacity = uv.x * 2', fixes: ['Clamp to 0-1'] },
   { code: 'negative-color', line: 2, text: 'out color = uv.x - 0.5', fixes: [] },
   { code: 'division-by-zero', line: 2, text: 'out color = abs(1 / (uv.x - 0.5)) * 0.01', fixes: [] },
@@ -185,7 +185,7 @@ const CASES: readonly {
   {
     code: 'shared-seed',
     line: 3,
-    text: 'n = uv |> value(cells: 3)\nout color = n * (uv |> pan(1 laps) |> value(cells: 3))',
+    text: 'n = uv |> value(cells: 3)\nout color = n * (uv |> pan(1 lap) |> value(cells: 3))',
     fixes: ['Give it seed 1'],
   },
   {
@@ -238,7 +238,7 @@ describe('what is found', () => {
   it('nothing is found in a material that has nothing', () => {
     expect(
       findingsOf(
-        `${HEAD}dial go: laps = 1 in -2..2\nflow = uv |> pan(go)\nout color = flow |> fbm(cells: 4, evolve: 1 laps)\n`,
+        `${HEAD}dial go: laps = 1 in -2..2\nflow = uv |> pan(go)\nout color = flow |> fbm(cells: 4, evolve: 1 lap)\n`,
       ),
     ).toEqual([]);
   });
@@ -311,7 +311,7 @@ describe('what is found', () => {
   });
 
   it('a report grows by stages', () => {
-    const stages = [...examine(checked(`${HEAD}out color = saw(1 laps)\n`))];
+    const stages = [...examine(checked(`${HEAD}out color = saw(1 lap)\n`))];
     expect(stages.map((s) => [s.stage, s.jump !== undefined, s.findings.length > 0])).toEqual([
       ['proof', false, false],
       ['seen', false, false],
@@ -340,7 +340,7 @@ describe('what is found', () => {
 
 describe('motions', () => {
   it('each is told with its laps, whether it closes, and its curve over the loop', () => {
-    const text = `${HEAD}dial go: laps = -2 in -4..4\na = uv |> pan(go)\nb = wave(1 laps)\nc = a |> value(cells: 3) |> hold(0.5s)\nd = uv |> spin(0.3/s) |> value(cells: 3)\nout color = b * c * d\n`;
+    const text = `${HEAD}dial go: laps = -2 in -4..4\na = uv |> pan(go)\nb = wave(1 lap)\nc = a |> value(cells: 3) |> hold(0.5s)\nd = uv |> spin(0.3/s) |> value(cells: 3)\nout color = b * c * d\n`;
     const { movements, periods } = looked(text);
     expect(movements.map((m) => [m.kind, m.laps, m.state, m.dials.join()])).toEqual([
       ['pan', -2, 'closes', 'go'],
@@ -381,12 +381,12 @@ describe('measures', () => {
   const dialsOf = (text: string): ReadonlyMap<string, readonly number[]> => settingValues(checked(text)).dials;
 
   it('the jump of a saw of 120 frames is 119 of its steps; of steady motion 1; of a still picture 1', () => {
-    expect(measureJump({ graph: graphOf(`${HEAD}out color = saw(1 laps)`), dials: new Map() }, 16).ratio).toBeCloseTo(
+    expect(measureJump({ graph: graphOf(`${HEAD}out color = saw(1 lap)`), dials: new Map() }, 16).ratio).toBeCloseTo(
       119,
       3,
     );
     expect(
-      measureJump({ graph: graphOf(`${HEAD}out color = uv |> pan(1 laps) |> fbm(cells: 3)`), dials: new Map() }, 32)
+      measureJump({ graph: graphOf(`${HEAD}out color = uv |> pan(1 lap) |> fbm(cells: 3)`), dials: new Map() }, 32)
         .ratio,
     ).toBeLessThan(2);
     expect(measureJump({ graph: graphOf(`${HEAD}out color = uv.x`), dials: new Map() }, 16)).toMatchObject({

@@ -314,7 +314,7 @@ describe('seams of a mesh', () => {
     expect(uvSeamsOf(cylinder)).toHaveLength(4);
     for (const seam of uvSeamsOf(cylinder)) expect(tilesAcross(cylinder, seam)?.map(Math.abs)).toEqual([1, 0]);
     expect(
-      Math.max(...gaps('n = uv |> pan(1 laps, heading: 20deg) |> fbm(cells: 4)\nout color = (n, n, n)', cylinder)),
+      Math.max(...gaps('n = uv |> pan(1 lap, heading: 20deg) |> fbm(cells: 4)\nout color = (n, n, n)', cylinder)),
     ).toBeLessThan(1 / 512);
     expect(Math.min(...gaps('out color = (uv.x, uv.x, uv.x)', cylinder))).toBeGreaterThan(0.9);
   });

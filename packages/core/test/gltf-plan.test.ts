@@ -66,10 +66,10 @@ it('what is called exact or keyed shows what the material puts out, in all of th
 });
 
 it.each([
-  ['a slope that leaves its square', 'out color = (uv |> pan(1 laps)).x', 'baked', 'does not tile'],
+  ['a slope that leaves its square', 'out color = (uv |> pan(1 lap)).x', 'baked', 'does not tile'],
   [
     'a shape that stays within it',
-    'out color = uv |> offset(swing(-0.1, 0.1, 1 laps)) |> disc(0.2)',
+    'out color = uv |> offset(swing(-0.1, 0.1, 1 lap)) |> disc(0.2)',
     'keyed',
     undefined,
   ],

@@ -12,7 +12,7 @@ dial tint: color = #9fd8e6
 switch sparkle = on                     "Glints in the thick parts"
 image ripple = "mist-normal.png" repeat linear normal
 ramp glint = 0% #00000000, 70% #00000000, 100% #ffffff smooth
-op slide(at: vec2, speed: rate = 1 laps) = { a = at |> pan(speed) // moves
+op slide(at: vec2, speed: rate = 1 lap) = { a = at |> pan(speed) // moves
   return a }
 flow   = uv |> tile(2, 3)
   // a note between
@@ -21,7 +21,7 @@ off color = (flow.x + 1 - 2 * -3 / 4 < .5) |> off power(2)
 out color = mix(
   0.1, 20%,
   flow.y)
-variant "Calm" { fall = 1 laps, tint = #c9e6ee
+variant "Calm" { fall = 1 lap, tint = #c9e6ee
   sparkle = off }
 `;
 

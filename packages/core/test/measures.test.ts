@@ -94,12 +94,10 @@ describe('an argument in the hand', () => {
     );
   });
   it('left out: its default, written by name once it differs, and left out again', () => {
-    expect(held('a = uv |> spin(1 laps)\n', 'pivot').value).toEqual([0.5, 0.5]);
-    expect(held('a = uv |> spin(1 laps)\n', 'pivot').write([0.25, 1])).toBe(
-      'a = uv |> spin(1 laps, pivot: (0.25, 1))\n',
-    );
-    expect(held('a = uv |> spin(1 laps, pivot: (0.25, 1))\n', 'pivot').write([0.5, 0.5])).toBe(
-      'a = uv |> spin(1 laps)\n',
+    expect(held('a = uv |> spin(1 lap)\n', 'pivot').value).toEqual([0.5, 0.5]);
+    expect(held('a = uv |> spin(1 lap)\n', 'pivot').write([0.25, 1])).toBe('a = uv |> spin(1 lap, pivot: (0.25, 1))\n');
+    expect(held('a = uv |> spin(1 lap, pivot: (0.25, 1))\n', 'pivot').write([0.5, 0.5])).toBe(
+      'a = uv |> spin(1 lap)\n',
     );
   });
   it('in a dial: its default, or a variant of it, held to the range', () => {
@@ -107,7 +105,7 @@ describe('an argument in the hand', () => {
     expect(held(text, 'rate').write([9])).toContain('laps = 3 in');
     expect(held(text, 'rate', 'Fast').value).toEqual([3]);
     expect(held(text, 'rate', 'Fast').write([1])).toContain('{ go = 1 }');
-    expect(held('a = uv |> pan(1 laps * 2)\n', 'rate').value).toBeUndefined();
+    expect(held('a = uv |> pan(1 lap * 2)\n', 'rate').value).toBeUndefined();
   });
 });
 

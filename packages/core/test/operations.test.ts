@@ -78,7 +78,7 @@ describe('the operation table', () => {
         return [
           `dial ${dial!}: laps = 1 in -4..4`,
           `image ${image!} = "x.png"`,
-          `${a!} = uv |> pan(${dial!}, heading: 30deg) |> fbm(cells: 4, evolve: 1 laps)`,
+          `${a!} = uv |> pan(${dial!}, heading: 30deg) |> fbm(cells: 4, evolve: 1 lap)`,
           `${b!} = wave(${dial!}) / (uv.x + ${a!})`,
           `${c!} = (abs(${b!}) |> power(2.5)) + log(${b!}) + mod(${b!}, 0.3)`,
           `${d!} = uv |> polar() |> sample(${image!})`,
@@ -302,7 +302,7 @@ describe('time', () => {
     'uv |> pan(0.3/s, heading: 40deg) |> checker(3)',
     'uv |> fbm(cells: 4, evolve: 0.37/s)',
     'wave(0.7/s, shape: triangle) + uv.x * time',
-    'uv |> spin(2 laps) |> value(cells: 5, evolve: 1 laps)',
+    'uv |> spin(2 laps) |> value(cells: 5, evolve: 1 lap)',
   ];
   const at = (expression: string, time: number): number =>
     valueAt(`loop 4s at 30fps\nout color = ${expression}\n`, 'color', [0.37, 0.61], time)[0]!;
@@ -402,7 +402,7 @@ describe('noise', () => {
     const text = (rate: string): string => `loop 4s at 30fps\nout color = uv |> value(cells: 3, evolve: ${rate})`;
     const jump = (rate: string): number =>
       Math.abs(valueAt(text(rate), 'color', [0.4, 0.3], 4)[0]! - valueAt(text(rate), 'color', [0.4, 0.3], 0)[0]!);
-    expect(jump('1 laps')).toBe(0);
+    expect(jump('1 lap')).toBe(0);
     expect(jump('0.25/s')).toBeGreaterThan(0.01);
   });
 
@@ -446,7 +446,7 @@ describe('conventions', () => {
       [180, -1, 0],
       [270, 0, 1],
     ] as const) {
-      const text = `loop 4s at 30fps\nflow = uv |> pan(1 laps, heading: ${String(heading)}deg)`;
+      const text = `loop 4s at 30fps\nflow = uv |> pan(1 lap, heading: ${String(heading)}deg)`;
       const before = valueAt(text, 'flow', [0.5, 0.5], 0);
       const after = valueAt(text, 'flow', [0.5 + dx * 0.25, 0.5 + dy * 0.25], 1);
       after.forEach((v, i) => expect(v).toBeCloseTo(before[i]!, 6));
@@ -469,7 +469,7 @@ describe('conventions', () => {
 
   it('draws every shape of a wave from 0 to 1', () => {
     const at = (shape: string, place: number): number =>
-      valueAt(`loop 4s at 30fps\na = wave(1 laps, shape: ${shape})`, 'a', [0, 0], place * 4)[0]!;
+      valueAt(`loop 4s at 30fps\na = wave(1 lap, shape: ${shape})`, 'a', [0, 0], place * 4)[0]!;
     expect(
       ['sine', 'triangle', 'saw', 'square'].map((s) =>
         [0, 0.25, 0.5, 0.75].map((p) => Math.round(at(s, p) * 1000) / 1000),

@@ -142,8 +142,8 @@ it('switches are proven as they are left open, however many, and one by one wher
   const loopOf = (value: string): Verdict =>
     materialVerdicts(checked(`loop 4s at 30fps\n${many}\ndial go: laps = 1 in 0..4 by 1\nout color = ${value}\n`))
       .verdicts.loop;
-  expect(loopOf('wave(mix(1 laps, 3 laps, w0)) * w1 + w2 * saw(go * w3) + w8')).toBe('always');
-  expect(loopOf('saw(mix(1 laps, 1.5 laps, w0))')).not.toBe('always');
+  expect(loopOf('wave(mix(1 lap, 3 laps, w0)) * w1 + w2 * saw(go * w3) + w8')).toBe('always');
+  expect(loopOf('saw(mix(1 lap, 1.5 laps, w0))')).not.toBe('always');
   const few = (value: string): Verdict =>
     materialVerdicts(checked(`loop 4s at 30fps\nswitch a = on\nswitch b = on\nout color = ${value}\n`)).verdicts.loop;
   // Only with a as 0 or 1 is a * a - a nothing.

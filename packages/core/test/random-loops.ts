@@ -18,7 +18,7 @@ const stage = fc.oneof(
     'flip(u)',
     'scale(0.5)',
     'offset(0.2, k)',
-    'offset(wave(1 laps), 0)',
+    'offset(wave(1 lap), 0)',
     'polar()',
   ),
   rate.map((r) => `distort(uv |> value(cells: 3, evolve: ${r}), amount: 0.1)`),
@@ -54,7 +54,7 @@ export const anyMaterial = fc
     fc.array(stage, { maxLength: 3 }),
     end,
     after,
-    fc.constantFrom('n', 'n * wave(1 laps)', 'n * wave(1.5 laps)', 'n + flick * saw(0.3/s)', 'n * uv.x'),
+    fc.constantFrom('n', 'n * wave(1 lap)', 'n * wave(1.5 laps)', 'n + flick * saw(0.3/s)', 'n * uv.x'),
   )
   .map(
     ([stages, last, then, out]) => `${DIALS}n = ${['uv', ...stages, last].join(' |> ')}${then}\nout color = ${out}\n`,
@@ -64,7 +64,7 @@ export const anyMaterial = fc
  * Stages that lead a whole loop back, in an order that keeps doing so: turning before moving, moving before counting.
  */
 const laps = fc.integer({ min: -3, max: 3 }).map((n) => `${String(n)} laps`);
-const wholeRate = fc.oneof(laps, fc.constantFrom('go', 'go * 2', 'go + 1 laps', '0.5/s', '0.25/s', 'free'));
+const wholeRate = fc.oneof(laps, fc.constantFrom('go', 'go * 2', 'go + 1 lap', '0.5/s', '0.25/s', 'free'));
 const turns = fc.oneof(
   wholeRate.map((r) => `spin(${r})`),
   fc.constantFrom(
@@ -79,7 +79,7 @@ const turns = fc.oneof(
   ),
   wholeRate.map(
     (r) =>
-      `distort(uv |> fbm(cells: 3, octaves: 2, evolve: ${r === 'free' || r.endsWith('/s') ? '1 laps' : r}), amount: 0.1)`,
+      `distort(uv |> fbm(cells: 3, octaves: 2, evolve: ${r === 'free' || r.endsWith('/s') ? '1 lap' : r}), amount: 0.1)`,
   ),
 );
 const moves = fc.oneof(
@@ -119,13 +119,13 @@ const closedAfter = fc.constantFrom(
   ' |> reverse()',
   ' |> delay(0.7s)',
   ' |> retime(time * 2)',
-  ' |> retime(swing(0s, 3s, 1 laps))',
+  ' |> retime(swing(0s, 3s, 1 lap))',
   ' |> rise(0.2, 0.8)',
   ' |> weave(1s)',
 );
 /** Loops that anything closes by a cross-fade. */
 const woven = anyMaterial.map((text) =>
-  text.replace(/\nout color = n.*\n/, '\nn = n |> weave(0.8s)\nout color = n * wave(1 laps)\n'),
+  text.replace(/\nout color = n.*\n/, '\nn = n |> weave(0.8s)\nout color = n * wave(1 lap)\n'),
 );
 const built = fc
   .tuple(
@@ -138,7 +138,7 @@ const built = fc
       'n',
       'n * wave(3 laps)',
       'n * sin(time * 0.5/s * 1turn)',
-      'n + flick * saw(1 laps)',
+      'n + flick * saw(1 lap)',
       'n * uv.x',
       'n + phase',
       'mix(n, 1 - n, wave(go))',

@@ -27,7 +27,7 @@ const colored = (call: (n: () => string, pick: (t: Type) => string) => string): 
 /** Continuous operations: a hard edge would turn a difference in the last bit into one of all. */
 const LINES: readonly Line[] = [
   coordinate((n) => `tile(${n()}, ${n()})`),
-  coordinate(() => 'pan(1 laps, heading: 210deg)'),
+  coordinate(() => 'pan(1 lap, heading: 210deg)'),
   coordinate((n) => `pan(right: boil, up: ${n()}/s)`),
   coordinate(() => 'spin(0.2/s)'),
   coordinate((n) => `scale(${n()}, pivot: (0.2, ${n()}))`),
@@ -48,7 +48,7 @@ const LINES: readonly Line[] = [
   shaped(() => 'sin()'),
   shaped((_, pick) => `mix(${pick('number')}, 0.3)`),
   shaped((_, pick) => `max(${pick('number')})`),
-  shaped(() => 'reveal(wave(1 laps), 0.8)'),
+  shaped(() => 'reveal(wave(1 lap), 0.8)'),
   { type: 'number', make: (pick) => `(${pick('number')} |> delay(0.3s)) * ${pick('number')}` },
   shaped(() => 'weave(1s)'),
   { type: 'vec4', make: (pick) => `${pick('number')} |> ramp(sky)` },

@@ -129,11 +129,11 @@ describe('findings on textures', () => {
   const seam = (text: string, image: PixelImage) => findings(text, image).filter((f) => f.code === FOUND.seams);
 
   it.each([
-    ['uv |> pan(1 laps, heading: 0deg)', ACROSS, 'u'],
-    ['uv |> pan(1 laps, heading: 90deg)', DOWN, 'v'],
+    ['uv |> pan(1 lap, heading: 0deg)', ACROSS, 'u'],
+    ['uv |> pan(1 lap, heading: 90deg)', DOWN, 'v'],
     ['uv |> tile(2)', ACROSS, 'u'],
-    ['uv |> spin(1 laps)', DOWN, 'v'],
-    ['(uv.y, uv.x) |> pan(1 laps, heading: 90deg)', DOWN, 'v'],
+    ['uv |> spin(1 lap)', DOWN, 'v'],
+    ['(uv.y, uv.x) |> pan(1 lap, heading: 90deg)', DOWN, 'v'],
   ])('a seam that %s brings into the picture is found along its axis', (coordinates, image, axes) => {
     const [found] = seam(reads(coordinates), image);
     expect(found?.tileable).toEqual({ source: 'a.png', image: 'a', axes });
@@ -146,8 +146,8 @@ describe('findings on textures', () => {
 
   it.each([
     ['an edge that no coordinate passes', reads('uv'), ACROSS],
-    ['an edge that stands still beside the motion', reads('uv |> pan(1 laps, heading: 90deg)'), ACROSS],
-    ['an image that tiles', reads('uv |> pan(1 laps, heading: 0deg)'), TILING],
+    ['an edge that stands still beside the motion', reads('uv |> pan(1 lap, heading: 90deg)'), ACROSS],
+    ['an image that tiles', reads('uv |> pan(1 lap, heading: 0deg)'), TILING],
     ['one that ends at its edge', reads('uv |> tile(2)', 'clamp'), ACROSS],
     ['one that nothing shows', 'image a = "a.png"\nx = uv |> tile(2) |> sample(a)\nout color = 0.5', ACROSS],
   ])('%s is none', (_, text, image) => {

@@ -42,42 +42,42 @@ function apart({ graph, found }: ReturnType<typeof read>, count = 40): number {
 describe('what a texture and its transform can say', () => {
   it.each([
     ['a still image', 'out color = uv |> tile(3) |> sample(a)', 'still'],
-    ['a scroll', 'out color = uv |> tile(2, 3) |> pan(1 laps, heading: 30deg) |> sample(a)', 'moving even'],
+    ['a scroll', 'out color = uv |> tile(2, 3) |> pan(1 lap, heading: 30deg) |> sample(a)', 'moving even'],
     ['a scroll before tiling', 'out color = uv |> pan(2 laps) |> tile(2, 3) |> sample(a)', 'moving even'],
-    ['a still pattern that scrolls', 'out color = uv |> pan(1 laps) |> fbm(4)', 'moving even'],
+    ['a still pattern that scrolls', 'out color = uv |> pan(1 lap) |> fbm(4)', 'moving even'],
     [
       'two that scroll together',
-      'p = uv |> pan(1 laps)\nout color = (p |> fbm(4)) * (p |> tile(2) |> sample(a))',
+      'p = uv |> pan(1 lap)\nout color = (p |> fbm(4)) * (p |> tile(2) |> sample(a))',
       'moving even',
     ],
-    ['a spinning image', 'out color = uv |> spin(1 laps, pivot: (0.3, 0.6)) |> sample(a)', 'moving'],
-    ['an image that swings to and fro', 'out color = uv |> offset(swing(-0.2, 0.2, 1 laps)) |> sample(c)', 'moving'],
-    ['an image that grows', 'out color = uv |> scale(swing(1, 2, 1 laps)) |> sample(a)', 'moving'],
+    ['a spinning image', 'out color = uv |> spin(1 lap, pivot: (0.3, 0.6)) |> sample(a)', 'moving'],
+    ['an image that swings to and fro', 'out color = uv |> offset(swing(-0.2, 0.2, 1 lap)) |> sample(c)', 'moving'],
+    ['an image that grows', 'out color = uv |> scale(swing(1, 2, 1 lap)) |> sample(a)', 'moving'],
     [
       'a wave along one axis alone',
-      'p = uv |> pan(1 laps)\nout color = sin(p.x * 1turn * 3) * 0.5 + 0.5',
+      'p = uv |> pan(1 lap)\nout color = sin(p.x * 1turn * 3) * 0.5 + 0.5',
       'moving even',
     ],
-    ['a pulse', 'out color = (uv |> sample(a)) * swing(0.2, 1, 1 laps)', 'still'],
+    ['a pulse', 'out color = (uv |> sample(a)) * swing(0.2, 1, 1 lap)', 'still'],
     [
       'a pulse of a colour of its own',
-      'out color = (uv |> pan(1 laps) |> fbm(4)) * (swing(0, 1, 1 laps), 1, 0.5)',
+      'out color = (uv |> pan(1 lap) |> fbm(4)) * (swing(0, 1, 1 lap), 1, 0.5)',
       'moving even',
     ],
-    ['a shape that spins within the square', 'out color = uv |> spin(1 laps) |> box((0.6, 0.2))', 'moving'],
+    ['a shape that spins within the square', 'out color = uv |> spin(1 lap) |> box((0.6, 0.2))', 'moving'],
     [
       'a still shade across what moves along',
-      'out color = (uv |> pan(1 laps, heading: 0deg) |> sample(a)) * (1 - abs(signed(uv.y)))',
+      'out color = (uv |> pan(1 lap, heading: 0deg) |> sample(a)) * (1 - abs(signed(uv.y)))',
       'moving even',
     ],
     [
       'an image that spins within what is stretched',
-      'out color = uv |> spin(1 laps) |> tile(2, 1) |> turn(20deg) |> tile(1, 3) |> sample(a)',
+      'out color = uv |> spin(1 lap) |> tile(2, 1) |> turn(20deg) |> tile(1, 3) |> sample(a)',
       'moving',
     ],
     [
       'an image that is flipped and turned',
-      'out color = uv |> flip(v) |> turn(30deg) |> pan(1 laps) |> sample(a)',
+      'out color = uv |> flip(v) |> turn(30deg) |> pan(1 lap) |> sample(a)',
       'moving even',
     ],
   ])('%s', (_, text, kind) => {
@@ -91,23 +91,23 @@ describe('what a texture and its transform can say', () => {
   it.each([
     [
       'what is stretched aslant',
-      'out color = uv |> turn(30deg) |> scale((swing(1, 2, 1 laps), 1)) |> sample(a)',
+      'out color = uv |> turn(30deg) |> scale((swing(1, 2, 1 lap), 1)) |> sample(a)',
       'changing',
       'shears',
     ],
     [
       'two that move apart',
-      'out color = (uv |> pan(1 laps) |> fbm(4)) * (uv |> pan(-1 laps) |> sample(a))',
+      'out color = (uv |> pan(1 lap) |> fbm(4)) * (uv |> pan(-1 lap) |> sample(a))',
       'changing',
       'two different motions',
     ],
     [
       'a still mask on what moves',
-      'out color = (uv |> pan(1 laps) |> sample(a)) * uv.x',
+      'out color = (uv |> pan(1 lap) |> sample(a)) * uv.x',
       'changing',
       'two different motions',
     ],
-    ['noise that evolves', 'out color = uv |> fbm(4, evolve: 1 laps)', 'changing', 'change over time'],
+    ['noise that evolves', 'out color = uv |> fbm(4, evolve: 1 lap)', 'changing', 'change over time'],
     ['a rim', 'out color = facing() * (uv |> sample(a))', 'still', 'the view angle'],
   ])('not: %s', (_, text, kind, why) => {
     const { found } = read(`${text}\n`);
@@ -127,11 +127,11 @@ describe('what a texture and its transform can say', () => {
       'flip(u)',
     );
     const moving = fc.constantFrom(
-      'pan(1 laps)',
+      'pan(1 lap)',
       'pan(2 laps, heading: 45deg)',
-      'spin(1 laps)',
-      'spin(-1 laps, pivot: (0.2, 0.4))',
-      'offset(swing(-0.1, 0.1, 1 laps))',
+      'spin(1 lap)',
+      'spin(-1 lap, pivot: (0.2, 0.4))',
+      'offset(swing(-0.1, 0.1, 1 lap))',
     );
     const chain = fc.tuple(
       fc.array(still, { maxLength: 2 }),

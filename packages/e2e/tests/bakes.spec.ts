@@ -23,7 +23,7 @@ loop 2s at 16fps
 surface unlit blend two-sided
 dial reach = 0.6 in 0..1
 
-glow = uv |> pan(1 laps, heading: 90deg) |> fbm(3, octaves: 2)
+glow = uv |> pan(1 lap, heading: 90deg) |> fbm(3, octaves: 2)
 out color = (glow, glow * reach, 0.4)
 out opacity = glow
 out roughness = 0.5
@@ -98,7 +98,7 @@ test('a sheet is set up, measured, baked while the page is gone, downloaded, and
   await set(page, 'How many frames', 24);
   await panel(page).getByRole('button', { name: 'More settings' }).click();
   await set(page, 'Samples per pixel side', 4);
-  await panel(page).getByRole('button', { name: 'Bake it' }).click();
+  await panel(page).getByRole('button', { name: 'Start bake' }).click();
   await expect(panel(page).getByRole('progressbar', { name: /^Progress of Slow fade/ })).toBeVisible();
   await expect(page).toHaveTitle(/^\d+ % Slow fade - Estela$/);
   await page.reload();
@@ -130,7 +130,7 @@ test('a sheet is set up, measured, baked while the page is gone, downloaded, and
   await expect(page.getByText('as its material is now')).toBeVisible();
   await change(TEXT.replace('= 0.6 in', '= 0.9 in'), 2);
   await expect(page.getByText('stale: the material changed since')).toBeVisible();
-  await page.getByRole('button', { name: 'Bake it again' }).click();
+  await page.getByRole('button', { name: 'Bake again' }).click();
   await expect(page.getByText('as its material is now')).toBeVisible({ timeout: 120_000 });
 });
 
@@ -143,7 +143,7 @@ test('bakes are cancelled, gone on with, baked again and deleted among those of 
   await panel(page).getByRole('button', { name: 'Sequence' }).click();
   await panel(page).getByRole('button', { name: 'More settings' }).click();
   await set(page, 'Samples per pixel side', 4);
-  await panel(page).getByRole('button', { name: 'Bake it' }).click();
+  await panel(page).getByRole('button', { name: 'Start bake' }).click();
   const going = panel(page).getByRole('list', { name: 'In progress' });
   await expect(going).toContainText('of 32 frames');
   await page.goto(`/projects/${project}/bakes`);
@@ -201,7 +201,7 @@ test('what cannot be baked so is said where it is set', async ({ page }) => {
   await page.getByRole('option', { name: 'packed' }).click();
   await field(page, 'Content of each channel').fill('r=color.r g=shine');
   await expect(panel(page).getByRole('alert')).toContainText("'shine' is not an output");
-  await expect(panel(page).getByRole('button', { name: 'Bake it' })).toBeDisabled();
+  await expect(panel(page).getByRole('button', { name: 'Start bake' })).toBeDisabled();
   await field(page, 'Content of each channel').fill('r=color.r g=normal.x');
   await expect(panel(page).getByRole('alert')).toContainText('has no output normal');
   await field(page, 'Content of each channel').fill('orm');
@@ -211,7 +211,7 @@ test('what cannot be baked so is said where it is set', async ({ page }) => {
   await set(page, 'Width of a frame in pixels', 8192);
   await expect(panel(page).getByRole('alert')).toContainText('This sheet is 65536 x 1024 pixels');
   await set(page, 'Width of a frame in pixels', 64);
-  await panel(page).getByRole('button', { name: 'Bake it' }).click();
+  await panel(page).getByRole('button', { name: 'Start bake' }).click();
   await expect(panel(page).getByRole('region', { name: 'Baked' })).toContainText('r=color.r g=roughness a=opacity');
   await expect(saved(page)).toContainText('saved');
 });

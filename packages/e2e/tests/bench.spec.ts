@@ -79,6 +79,20 @@ test('a fix is one click, and undo takes it back', async ({ page }) => {
   await expect(score(page)).toContainText('pan(0.5, heading: 0deg)');
 });
 
+test('an undo more than there are edits leaves the text, wherever the focus is', async ({ page }) => {
+  await openMaterial(page, DOT);
+  await score(page).locator('.cm-line', { hasText: 'pan(' }).getByText('speed', { exact: true }).dblclick();
+  await page.keyboard.type('0.5');
+  await page.getByRole('button', { name: 'Write 0.5 laps' }).click();
+  for (const written of ['pan(0.5,', 'pan(speed,']) {
+    await page.keyboard.press('Control+z');
+    await expect(score(page)).toContainText(written);
+  }
+  await page.keyboard.press('Control+z');
+  await expect(score(page)).toContainText('pan(speed,');
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+});
+
 test('a dial drag changes the picture by uniforms alone and saves once it ends', async ({ page }) => {
   await page.addInitScript(() => {
     const counts = { compiles: 0 };

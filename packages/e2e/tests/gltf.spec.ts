@@ -40,14 +40,14 @@ const JUDGED: readonly (readonly [name: string, text: string, slots: readonly st
   ['a lit drain', demo('materials/whirl-drain'), ['metallicRoughness', 'normal']],
   [
     'a swing',
-    own('surface unlit opaque\nout color = uv |> offset(swing(-0.2, 0.3, 1 laps), 0.1) |> sample(a)'),
+    own('surface unlit opaque\nout color = uv |> offset(swing(-0.2, 0.3, 1 lap), 0.1) |> sample(a)'),
     ['baseColor'],
   ],
   ['a pulse', own('surface unlit opaque\nout color = (uv |> sample(a)) * swing(0.2, 1, 2 laps)'), ['baseColor']],
   [
     'a light that pulses as it turns',
     own(
-      'surface lit opaque\nout color = (0.2, 0.3, 0.4)\nout emissive = (uv |> turn(20deg) |> pan(1 laps) |> sample(a)).rgb * (3, 2, 1) * swing(0.1, 0.3, 1 laps)',
+      'surface lit opaque\nout color = (0.2, 0.3, 0.4)\nout emissive = (uv |> turn(20deg) |> pan(1 lap) |> sample(a)).rgb * (3, 2, 1) * swing(0.1, 0.3, 1 lap)',
     ),
     ['emissive'],
   ],
@@ -55,7 +55,7 @@ const JUDGED: readonly (readonly [name: string, text: string, slots: readonly st
   ['haze at rest', demo('materials/stray-haze'), ['baseColor']],
   [
     'a picture that turns',
-    own('surface unlit blend\nout color = uv |> tile(2, 3) |> spin(-1 laps, pivot: (0.3, 0.6)) |> sample(a)'),
+    own('surface unlit blend\nout color = uv |> tile(2, 3) |> spin(-1 lap, pivot: (0.3, 0.6)) |> sample(a)'),
     ['baseColor'],
   ],
 ];
@@ -196,12 +196,12 @@ test('a material leaves on a mesh with its report, plays from the file, and come
   await expect(page.getByRole('heading', { name: 'Slow drift' })).toBeVisible();
   const [, id] = /materials\/([^/?]+)/.exec(page.url())!;
   const { text } = (await (await page.request.get(`/api/materials/${id!}`)).json()) as { text: string };
-  expect(text).toContain('tile(2, 2) |> pan(right: 1 laps, up: 0 laps)');
+  expect(text).toContain('tile(2, 2) |> pan(right: 1 lap, up: 0 laps)');
   await expect(page.getByRole('button', { name: 'Loops at every setting' })).toBeVisible();
 });
 
 test('what changes in itself leaves still or as a flipbook, and what cannot leave is said', async ({ page }) => {
-  await openMaterial(page, `material "Boil"\n${HEAD}out color = uv |> fbm(4, evolve: 1 laps)\n`);
+  await openMaterial(page, `material "Boil"\n${HEAD}out color = uv |> fbm(4, evolve: 1 lap)\n`);
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('tab', { name: 'glTF' }).click();
   const report = page.getByRole('region', { name: 'Playback in other viewers' });

@@ -58,7 +58,7 @@ test('a material is made from empty by palette, cards and handles alone, and und
   expect(await textOf(page)).toBe(start);
 
   await insert(page, 'scroll like a waterfall', 'pan');
-  await expect(score(page)).toContainText('flow = uv |> pan(1 laps, heading: 0deg)');
+  await expect(score(page)).toContainText('flow = uv |> pan(1 lap, heading: 0deg)');
   // The arrow is 0.12 of the square long for a lap: from one lap right to two laps up.
   const lap = (await squareOf(page)) * 0.12;
   await drag(page, page.getByRole('button', { name: /^Motion of pan/ }), -lap, -2 * lap);
@@ -127,7 +127,7 @@ const VALUES = [
   'flow = uv |> turn(30deg, pivot: (0.5, 0.5))',
   'slid = flow |> pan(2 laps, heading: 0deg)',
   'bars = slid |> stripes(4) |> rise(0.25, 0.75)',
-  'beat = wave(1 laps, shape: sine)',
+  'beat = wave(1 lap, shape: sine)',
   'tint = #ff0000',
   'out color = tint.rgb * bars * beat',
   '',
@@ -162,19 +162,19 @@ test('values are changed where they stand: dragged, by keys and wheel, on a dial
 
   // What is open in place hides the rest from roles.
   const content = page.locator('.cm-content');
-  await page.getByRole('button', { name: 'Turn the angle 30deg' }).click();
+  await page.getByRole('button', { name: 'Set the angle 30deg' }).click();
   const popover = page.getByRole('dialog', { name: /^Value of/ });
   await popover.getByRole('slider').press('Shift+ArrowUp');
   await expect(content).toContainText('turn(45deg');
   await expectAccessible(page);
   await page.keyboard.press('Escape');
 
-  await page.getByRole('button', { name: 'Move the point (0.5, 0.5)' }).click();
+  await page.getByRole('button', { name: 'Set the point (0.5, 0.5)' }).click();
   await popover.getByRole('group').press('Shift+ArrowRight');
   await expect(content).toContainText('pivot: (0.6, 0.5)');
   await page.keyboard.press('Escape');
 
-  await page.getByRole('button', { name: 'Pick the colour #ff0000' }).click();
+  await page.getByRole('button', { name: 'Set the colour #ff0000' }).click();
   await popover.getByRole('slider', { name: 'Hue' }).press('ArrowRight');
   await expect(content).not.toContainText('#ff0000');
   await page.keyboard.press('Escape');
@@ -199,13 +199,13 @@ test('the card of a step switches, moves and removes stages, explains them, and 
   await insert(page, 'scroll like a waterfall', 'pan');
   await card.getByRole('button', { name: 'Move turn down' }).click();
   await expect(score(page)).toContainText(
-    /flow = uv *\|> pan\(1 laps, heading: 0deg\) *\|> turn\(30deg, pivot: \(0.5, 0.5\)\)/,
+    /flow = uv *\|> pan\(1 lap, heading: 0deg\) *\|> turn\(30deg, pivot: \(0.5, 0.5\)\)/,
   );
   await card.getByRole('button', { name: 'Make a dial of rate of pan' }).click();
   await expect(score(page)).toContainText('dial flow_rate: laps = 1 in -6..6');
   await card.getByRole('button', { name: 'Make rate of pan a constant' }).click();
   await expect(score(page)).not.toContainText('flow_rate');
-  await expect(score(page)).toContainText('pan(1 laps, heading: 0deg)');
+  await expect(score(page)).toContainText('pan(1 lap, heading: 0deg)');
 
   await card.getByRole('button', { name: 'Help on turn' }).click();
   const example = card.getByRole('group', { name: 'Example of turn' });
@@ -280,7 +280,7 @@ test('keys act wherever the focus is, and single ones can be switched off', asyn
 });
 
 test('the probe reads every step at a pixel, pinned, with its history', async ({ page }) => {
-  await openMaterial(page, 'loop 4s at 30fps\nplace = uv\nbeat = saw(1 laps)\nout color = (place.x, place.y, beat)\n');
+  await openMaterial(page, 'loop 4s at 30fps\nplace = uv\nbeat = saw(1 lap)\nout color = (place.x, place.y, beat)\n');
   await goToFrame(page, 30);
   await openTab(page, 'Probe');
   const { width, height } = (await stage(page).boundingBox())!;
@@ -328,7 +328,7 @@ test('variants stand beside the base, are written, reset, compared and randomise
   };
   const dark = await grey(0.45);
   await dials.getByRole('button', { name: 'More for Bright' }).click();
-  await page.getByRole('menuitem', { name: 'Compare on the Stage' }).click();
+  await page.getByRole('menuitem', { name: 'Compare with Base' }).click();
   await expect.poll(() => grey(0.55)).toBeGreaterThan(dark + 80);
   expect(await grey(0.45)).toBe(dark);
   await page.getByRole('slider', { name: 'Divider between the two' }).press('ArrowRight');
@@ -340,6 +340,16 @@ test('variants stand beside the base, are written, reset, compared and randomise
 
   await dials.getByRole('button', { name: 'Bright', exact: true }).click();
   await expect.poll(() => grey(0.45)).toBeGreaterThan(dark + 80);
+  await expect(page).toHaveURL(/variant=Bright/);
+  // The one that is shown is compared with the base, never with itself.
+  await dials.getByRole('button', { name: 'More for Bright' }).click();
+  await page.getByRole('menuitem', { name: 'Compare with Base' }).click();
+  await expect.poll(() => grey(0.55)).toBe(dark);
+  await dials.getByRole('button', { name: 'Base', exact: true }).click();
+  await expect.poll(() => grey(0.45)).toBe(dark);
+  await expect.poll(() => grey(0.55)).toBeGreaterThan(dark + 80);
+  await page.getByRole('button', { name: 'Stop comparing' }).click();
+  await dials.getByRole('button', { name: 'Bright', exact: true }).click();
   await expect(page).toHaveURL(/variant=Bright/);
   await page.reload();
   await expect.poll(() => grey(0.45)).toBeGreaterThan(dark + 80);

@@ -191,7 +191,7 @@ test('the Shelf searches, duplicates, deletes with undo, keeps notes, and carrie
 });
 
 test('panels are resized by keys and keep their size; small and large windows cut nothing off', async ({ page }) => {
-  await openMaterial(page, 'flow = uv |> pan(1 laps)\nout color = flow |> checker(4)\n');
+  await openMaterial(page, 'flow = uv |> pan(1 lap)\nout color = flow |> checker(4)\n');
   const bar = page.getByRole('separator', { name: 'Width of the Score' });
   const width = async (): Promise<number> =>
     (await page.getByRole('region', { name: 'Score', exact: true }).boundingBox())!.width;

@@ -137,7 +137,7 @@ test('contact fades out at the floor that the surface meets', async ({ page }) =
 });
 
 test('on the radial disc a pan downwards runs outward', async ({ page }) => {
-  const text = `${HEAD('unlit opaque two-sided')}flow = uv |> pan(1 laps, heading: 270deg)\nout color = flow.y |> fract() |> band(0.05, 0.15, 0.01)\n`;
+  const text = `${HEAD('unlit opaque two-sided')}flow = uv |> pan(1 lap, heading: 270deg)\nout color = flow.y |> fract() |> band(0.05, 0.15, 0.01)\n`;
   await openOn(page, text, 'radial');
   const radius = async (frame: number): Promise<number> => {
     await goToFrame(page, frame);

@@ -72,7 +72,7 @@ test('lenses on a mesh tell speed, seams and stretch', async ({ page }) => {
   // A quarter of a tile a second along u, on a plane of a metre.
   const id = await openMaterial(
     page,
-    'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = flow.x |> fract() |> band(0.4, 0.6, 0.05)\n',
+    'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 lap, heading: 0deg)\nout color = flow.x |> fract() |> band(0.4, 0.6, 0.05)\n',
     '?view=plane&lens=speed',
   );
   await expect(legend).toContainText('flow moves on the surface at 0.25 to 0.25 m/s');
@@ -248,7 +248,7 @@ test.describe('while it plays', () => {
     await expect(page.getByRole('status').first()).toHaveText('saved');
     const material = await openMaterial(
       page,
-      'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 laps, heading: 0deg)\nout color = flow.x |> fract() |> band(0.47, 0.53, 0.01)\n',
+      'loop 4s at 30fps\nsurface unlit opaque two-sided\nflow = uv |> pan(1 lap, heading: 0deg)\nout color = flow.x |> fract() |> band(0.47, 0.53, 0.01)\n',
     );
     const even = await storeMesh(page, `even ${String(Date.now())}`, shapeMesh('plane', 1));
     /** Where the bar is, in pixels from the left. */

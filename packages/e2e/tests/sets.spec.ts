@@ -163,7 +163,7 @@ test.describe('while it plays', () => {
     await expect(page.getByTitle('Time of a frame')).toHaveText('');
     await openMaterial(
       page,
-      'loop 2s at 30fps\nsurface unlit opaque\nflow = uv |> pan(1 laps)\nout color = flow.x |> fract()\n',
+      'loop 2s at 30fps\nsurface unlit opaque\nflow = uv |> pan(1 lap)\nout color = flow.x |> fract()\n',
       '?view=sphere',
     );
     await expect(page.getByTitle(/^Time of a frame/)).toHaveText(/^\d+ ms/);

@@ -298,7 +298,7 @@ test('bakes a step, knows when it is stale and bakes it again', async ({ page })
   await openSources(page);
   await expect(page.getByRole('listitem').filter({ hasText: 'level.png' })).toContainText('stale');
   await openSource(page, 'level.png');
-  await page.getByRole('button', { name: 'Bake it again' }).click();
+  await page.getByRole('button', { name: 'Bake again' }).click();
   await expect(page.getByText('as its material is now')).toBeVisible();
   const { data } = PNG.sync.read(
     Buffer.from(await (await page.request.get(`/api/sources/${fresh.id}/content`)).body()),
@@ -380,7 +380,7 @@ test('draws a path, and what follows it stays on it', async ({ page }) => {
       'loop 4s at 30fps',
       `image path_map = "${name}" repeat linear data`,
       'path = uv |> sample(path_map)',
-      'run = path |> follow(1 laps)',
+      'run = path |> follow(1 lap)',
       'out color = (1 - (abs(fract(run.x) - 0.5) |> rise(0.012, 0.016))) * path.z * (abs(path.y - 0.5) |> below(0.2))',
       '',
     ].join('\n'),

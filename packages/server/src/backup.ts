@@ -17,7 +17,7 @@ async function main(): Promise<void> {
   if (command === 'backup' && values.to !== undefined) said(`Wrote ${values.to}`, await backup(folder, values.to));
   else if (command === 'restore' && values.from !== undefined)
     said(`Restored into ${folder}`, await restore(values.from, folder));
-  else throw new BackupRefused(`Say what to do: ${USAGE}.`);
+  else throw new BackupRefused(`Usage: ${USAGE}.`);
 }
 
 main().catch((error: unknown) => {

@@ -21,8 +21,8 @@ export const TEXT = `material "Drifting haze"
 loop 2s at 16fps
 surface unlit blend two-sided
 
-haze = uv |> pan(1 laps, heading: 90deg) |> fbm(4, octaves: 3)
-glow = uv |> pan(-1 laps) |> fbm(3)
+haze = uv |> pan(1 lap, heading: 90deg) |> fbm(4, octaves: 3)
+glow = uv |> pan(-1 lap) |> fbm(3)
 out color = (haze, glow, 0.5)
 out opacity = haze
 out roughness = glow

@@ -186,7 +186,7 @@ it('bakes are the same with one worker, two and three, and as a server bakes the
   );
   const text = `image a = "a.png" repeat linear color
 loop 2s at 16fps
-near = uv |> pan(1 laps) |> sample(a)
+near = uv |> pan(1 lap) |> sample(a)
 out color = near.rgb * (uv |> fbm(4))
 `;
   const redis = await redisServer();

@@ -50,7 +50,7 @@ describe('completion', () => {
     expect(values).not.toContain('later');
     expect(labels(`${text}b = uv |> pan(h¦`)).toEqual(expect.arrayContaining(['heading:', 'rate:', 'speed']));
     expect(labels(`${text}b = uv |> sample(v¦`)).toContain('vapour');
-    expect(labels(`${text}b = wave(1 laps, shape: t¦`)).toEqual(expect.arrayContaining(['triangle', 'sine', 'square']));
+    expect(labels(`${text}b = wave(1 lap, shape: t¦`)).toEqual(expect.arrayContaining(['triangle', 'sine', 'square']));
     expect(labels(`${text}b = uv |> off c¦`)).toContain('checker');
   });
 

@@ -76,7 +76,7 @@ describe('what a hand drags on the Stage is written so that it lies where it was
           let before = text(`|> turn(30deg${pivot})`);
           close(one(after(before, one(before, 'point').drag(to)), 'point').at, to, 0.0051);
           close([one(after(before, one(before, 'arc').drag(turns, how)), 'arc').turns], [turns], 0.5 / 360 + 1e-6);
-          before = text(`|> spin(1 laps${pivot})`);
+          before = text(`|> spin(1 lap${pivot})`);
           close(
             [one(after(before, one(before, 'arc').drag(turns, { ...how, free: true })), 'arc').turns / ARC_PER_LAP],
             [turns / ARC_PER_LAP],
@@ -111,6 +111,6 @@ describe('what a hand drags on the Stage is written so that it lies where it was
   });
 
   it('nothing is taken hold of where a stage is off, or an argument is worked out', () => {
-    expect([handles(text('|> off pan(1 laps)')), handles(text('|> pan(speed * 2, heading: 0deg)'))]).toEqual([[], []]);
+    expect([handles(text('|> off pan(1 lap)')), handles(text('|> pan(speed * 2, heading: 0deg)'))]).toEqual([[], []]);
   });
 });

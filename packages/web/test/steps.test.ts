@@ -74,7 +74,7 @@ describe('a step alone', () => {
 
 describe('the address', () => {
   const { program } = derive(
-    'flow = uv |> pan(1 laps)\nflow = uv |> pan(2 laps)\nout color = flow |> checker(2)\nvariant "Too bright & wide" { }\n',
+    'flow = uv |> pan(1 lap)\nflow = uv |> pan(2 laps)\nout color = flow |> checker(2)\nvariant "Too bright & wide" { }\n',
   ).look;
   it('names steps and variant, and reads them back', () => {
     for (const index of program.steps.keys()) {

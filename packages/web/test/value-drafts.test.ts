@@ -11,7 +11,7 @@ const page = async () => {
   return { openSet, ...drafts };
 };
 const set = { id: 's', projectId: 'p', name: 'Vents', version: 1, items: [] } as unknown as StoredSet;
-const rest = (): Promise<void> => new Promise((done) => setTimeout(done, 30));
+const rest = (): Promise<void> => new Promise((done) => setTimeout(done, 100));
 
 let write: (next: StoredSet) => Promise<StoredSet>;
 const store = {

@@ -253,7 +253,7 @@ function argumentFixes(accepts: readonly Accepts[], type: TypeName, e: Expressio
         title: `Write ${literal}${unit}`,
         edits: [{ from: e.to, to: e.to, insert: unit }],
       }));
-    return [after(wanted === 'rate' ? ' * 1 laps' : wanted === 'time' ? ' * 1s' : ' * 1turn')];
+    return [after(wanted === 'rate' ? ' * 1 lap' : wanted === 'time' ? ' * 1s' : ' * 1turn')];
   }
   if (accepts.includes('number') && isValue(type) && isVector(type)) return [after('.x')];
   if (accepts.includes('vec2') && isValue(type) && componentsOf(type) > 2) return [after('.xy')];

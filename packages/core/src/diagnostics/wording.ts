@@ -145,7 +145,7 @@ export const say = {
       'loop-open',
       distance === undefined
         ? `The loop does not close: ${step} does not return to its start.`
-        : `The loop does not close: ${step} is ${distance} further at the end of the loop; whole repeats would close it.`,
+        : `The loop does not close: ${step} moves by ${distance} per loop; whole repeats would close it.`,
     ),
   scrollsPastEdge: (step: string, image: string) =>
     warning(

@@ -1,3 +1,4 @@
+import { lapsText } from '../ops/phrases.ts';
 import type { TextEdit } from '../diagnostics/diagnostic.ts';
 import { removeArgument, setArgument } from './call-edits.ts';
 import { setVariantValue } from './dial-edits.ts';
@@ -50,7 +51,7 @@ export function heldArgument(
     const value = typeof parameter.default === 'number' ? [parameter.default] : [...parameter.default];
     const type = value.length === 2 ? 'vec2' : typeFor(parameter.accepts);
     const written = (next: readonly number[]): string =>
-      type === 'rate' ? `${text('laps', next)} laps` : text(type, next);
+      type === 'rate' ? lapsText(text('laps', next)) : text(type, next);
     return {
       value,
       laps: type === 'rate',
@@ -95,7 +96,7 @@ export function heldArgument(
         call,
         argument,
         name,
-        type === 'laps' ? `${text('laps', next)} laps` : text(type, next),
+        type === 'laps' ? lapsText(text('laps', next)) : text(type, next),
       );
     },
   };

@@ -86,7 +86,7 @@ function sampleFor(needs: Needs, index: number, operation: Operation, p: Operati
   }
   if (p.options) return p.options[0] ?? '';
   if (accepts === 'color') return '#ffffff';
-  if (accepts === 'rate') return '1 laps';
+  if (accepts === 'rate') return '1 lap';
   if (accepts === 'time') return '0.5s';
   if (accepts === 'angle') return p.sample ?? '0deg';
   const step = operation.family === 'motion' ? undefined : stepFor(program, index, p.accepts);

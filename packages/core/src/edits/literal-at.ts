@@ -1,6 +1,7 @@
 import type { Span, TextEdit } from '../diagnostics/diagnostic.ts';
 import type { Argument, CallExpression, Expression, NumberLiteral, PipeExpression, Statement } from '../lang/tree.ts';
 import type { Unit } from '../lang/tokens.ts';
+import { lapsText } from '../ops/phrases.ts';
 import { expressionsOfStatement, partsOfExpression } from '../lang/walk.ts';
 import type { OperationParameter } from '../ops/operation.ts';
 import { operationNamed } from '../ops/table.ts';
@@ -284,7 +285,9 @@ export function literalWith(
     strict && low !== undefined && high !== undefined ? Math.min(Math.max(v, low), high) : v,
   );
   const numbers = clamped.map((v) => plain(v, step * fine, decimals));
-  return kind === 'vec2' ? `(${numbers.join(', ')})` : `${numbers[0] ?? '0'}${suffix}`;
+  if (kind === 'vec2') return `(${numbers.join(', ')})`;
+  const [number = '0'] = numbers;
+  return /^ laps?$/.test(suffix) ? lapsText(number) : `${number}${suffix}`;
 }
 
 /** The edit that moves a number by so many of its steps. */

@@ -42,7 +42,7 @@ export const colour: readonly Operation[] = [
     help: 'The value picks the place along the ramp, 0 to 1; beyond the ends the end colours stay.',
     parameters: [flow('value', 'number'), parameter('ramp', 'ramp', 'Which ramp.')],
     example: shows(
-      'uv |> fbm(cells: 4, evolve: 1 laps) |> ramp(fire)',
+      'uv |> fbm(cells: 4, evolve: 1 lap) |> ramp(fire)',
       'ramp fire = 0% #000000, 45% #801008, 70% #ff8a1c, 100% #fff2c0',
     ),
     lower: ({ b }, a) => rampAt(b, a.ramp('ramp'), a.flow),
@@ -54,7 +54,7 @@ export const colour: readonly Operation[] = [
     uses: 'rainbow, shift colour',
     help: 'Turns colours about the grey axis; greys stay. A whole turn is the colour again.',
     parameters: [color, parameter('angle', 'angle', 'The rotation.', { range: [-0.5, 0.5], sample: '45deg' })],
-    example: shows(`${wheel} |> hue(swing(0deg, 180deg, 1 laps))`),
+    example: shows(`${wheel} |> hue(swing(0deg, 180deg, 1 lap))`),
     lower: (c, a) => {
       const { b } = c;
       // Rodrigues' rotation about (1, 1, 1) / sqrt 3.
@@ -73,7 +73,7 @@ export const colour: readonly Operation[] = [
     uses: 'grey, desaturate, vivid',
     help: '0 is grey, 1 leaves the colour unchanged, above 1 is more saturated.',
     parameters: [color, parameter('amount', 'number', 'How strong.', { range: [0, 2] })],
-    example: shows(`${wheel} |> saturation(swing(0, 1.5, 1 laps))`),
+    example: shows(`${wheel} |> saturation(swing(0, 1.5, 1 lap))`),
     lower: (c, a) => c.b.vec(c.b.mix(luminance(c, a.flow), rgb(c, a.flow), a.node('amount')), c.b.w(a.flow)),
   },
   {
@@ -83,7 +83,7 @@ export const colour: readonly Operation[] = [
     uses: 'lighter, darker, intensity, glow',
     help: '1 leaves it unchanged, 2 is twice as bright. Alpha is unchanged.',
     parameters: [color, parameter('amount', 'number', 'The factor.', { range: [0, 4] })],
-    example: shows(`${wheel} |> brightness(swing(0.2, 1, 1 laps))`),
+    example: shows(`${wheel} |> brightness(swing(0.2, 1, 1 lap))`),
     lower: (c, a) => c.b.vec(c.b.mul(rgb(c, a.flow), a.node('amount')), c.b.w(a.flow)),
   },
   {

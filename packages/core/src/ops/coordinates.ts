@@ -47,7 +47,7 @@ export const coordinates: readonly Operation[] = [
       parameter('right', 'number', 'To the right; negative to the left.', { range: [-1, 1] }),
       parameter('up', 'number', 'Upwards; negative downwards.', { default: 0, range: [-1, 1] }),
     ],
-    example: shows('uv |> offset(swing(-0.2, 0.2, 1 laps), 0.1) |> checker(4)'),
+    example: shows('uv |> offset(swing(-0.2, 0.2, 1 lap), 0.1) |> checker(4)'),
     lower: ({ b }, a) => b.sub(a.flow, b.vec(a.node('right'), b.neg(a.node('up')))),
   },
   {
@@ -75,7 +75,7 @@ export const coordinates: readonly Operation[] = [
     uses: 'zoom, bigger, smaller, grow',
     help: '2 shows the picture twice as large. A vec2 scales each axis separately.',
     parameters: [at, parameter('factor', ['number', 'vec2'], 'The scale factor.', { range: [0.1, 4] }), pivotParameter],
-    example: shows('uv |> scale(swing(1, 2, 1 laps)) |> checker(4)'),
+    example: shows('uv |> scale(swing(1, 2, 1 lap)) |> checker(4)'),
     lower: ({ b }, a) => b.add(b.div(b.sub(a.flow, a.node('pivot')), a.node('factor')), a.node('pivot')),
   },
   {
@@ -100,7 +100,7 @@ export const coordinates: readonly Operation[] = [
     uses: 'radial, circle, outward, rings, drain, round',
     help: 'x is the angle in turns, 0..1 counter-clockwise from the right; y is the distance, 1 at one UV unit from the centre.',
     parameters: [at, centerParameter],
-    example: shows('uv |> polar() |> tile(6, 4) |> pan(1 laps, heading: 270deg) |> checker(1)'),
+    example: shows('uv |> polar() |> tile(6, 4) |> pan(1 lap, heading: 270deg) |> checker(1)'),
     lower: ({ b }, a) => {
       const d = b.sub(a.flow, a.node('center'));
       const angle = b.fract(b.div(b.atan2(b.neg(b.y(d)), b.x(d)), TAU));
@@ -120,7 +120,7 @@ export const coordinates: readonly Operation[] = [
       parameter('radius', 'number', 'The radius of the twist.', { default: 0.5, range: [0, 1] }),
       centerParameter,
     ],
-    example: shows('uv |> swirl(swing(-180deg, 180deg, 1 laps)) |> checker(8)'),
+    example: shows('uv |> swirl(swing(-180deg, 180deg, 1 lap)) |> checker(8)'),
     lower: (c, a) => {
       const { b } = c;
       const share = b.sub(1, smoothRise(c, 0, a.node('radius'), b.length(b.sub(a.flow, a.node('center')))));
@@ -140,7 +140,7 @@ export const coordinates: readonly Operation[] = [
       parameter('radius', 'number', 'The radius.', { default: 0.5, range: [0, 1] }),
       centerParameter,
     ],
-    example: shows('uv |> bulge(swing(-0.8, 0.8, 1 laps)) |> checker(8)'),
+    example: shows('uv |> bulge(swing(-0.8, 0.8, 1 lap)) |> checker(8)'),
     lower: (c, a) => {
       const { b } = c;
       const d = b.sub(a.flow, a.node('center'));
@@ -167,11 +167,11 @@ export const coordinates: readonly Operation[] = [
     parameters: [
       at,
       parameter('by', ['number', 'vec2'], 'The mask or noise that pushes, 0..1.', {
-        sample: '(uv |> fbm(cells: 3, evolve: 1 laps))',
+        sample: '(uv |> fbm(cells: 3, evolve: 1 lap))',
       }),
       parameter('amount', 'number', 'The largest push, in UV units.', { default: 0.1, range: [0, 0.5] }),
     ],
-    example: shows('uv |> distort(uv |> fbm(cells: 3, evolve: 1 laps), amount: 0.3) |> checker(6)'),
+    example: shows('uv |> distort(uv |> fbm(cells: 3, evolve: 1 lap), amount: 0.3) |> checker(6)'),
     lower: ({ b }, a) => b.add(a.flow, b.mul(b.sub(a.node('by'), 0.5), a.node('amount'))),
   },
   {

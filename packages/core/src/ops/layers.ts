@@ -46,7 +46,7 @@ export const layers: readonly Operation[] = [
       }),
       parameter('amount', 'number', 'The opacity of the layer.', { default: 1, range: [0, 1] }),
     ],
-    example: shows('(0.2, 0.4, 0.6) |> blend((uv.x, 0.4, uv.y), overlay, wave(1 laps))'),
+    example: shows('(0.2, 0.4, 0.6) |> blend((uv.x, 0.4, uv.y), overlay, wave(1 lap))'),
     lower: ({ b }, a) =>
       composite(b, a.flow, a.node('layer'), a.keyword('mode') as BlendMode | 'add', a.node('amount')),
   },
@@ -74,7 +74,7 @@ export const layers: readonly Operation[] = [
       progress,
       parameter('soft', 'number', 'Width of the front.', { default: 0.1, range: [0, 1] }),
     ],
-    example: shows('uv |> fbm(cells: 4) |> reveal(wave(1 laps), 0.1)'),
+    example: shows('uv |> fbm(cells: 4) |> reveal(wave(1 lap), 0.1)'),
     lower: ({ b }, a) => dissolveAge(b, a.flow, a.node('progress'), a.node('soft')),
   },
   {
@@ -94,7 +94,7 @@ export const layers: readonly Operation[] = [
       parameter('core', 'number', 'The age at which the colour starts to show.', { default: 0.5, range: [0, 1] }),
     ],
     example: shows(
-      'base |> dissolve(mask, wave(1 laps), 0.3, fire, 0.4)',
+      'base |> dissolve(mask, wave(1 lap), 0.3, fire, 0.4)',
       'ramp fire = 0% #40100000, 30% #ff5010, 100% #ffe0a0',
       ...petals,
     ),

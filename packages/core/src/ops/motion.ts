@@ -52,19 +52,19 @@ export const motion: readonly Operation[] = [
     help: 'The heading is the direction of the picture: 0deg right, 90deg up, 180deg left, 270deg down. One period is one repeat of the picture. For a diagonal scroll that loops, set right and up instead, each with its own rate.',
     parameters: [
       at,
-      { ...rateParameter, optional: true, sample: '1 laps' },
+      { ...rateParameter, optional: true, sample: '1 lap' },
       parameter('heading', 'angle', 'The direction of the picture.', { default: 0, range: [0, 1], sample: '0deg' }),
       parameter('right', 'rate', 'Rate to the right.', { optional: true, named: true, range: [-6, 6] }),
       parameter('up', 'rate', 'Rate upwards.', { optional: true, named: true, range: [-6, 6] }),
     ],
     needs: (given) => {
       const axes = given.has('right') || given.has('up');
-      if (!axes && !given.has('rate')) return "'rate', a rate such as 1 laps or 0.25/s";
+      if (!axes && !given.has('rate')) return "'rate', a rate such as 1 lap or 0.25/s";
       return axes && (given.has('rate') || given.has('heading'))
         ? "either 'rate' and 'heading', or 'right' and 'up', not both"
         : undefined;
     },
-    example: shows('uv |> tile(2, 2) |> pan(1 laps, heading: 270deg) |> checker(2)'),
+    example: shows('uv |> tile(2, 2) |> pan(1 lap, heading: 270deg) |> checker(2)'),
     lower: (c, a) => {
       const { b } = c;
       if (a.has('rate')) return b.sub(a.flow, b.mul(directionOf(c, a.node('heading')), cycles(c, a.node('rate'))));
@@ -80,7 +80,7 @@ export const motion: readonly Operation[] = [
     uses: 'rotate, turn round, wheel, rotor',
     help: 'One period is one whole turn; positive rates turn counter-clockwise, as seen.',
     parameters: [at, rateParameter, pivotParameter],
-    example: shows('uv |> spin(1 laps) |> checker(4)'),
+    example: shows('uv |> spin(1 lap) |> checker(4)'),
     lower: (c, a) => rotateAbout(c, a.flow, cycles(c, a.node('rate')), a.node('pivot')),
   },
   {
@@ -95,7 +95,7 @@ export const motion: readonly Operation[] = [
       parameter('rows', 'number', 'Frames down the sheet.', { range: [1, 16], whole: true }),
       rateParameter,
     ],
-    example: shows('uv |> flipbook(4, 4, 1 laps) |> sample(sheet)', 'image sheet = "example"'),
+    example: shows('uv |> flipbook(4, 4, 1 lap) |> sample(sheet)', 'image sheet = "example"'),
     lower: (c, a) => {
       const { b } = c;
       const [columns, rows] = [a.node('columns'), a.node('rows')];
@@ -113,7 +113,7 @@ export const motion: readonly Operation[] = [
     uses: 'along a path, curve, track, sap, blood',
     help: 'The input is the sample of a path map: x the distance along it, y the position across it, z where the path is. The result is a coordinate that moves along the path; one period is the whole path. A map drawn in Sources has 1 - |2x - 1| in w, so a closed path has no hairline at its start; a w of 1 means it has none.',
     parameters: [flow('path', 'vec3', 'vec4'), rateParameter],
-    example: shows('(uv |> polar()).xyx |> follow(1 laps) |> tile(8, 4) |> checker(1)'),
+    example: shows('(uv |> polar()).xyx |> follow(1 lap) |> tile(8, 4) |> checker(1)'),
     lower: (c, a) => {
       const { b } = c;
       const x = b.x(a.flow);
@@ -136,7 +136,7 @@ export const motion: readonly Operation[] = [
     uses: 'ramp up, progress, restart, scanline',
     help: 'Rises once per period, then jumps back: use wave for a smooth return.',
     parameters: [rateParameter],
-    example: shows('saw(1 laps)'),
+    example: shows('saw(1 lap)'),
     lower: (c, a) => c.b.fract(cycles(c, a.node('rate'))),
   },
   {
@@ -148,7 +148,7 @@ export const motion: readonly Operation[] = [
     uses: 'pulse, breathe, blink, flicker, oscillate, fade in and out',
     help: 'Starts at 0. The offset shifts the start: 0.5 starts at 1.',
     parameters: [rateParameter, shapeParameter, offsetParameter],
-    example: shows('wave(1 laps, shape: triangle)'),
+    example: shows('wave(1 lap, shape: triangle)'),
     lower: (c, a) => shaped(c, c.b.add(cycles(c, a.node('rate')), a.node('offset')), a.keyword('shape')),
   },
   {
@@ -167,7 +167,7 @@ export const motion: readonly Operation[] = [
       shapeParameter,
       offsetParameter,
     ],
-    example: shows('uv |> turn(swing(-30deg, 30deg, 1 laps)) |> checker(4)'),
+    example: shows('uv |> turn(swing(-30deg, 30deg, 1 lap)) |> checker(4)'),
     lower: (c, a) =>
       c.b.mix(
         a.node('low'),

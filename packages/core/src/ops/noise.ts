@@ -34,7 +34,7 @@ const evolve = parameter(
     default: 0,
     range: [0, 6],
     // Noise that stands still shows little of what it can do.
-    sample: '1 laps',
+    sample: '1 lap',
   },
 );
 export const seedParameter = parameter('seed', 'number', 'Selects the pattern.', {
@@ -175,7 +175,7 @@ const single = (name: 'value' | 'gradient' | 'simplex', summary: string, uses: s
   uses,
   help: `${help} Mean 0.5, 0..1.`,
   parameters: [at, cellsParameter, evolve, seedParameter],
-  example: shows(`uv |> ${name}(cells: 6, evolve: 1 laps)`),
+  example: shows(`uv |> ${name}(cells: 6, evolve: 1 lap)`),
   lower: (c, a) => unsigned(c, octave(c, a, name, 0, evolution(c, a))),
 });
 
@@ -230,7 +230,7 @@ const folded = (
   uses,
   help: `${help} 0..1.`,
   parameters: fractalParameters,
-  example: shows(`uv |> ${name}(cells: 4, octaves: 4, evolve: 1 laps)`),
+  example: shows(`uv |> ${name}(cells: 4, octaves: 4, evolve: 1 lap)`),
   lower: (c, a) => {
     const { sum, total } = addUp(c, a, a.flow, (value) => fold(c.b, value));
     return c.b.div(sum, total);
@@ -293,7 +293,7 @@ export const noise: readonly Operation[] = [
       evolve,
       seedParameter,
     ],
-    example: shows('uv |> cellular(cells: 5, measure: edge, evolve: 1 laps)'),
+    example: shows('uv |> cellular(cells: 5, measure: edge, evolve: 1 lap)'),
     lower: (c, a) => {
       const edge = a.keyword('measure') === 'edge';
       const about = edge
@@ -324,7 +324,7 @@ export const noise: readonly Operation[] = [
     uses: 'clouds, smoke, fog, mist, steam, marble',
     help: 'Fractional Brownian motion: octaves of noise, each twice as fine as the one before and gain times as strong. Tiles, because every octave has whole cells. Mean 0.5, 0..1.',
     parameters: fractalParameters,
-    example: shows('uv |> fbm(cells: 4, octaves: 5, evolve: 1 laps)'),
+    example: shows('uv |> fbm(cells: 4, octaves: 5, evolve: 1 lap)'),
     lower: (c, a) => unsigned(c, summed(c, a)),
   },
   folded(
@@ -360,7 +360,7 @@ export const noise: readonly Operation[] = [
     uses: 'swirling flow, smoke, turbulence',
     help: 'The gradient of a noise, rotated by 90 degrees (R. Bridson and others, "Curl-noise for procedural fluid flow", 2007)): it flows around the hills and never converges. Components 0..1, 0.5 is no push.',
     parameters: [flow('at', 'vec2'), cellsParameter, { ...octaves, default: 2 }, gain, evolve, seedParameter, basis],
-    example: shows('uv |> distort(uv |> curl(cells: 3, evolve: 1 laps), amount: 0.3) |> checker(8)'),
+    example: shows('uv |> distort(uv |> curl(cells: 3, evolve: 1 lap), amount: 0.3) |> checker(8)'),
     lower: (c, a) => {
       const { b } = c;
       const at = a.flow;

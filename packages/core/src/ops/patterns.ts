@@ -51,7 +51,7 @@ export const patterns: readonly Operation[] = [
       centerParameter,
       soft,
     ],
-    example: shows('uv |> disc(swing(0.1, 0.4, 1 laps))'),
+    example: shows('uv |> disc(swing(0.1, 0.4, 1 lap))'),
     lower: (c, a) =>
       inside(c, c.b.sub(c.b.length(c.b.sub(a.flow, a.node('center'))), a.node('radius')), a.node('soft')),
   },
@@ -69,7 +69,7 @@ export const patterns: readonly Operation[] = [
       centerParameter,
       soft,
     ],
-    example: shows('uv |> ring(swing(0.1, 0.4, 1 laps))'),
+    example: shows('uv |> ring(swing(0.1, 0.4, 1 lap))'),
     lower: (c, a) => {
       const { b } = c;
       const away = b.abs(b.sub(b.length(b.sub(a.flow, a.node('center'))), a.node('radius')));
@@ -89,7 +89,7 @@ export const patterns: readonly Operation[] = [
       centerParameter,
       soft,
     ],
-    example: shows('uv |> spin(1 laps) |> box((0.6, 0.3))'),
+    example: shows('uv |> spin(1 lap) |> box((0.6, 0.3))'),
     lower: (c, a) => {
       const { b } = c;
       const d = b.sub(b.abs(b.sub(a.flow, a.node('center'))), b.mul(a.node('size'), 0.5));
@@ -125,7 +125,7 @@ export const patterns: readonly Operation[] = [
     uses: 'squares, chess board, test',
     help: 'So many fields along each axis of the unit square; even counts tile. 1 and 0 in turn, 0 at the top left.',
     parameters: [at, parameter('count', ['number', 'vec2'], 'Squares per UV unit.', { default: 8, range: [1, 32] })],
-    example: shows('uv |> spin(1 laps) |> checker(6)'),
+    example: shows('uv |> spin(1 lap) |> checker(6)'),
     lower: ({ b }, a) => {
       const field = b.floor(b.mul(a.flow, a.node('count')));
       return b.mod(b.add(b.x(field), b.y(field)), 2);
@@ -138,7 +138,7 @@ export const patterns: readonly Operation[] = [
     uses: 'crop, single copy, no repeat',
     help: 'Masks what was moved or scaled out of the square.',
     parameters: [at],
-    example: shows('uv |> scale(swing(0.2, 1, 1 laps)) |> inside()'),
+    example: shows('uv |> scale(swing(0.2, 1, 1 lap)) |> inside()'),
     lower: ({ b }, a) => {
       const within = b.and(b.le(0, a.flow), b.le(a.flow, 1));
       return b.truth(b.and(b.x(within), b.y(within)));

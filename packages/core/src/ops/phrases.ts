@@ -1,3 +1,7 @@
+/** A number with its unit, laps: `1 lap`, `2 laps`. */
+export const lapsText = (laps: number | string): string =>
+  `${String(laps)} ${Math.abs(Number(laps)) === 1 ? 'lap' : 'laps'}`;
+
 /**
  * Wake that fixes, edits and tools write by themselves. Operations are named here and in their records, and nowhere
  * else outside tests; a test compiles every phrase.
@@ -5,7 +9,7 @@
 export const PHRASES = {
   invert: 'invert()',
   clampToUnit: 'clamp(0, 1)',
-  thereAndBack: 'wave(1 laps, shape: triangle)',
+  thereAndBack: 'wave(1 lap, shape: triangle)',
   /** Values from `low..high` spread over 0..1. */
   levels: (low: string, high: string): string => `remap(${low}, ${high}, 0, 1) |> clamp(0, 1)`,
   /** A cross-fade over the loop's end, so many seconds long. */
@@ -17,15 +21,15 @@ export const PHRASES = {
   /** Steps of a chain that place a picture, each with its numbers as written. */
   tiled: (across: string, down: string): string => `tile(${across}, ${down})`,
   turned: (degrees: string): string => `turn(${degrees}deg, pivot: (0, 0))`,
-  spun: (laps: string, u: string, v: string): string => `spin(${laps} laps, pivot: (${u}, ${v}))`,
+  spun: (laps: string, u: string, v: string): string => `spin(${lapsText(laps)}, pivot: (${u}, ${v}))`,
   offset: (right: string, up: string): string => `offset(${right}, ${up})`,
-  panned: (right: string, up: string): string => `pan(right: ${right} laps, up: ${up} laps)`,
+  panned: (right: string, up: string): string => `pan(right: ${lapsText(right)}, up: ${lapsText(up)})`,
   whole: (value: string): string => `floor(${value})`,
   within: (value: string): string => `fract(${value})`,
   remainder: (value: string, by: string): string => `mod(${value}, ${by})`,
   mixed: (a: string, b: string, share: string): string => `mix(${a}, ${b}, ${share})`,
   /** Something that moves, where nothing is yet. */
-  cloud: '(uv |> fbm(cells: 4, evolve: 1 laps))',
+  cloud: '(uv |> fbm(cells: 4, evolve: 1 lap))',
 } as const;
 
 /** Reads back what `levels` writes, at the end of a text: its two numbers, as written. */

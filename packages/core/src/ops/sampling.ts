@@ -16,7 +16,7 @@ export const sampling: readonly Operation[] = [
     uses: 'texture, read an image, picture',
     help: 'Colour images are read as linear colour, normal images as -1..1, data unchanged. Wrap and filter are set on the line of the image.',
     parameters: [flow('at', 'vec2'), parameter('image', 'image', 'Which image.')],
-    example: shows('uv |> tile(2, 2) |> pan(1 laps, heading: 0deg) |> sample(picture)', 'image picture = "example"'),
+    example: shows('uv |> tile(2, 2) |> pan(1 lap, heading: 0deg) |> sample(picture)', 'image picture = "example"'),
     lower: ({ b }, a) => unpacked(b, a.image('image'), b.sample(a.image('image'), a.flow)),
   },
   {

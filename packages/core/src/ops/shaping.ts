@@ -5,7 +5,7 @@ const value = flow('value', 'vector');
 const base = { family: 'shaping', result: 'widest' } as const;
 const bound = (name: string, help: string, more: object = {}): ReturnType<typeof parameter> =>
   parameter(name, 'vector', help, { range: [0, 1], ...more });
-const clouds = 'uv |> fbm(cells: 4, evolve: 1 laps)';
+const clouds = 'uv |> fbm(cells: 4, evolve: 1 lap)';
 
 export const shaping: readonly Operation[] = [
   {

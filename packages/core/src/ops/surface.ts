@@ -24,7 +24,7 @@ export const surface: readonly Operation[] = [
       flow('height', 'number'),
       parameter('strength', 'number', 'Height of the value 1, in UV units.', { default: 0.1, range: [0, 1] }),
     ],
-    example: shows('(uv |> fbm(cells: 4, evolve: 1 laps) |> bump(0.2)) * 0.5 + 0.5'),
+    example: shows('(uv |> fbm(cells: 4, evolve: 1 lap) |> bump(0.2)) * 0.5 + 0.5'),
     lower: ({ b }, a) => {
       const uv = b.input('uv');
       /** The difference of a value over a 256th of the square, along u or v. */
@@ -71,7 +71,7 @@ export const surface: readonly Operation[] = [
     uses: 'weaker normal',
     help: '0 leaves it unchanged, 1 is flat.',
     parameters: [flow('normal', 'vec3', 'vec4'), parameter('amount', 'number', 'How flat.', { range: [0, 1] })],
-    example: shows('(uv |> fbm(cells: 4) |> bump(0.3) |> flatten(wave(1 laps))) * 0.5 + 0.5'),
+    example: shows('(uv |> fbm(cells: 4) |> bump(0.3) |> flatten(wave(1 lap))) * 0.5 + 0.5'),
     lower: ({ b }, a) => unit(b, b.mix(b.swizzle(a.flow, 0, 1, 2), b.constant('f3', UP), a.node('amount'))),
   },
   {

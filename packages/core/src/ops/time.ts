@@ -4,7 +4,7 @@ import { flow, shows, type LowerContext, type Operation } from './operation.ts';
 import { HAIR, parameter } from './shared.ts';
 
 const value = flow('value', 'quantity');
-const boiling = 'uv |> fbm(cells: 4, evolve: 1 laps)';
+const boiling = 'uv |> fbm(cells: 4, evolve: 1 lap)';
 
 /** What flows, at another time. */
 const at = ({ b, time }: LowerContext, of: Node, other: Node): Node => substitute(b, of, new Map([[time, other]]));
@@ -54,7 +54,7 @@ export const time: readonly Operation[] = [
     help: 'All motion before this stage uses the given time: retime(time * 2) doubles the speed, retime(0s) stops it. The time can differ per pixel.',
     parameters: [value, parameter('t', 'time', 'The time to show instead of the current time.')],
     timeParameter: 't',
-    example: shows(`${boiling} |> retime(swing(0s, 4s, 1 laps))`),
+    example: shows(`${boiling} |> retime(swing(0s, 4s, 1 lap))`),
   }),
   shownAt((c, a) => c.b.sub(c.time, a.node('t')), {
     name: 'delay',
@@ -62,7 +62,7 @@ export const time: readonly Operation[] = [
     uses: 'later, lag, stagger',
     help: 'Every frame appears later by the given time. A time that differs per pixel makes waves.',
     parameters: [value, parameter('t', 'time', 'The delay.', { range: [0, 4] })],
-    example: shows('wave(1 laps) |> delay(uv.x * 4s)'),
+    example: shows('wave(1 lap) |> delay(uv.x * 4s)'),
   }),
   shownAt((c) => c.b.sub(c.loopSeconds, c.time), {
     name: 'reverse',
@@ -70,7 +70,7 @@ export const time: readonly Operation[] = [
     uses: 'backwards',
     help: 'The loop runs from its end to its start.',
     parameters: [value],
-    example: shows('saw(1 laps) |> reverse()'),
+    example: shows('saw(1 lap) |> reverse()'),
   }),
   shownAt((c, a) => c.b.mul(c.b.floor(c.b.add(c.b.div(c.time, a.node('every')), HAIR)), a.node('every')), {
     name: 'hold',

@@ -10,7 +10,7 @@ import { parse } from '../lang/parse.ts';
 import { pathTo } from '../lang/walk.ts';
 import type { StretchFact } from '../ops/operation.ts';
 import { TAU } from '../ops/shared.ts';
-import { PHRASES } from '../ops/phrases.ts';
+import { lapsText, PHRASES } from '../ops/phrases.ts';
 import { ratesOf, Tracer, type Blame, type Site } from './blame.ts';
 import { fractionIn, fractionOf } from './exact.ts';
 import { Proof } from './proof.ts';
@@ -40,7 +40,7 @@ const MOST_READ = 10_000;
 
 const trimmed = (v: number): string => String(Number(v.toPrecision(6)));
 const capital = (word: string): string => `${word.slice(0, 1).toUpperCase()}${word.slice(1)}`;
-const plural = (laps: number): string => `${trimmed(laps)} ${Math.abs(laps) === 1 ? 'lap' : 'laps'}`;
+const plural = (laps: number): string => lapsText(trimmed(laps));
 
 /** Proposes edits that close what a blame is about, and keeps those after which the prover agrees. */
 export class Fixer {
@@ -189,13 +189,12 @@ export class Fixer {
           ? [{ named: h.named, text: text.text, edits: h.write(text.text) }]
           : [];
       });
-      if (whole.length > 0)
-        found.push({
-          title: `Make them ${whole.map((w) => w.text).join(' and ')}`,
-          edits: [...base, ...whole.flatMap((w) => w.edits)],
-        });
-      if (whole.length > 1)
-        for (const w of whole) found.push({ title: `Make ${w.named} ${w.text}`, edits: [...base, ...w.edits] });
+      const set = (...some: typeof whole): Fix => ({
+        title: `Change ${some.map((w) => `${w.named} to ${w.text}`).join(' and ')}`,
+        edits: [...base, ...some.flatMap((w) => w.edits)],
+      });
+      if (whole.length > 0) found.push(set(...whole));
+      if (whole.length > 1) for (const w of whole) found.push(set(w));
     }
     for (const { typed } of rates)
       if (typed.kind === 'dial' && typed.dial.type === 'rate') found.push(...lapsDial(this.#program, typed.dial));

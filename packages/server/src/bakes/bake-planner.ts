@@ -1,6 +1,7 @@
 import { BakeThreads } from './bake-threads.ts';
 import type { BakeSubject, Planned } from './bake-worker.ts';
 import type { ReadImage } from './queue/bake-queue.ts';
+import { why } from '../http/wording.ts';
 
 /** Most milliseconds that working a recipe out, or drawing its picture, may take. */
 const MOST_TIME = 60_000;
@@ -13,7 +14,7 @@ export class BakePlanner {
   plan(subject: BakeSubject): Promise<Planned> {
     const late = AbortSignal.timeout(MOST_TIME);
     return this.#threads.run('plan', subject, late).catch((error: unknown) => {
-      if (late.aborted) return { refused: 'It takes too long to process.' };
+      if (late.aborted) return { refused: why.tooLongToPlan };
       throw error;
     });
   }

@@ -2,6 +2,7 @@ import type { PixelImage } from '@estela/core';
 import { threadsOf } from '../threads.ts';
 import type { BakeTasks } from './bake-worker.ts';
 import type { ReadImage } from './queue/bake-queue.ts';
+import { why } from '../http/wording.ts';
 
 /** Most milliseconds of one task. */
 const MOST_TIME = 15 * 60_000;
@@ -27,7 +28,7 @@ export class BakeThreads {
     const ends = signal ? AbortSignal.any([signal, late]) : late;
     const done = this.#pool.run({ kind, of }, { signal: ends }) as Promise<Awaited<ReturnType<BakeTasks[K]>>>;
     return done.catch((error: unknown) => {
-      throw late.aborted ? new Error('A part of it took more than 15 minutes.') : error;
+      throw late.aborted ? new Error(why.partTooLong) : error;
     });
   }
 

@@ -20,6 +20,7 @@ import {
 } from '@estela/core';
 import { Recent } from '../recent.ts';
 import { digestOf, unpackBands, type ExpectedBand } from './workers/chunk-body.ts';
+import { why } from '../http/wording.ts';
 
 /** A material as it was when a bake of it was asked for. */
 export interface BakeSubject {
@@ -117,8 +118,8 @@ function unpack({ packed, digest, expected }: PackedChunk): UnpackedChunk {
 
 /** A material whose bands two machines must make alike, to the byte, for a bake to be shared between them. */
 const TRIAL = `loop 2s at 30fps
-turned = uv |> spin(1 laps) |> tile(2)
-cloud = uv |> pan(1 laps, heading: 30deg) |> fbm(4, octaves: 4)
+turned = uv |> spin(1 lap) |> tile(2)
+cloud = uv |> pan(1 lap, heading: 30deg) |> fbm(4, octaves: 4)
 out color = (sin(turned.x * 9) * 0.5 + 0.5, cloud, exp(cloud - 2))
 out opacity = power(cloud, 2.2)
 `;
@@ -145,7 +146,7 @@ function picture({ text, recipe, images }: Drawn): Uint8Array {
   const side = (length: number): number => Math.max(1, Math.round(length * scale));
   const size = { width: side(options.width), height: side(options.height) };
   const baker = Baker.of(program, values, { ...options, ...size, bits: 8 }, (slot) => images.get(slot.source));
-  if (!baker) throw new Error('This material does not have this output.');
+  if (!baker) throw new Error(why.noSuchOutput);
   return encodePng({ ...size, data: baker.frame(frames[0]!) }, (bytes) => deflateSync(bytes));
 }
 

@@ -36,6 +36,7 @@ import { ThreadEngine } from './queue/thread-engine.ts';
 import { BakeTurns } from './queue/turns.ts';
 import { AwaitedChunks } from './workers/awaited-chunks.ts';
 import { WorkersService } from './workers/workers.service.ts';
+import { why } from '../http/wording.ts';
 
 /** What names who computes bakes. */
 export const BAKED_BY = Symbol('who computes bakes');
@@ -160,8 +161,7 @@ export class BakesService implements OnModuleDestroy {
     const { plan, reads } = planned;
     const sources = new Map((await this.sources.list(projectId)).map((s) => [s.name, s.hash]));
     const missing = reads.filter((name) => !sources.has(name));
-    if (missing.length > 0)
-      throw notBaked(title, `It reads images that are not in the project: ${missing.join(', ')}.`);
+    if (missing.length > 0) throw notBaked(title, why.imagesMissing(missing));
     const hashes = new Map(reads.map((name) => [name, sources.get(name)!]));
     const signature = await this.#planner.signature(subject, hashes);
     const row = await this.writes.run(() =>
@@ -252,11 +252,10 @@ export class BakesService implements OnModuleDestroy {
   async #allow(projectId: string, title: string): Promise<void> {
     const { bakes } = this.database;
     if ((await bakes.count({ where: { projectId, state: ['queued', 'running'] } })) >= MOST_WAITING)
-      throw notBaked(title, `${String(MOST_WAITING)} bakes of this project are already waiting.`);
+      throw notBaked(title, why.tooManyWaiting(MOST_WAITING));
     // Null where there are none.
     const size = ((await bakes.sum('size', { where: { projectId } })) as number | null) ?? 0;
-    if (size >= PROJECT_BYTES)
-      throw notBaked(title, 'The bakes of this project have reached the limit of 8 GB. Delete some of them.');
+    if (size >= PROJECT_BYTES) throw notBaked(title, why.projectFull);
   }
 
   /** Hands a bake to the queue, with the chunks of it that are not kept. */

@@ -3,6 +3,7 @@ import type { Transaction } from 'sequelize';
 import type { Database } from '../storage/database.ts';
 import type { BakeRow } from '../storage/models.ts';
 import type { WriteQueue } from '../storage/write-queue.ts';
+import { why } from '../http/wording.ts';
 
 /** Most bytes that one bake may come to. */
 const BAKE_BYTES = 1024 ** 3;
@@ -30,8 +31,7 @@ export class KeptBands {
       const row = await bakes.findByPk(bakeId, { transaction });
       if (!row || isOver(row)) return false;
       if (await bands.findOne({ where: { bakeId, number: first }, transaction })) return true;
-      if ((row.size ?? 0) + size > BAKE_BYTES)
-        throw new Error('It needs more than the limit of 1 GB. Use fewer or smaller frames.');
+      if ((row.size ?? 0) + size > BAKE_BYTES) throw new Error(why.bakeTooLarge);
       for (let i = 0; i < made.length; i += AT_ONCE)
         await this.#insert(bakeId, first + i, made.slice(i, i + AT_ONCE), transaction);
       await row.update(
@@ -61,7 +61,7 @@ export class KeptBands {
   async *all(bakeId: string, count: number): AsyncGenerator<Band> {
     for (let number = 0; number < count; number++) {
       const row = await this.database.bands.findOne({ where: { bakeId, number } });
-      if (!row) throw new Error('Some computed frames are missing. Bake again.');
+      if (!row) throw new Error(why.framesMissing);
       yield { adler: row.adler, length: row.length, bytes: new Uint8Array(row.bytes) };
     }
   }

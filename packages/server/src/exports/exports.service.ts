@@ -8,6 +8,7 @@ import { Recent } from '../recent.ts';
 import { threadsOf } from '../threads.ts';
 import { filesOf, sourcesRead } from './images-read.ts';
 import type { Files, Packaged, PackageJob } from './package-worker.ts';
+import { why } from '../http/wording.ts';
 
 /** A zip, and what it is called. */
 export interface Exported {
@@ -77,7 +78,7 @@ export class ExportsService implements OnModuleDestroy {
   async #write(title: string, job: PackageJob): Promise<Files> {
     const signal = AbortSignal.timeout(MOST_TIME);
     const made = await (this.#pool.run(job, { signal }) as Promise<Packaged>).catch((error: unknown) => {
-      if (signal.aborted) return { refused: 'It takes too long to export.' };
+      if (signal.aborted) return { refused: why.tooLongToExport };
       throw error;
     });
     if ('files' in made) return made.files;

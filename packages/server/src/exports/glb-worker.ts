@@ -12,6 +12,7 @@ import {
   type Vector,
 } from '@estela/core';
 import { readImages, readProgram, reason, type Refused } from './material-job.ts';
+import { why } from '../http/wording.ts';
 
 /** A mesh: a shape by its name, or a GLB. */
 export type MeshJob =
@@ -47,7 +48,7 @@ export default async function work(job: MaterialGlbJob | SetGlbJob): Promise<Glb
     const source: ImageSource = (slot) => images.get(slot.source);
     return 'set' in job ? await setOf(job, source) : await materialOf(job, source);
   } catch (thrown) {
-    if (thrown instanceof MeshRefused) return { refused: `Its mesh ${thrown.message}` };
+    if (thrown instanceof MeshRefused) return { refused: why.ofItsMesh(thrown.message) };
     return { refused: reason(thrown) };
   }
 }
@@ -83,11 +84,10 @@ async function setOf({ set, materials, meshes, how, images }: SetGlbJob, source:
   for (const item of set.items) {
     const own = meshes.get(item.mesh);
     if (!own && !Object.hasOwn(SHAPES, item.mesh)) {
-      notes.add('A mesh of it is no longer in the project and is left out.');
+      notes.add(why.meshGone);
       continue;
     }
-    if (item.material !== null && !materials.has(item.material))
-      notes.add('A material of it is no longer in the project: its mesh is plain grey.');
+    if (item.material !== null && !materials.has(item.material)) notes.add(why.materialGone);
     const key = `${item.mesh} ${String(item.subdivisions)}`;
     const mesh = shapes.get(key) ?? meshOf(own ?? { shape: item.mesh, subdivisions: item.subdivisions });
     shapes.set(key, mesh);

@@ -10,6 +10,7 @@ import { threadsOf } from '../threads.ts';
 import type { Exported } from './exports.service.ts';
 import { filesOf, sourcesRead } from './images-read.ts';
 import type { GlbWritten, MaterialGlbJob, SetGlbJob } from './glb-worker.ts';
+import { why } from '../http/wording.ts';
 
 /** Most milliseconds that a GLB may take, and most megabytes of the heap of its thread. */
 const [MOST_TIME, MOST_MEMORY] = [120_000, 2048];
@@ -69,9 +70,9 @@ export class GlbService implements OnModuleDestroy {
     // Whoever chose something else in the meantime keeps no thread.
     const signal = AbortSignal.any([AbortSignal.timeout(MOST_TIME), gone]);
     const made = await (this.#pool.run(job, { signal }) as Promise<GlbWritten>).catch((error: unknown): GlbWritten => {
-      if (signal.aborted) return { refused: 'It takes too long to export. Use a smaller size, or fewer frames.' };
+      if (signal.aborted) return { refused: why.tooLongForGlb };
       if (error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY')
-        return { refused: 'It needs too much memory. Use a smaller size, or fewer frames.' };
+        return { refused: why.tooMuchMemory };
       throw error;
     });
     if ('bytes' in made) return made.bytes;

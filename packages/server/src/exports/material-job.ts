@@ -1,5 +1,6 @@
 import { nodeDecoder, packageImage } from '@estela/codecs/node';
 import { check, parse, type PackageImage, type Program } from '@estela/core';
+import { why } from '../http/wording.ts';
 
 /** A material on its way out, with its images. */
 export interface MaterialJob {
@@ -29,12 +30,11 @@ export async function readImages(files: ReadonlyMap<string, Uint8Array>): Promis
 export function readProgram({ text, variant, leaveOutMissing, images }: MaterialJob): Program | Refused {
   const program = check(parse(text));
   const [error] = program.diagnostics.filter((d) => d.severity === 'error');
-  if (error) return { refused: `It has errors: ${error.message}` };
+  if (error) return { refused: why.hasErrors(error.message) };
   if (variant !== undefined && !program.variants.some((v) => v.name === variant))
-    return { refused: `It has no variant named "${variant}".` };
+    return { refused: why.noSuchVariant(variant) };
   const missing = [...new Set(program.images.map((i) => i.source))].filter((source) => !images.has(source));
-  if (missing.length > 0 && !leaveOutMissing)
-    return { refused: `It reads images that are not in the project: ${missing.join(', ')}.`, missing };
+  if (missing.length > 0 && !leaveOutMissing) return { refused: why.imagesMissing(missing), missing };
   return program;
 }
 

@@ -4,6 +4,7 @@ import { meshRefused } from '../http/problem.ts';
 import type { Incoming } from '../storage/blobs.ts';
 import { THREADS, threadsOf } from '../threads.ts';
 import type { ReadGlb } from './mesh-worker.ts';
+import { why } from '../http/wording.ts';
 
 /** What reading one mesh may take: milliseconds from where a thread begins, and megabytes of the thread's heap. */
 const [MOST_TIME, MOST_MEMORY] = [20_000, 1024];
@@ -38,18 +39,14 @@ export class MeshReader implements OnModuleDestroy {
       const bytes = await incoming.read(0, incoming.size);
       return (await this.#pool.run({ bytes, begun }, { signal: stop.signal, transferList: [begun] })) as ReadGlb;
     } catch (error) {
-      const why =
+      const needs =
         error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY'
           ? 'more memory'
-          : undefined;
-      const late = error instanceof Error && error.name === 'AbortError' ? 'more time' : undefined;
-      if (why === undefined && late === undefined) throw error;
-      return {
-        refused: {
-          code: 'too-many-parts',
-          message: `needs ${why ?? late ?? ''} to read than is allowed for one mesh. Reduce it in your mesh editor.`,
-        },
-      };
+          : error instanceof Error && error.name === 'AbortError'
+            ? 'more time'
+            : undefined;
+      if (needs === undefined) throw error;
+      return { refused: { code: 'too-many-parts', message: why.meshTooHeavy(needs) } };
     } finally {
       clearTimeout(timer);
       heard.close();

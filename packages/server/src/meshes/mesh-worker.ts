@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import { MeshRefused, readMesh } from '@estela/codecs/mesh';
+import { why } from '../http/wording.ts';
 
 /** Triangles of a GLB, or why it is not taken. */
 export type ReadGlb = { readonly triangles: number } | { readonly refused: Pick<MeshRefused, 'code' | 'message'> };
@@ -10,7 +11,7 @@ export default async function read({ bytes, begun }: { bytes: Uint8Array; begun:
   begun.close();
   // JSON with its bytes in it is read elsewhere: what is stored is served as a GLB.
   if (!Buffer.from(bytes.subarray(0, 4)).equals(Buffer.from('glTF')))
-    return { refused: { code: 'broken', message: 'is a broken GLB file: it has no GLB header.' } };
+    return { refused: { code: 'broken', message: why.notGlb } };
   try {
     const { mesh } = await readMesh('mesh.glb', bytes);
     return { triangles: mesh.indices.length / 3 };

@@ -14,6 +14,7 @@ import { update } from '../storage/guarded.ts';
 import type { MeshRow } from '../storage/models.ts';
 import { pageOf } from '../storage/pages.ts';
 import { MeshReader } from './mesh-reader.ts';
+import { why } from '../http/wording.ts';
 
 /** A GLB that was read through and can be kept. */
 interface Checked {
@@ -46,7 +47,7 @@ export class MeshesService {
   /** Stores a GLB under a name, or another mesh of one that is stored already. */
   async create(projectId: string, body: NewMesh, file: Incoming | undefined): Promise<StoredMesh> {
     const checked = await this.#checked(body, body.name, file);
-    if (!checked) throw invalid('Send a GLB file, or the hash of a stored one.');
+    if (!checked) throw invalid(why.needsGlb);
     return this.#write(body.name, 'made', async (transaction) => {
       await this.projects.row(projectId);
       return this.database.meshes.create(

@@ -66,7 +66,7 @@ export function CodePart({ opened, attempt, again, choose }: PartProps): ReactEl
               />
             ))}
           </Part>
-          <Part title="As it is set">
+          <Part title="Settings">
             <Line name="Variant">
               <Choice
                 label="Variant"

@@ -17,9 +17,9 @@ function wordsOf(comparison: Comparison): string {
       return `refused: ${comparison.why.split('\n')[0] ?? ''}`;
     case 'measured': {
       const { worst, frame, place, share } = comparison;
-      if (worst <= 1) return `same, ${String(worst)} of 255`;
+      if (worst <= 1) return worst === 0 ? 'same' : 'same to 1 of 255';
       const far = share * 100 < 0.01 ? 'few pixels' : `${(share * 100).toFixed(2)} % of pixels`;
-      return `${String(worst)} of 255 at most, frame ${String(frame)}, pixel ${place.join(', ')}; ${far} off by more than 1`;
+      return `differs by up to ${String(worst)} of 255 (frame ${String(frame)}, pixel ${place.join(', ')}); ${far} by more than 1`;
     }
   }
 }
@@ -74,10 +74,10 @@ export function Compared({
             </Row>
           );
         })}
-        {has('hlsl') && <Row name={NAMES.hlsl}>no browser runs it; held by npm run judge</Row>}
+        {has('hlsl') && <Row name={NAMES.hlsl}>not run: browsers cannot run HLSL</Row>}
       </Box>
       <Typography sx={{ color: 'text.secondary', fontSize: 12, mt: 0.5 }}>
-        {COMPARED_FRAMES} frames of 96 x 96, drawn on this graphics card.
+        {COMPARED_FRAMES} frames of 96 x 96 pixels, drawn by this graphics card.
       </Typography>
     </Box>
   );

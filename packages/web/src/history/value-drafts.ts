@@ -41,9 +41,13 @@ export async function findValueDraft<T>(thing: string): Promise<ValueDraft<T> | 
     const open = await openKeys();
     const all = (await keys<string>(store())).filter((k) => k.startsWith(`${PREFIX}${thing}.`) && !open.has(k));
     const drafts = await Promise.all(
-      all.map(async (key) => ({ ...(await get<Omit<ValueDraft<T>, 'key'>>(key, store()))!, key })),
+      all.map(async (key) => {
+        const draft = await get<Omit<ValueDraft<T>, 'key'>>(key, store());
+        // One that was saved since it was listed is gone.
+        return draft ? [{ ...draft, key }] : [];
+      }),
     );
-    return drafts.sort((a, b) => b.at - a.at)[0];
+    return drafts.flat().sort((a, b) => b.at - a.at)[0];
   }, undefined);
 }
 

@@ -94,7 +94,7 @@ export function Facts({
                 if (maker) attempt(() => rebake(shown.store, source, maker));
               }}
             >
-              Bake it again
+              Bake again
             </Button>
             <Typography
               sx={{ color: freshness === 'fresh' || freshness === 'unknown' ? 'text.secondary' : tokens.coral }}

@@ -1,4 +1,4 @@
-import { flattenPath, type PathDrawing, type PathPoint } from '@estela/core';
+import { flattenPath, type PathDrawing, type PathPoint, lapsText } from '@estela/core';
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, Select, TextField, Typography } from '@mui/material';
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactElement } from 'react';
 import type { Source } from '../api/client.ts';
@@ -28,7 +28,7 @@ const previewText = (pattern: Pattern, repeats: number, laps: number): string =>
     'loop 4s at 30fps',
     'image path_map = "preview" clamp linear data',
     'map = uv |> sample(path_map)',
-    `run = map |> follow(${String(laps)} laps)`,
+    `run = map |> follow(${lapsText(laps)})`,
     `ink = ${PATTERNS[pattern].ink.replace('REPEATS', String(repeats))}`,
     'out color = mix(#1b1b1b.rgb, mix(#383838.rgb, #f2a93b.rgb, ink), map.z)',
   ].join('\n');
@@ -366,7 +366,7 @@ export function PathEditor({
           lines={[
             `image path_map = "${source.name}" ${closed ? 'repeat' : 'clamp'} linear data`,
             'path = uv |> sample(path_map)',
-            'run = path |> follow(1 laps) |> tile(8, 1)',
+            'run = path |> follow(1 lap) |> tile(8, 1)',
           ]}
         />
       </Box>

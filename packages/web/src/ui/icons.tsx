@@ -23,4 +23,5 @@ export const MoreIcon = glyph(
 export const UndoIcon = glyph('M6.5 3v2.5h3a4 4 0 0 1 0 8H5V12h4.5a2.5 2.5 0 0 0 0-5h-3v2.5L2.5 6.25z');
 export const RedoIcon = glyph('M9.5 3v2.5h-3a4 4 0 0 0 0 8H11V12H6.5a2.5 2.5 0 0 1 0-5h3v2.5l4-3.25z');
 export const UpIcon = glyph('M8 4.5 3 9.5l1.1 1.1L8 6.7l3.9 3.9L13 9.5z');
+export const WarningIcon = glyph('M8 2 15 14H1zM7.2 6v4.2h1.6V6zM7.2 11.3v1.5h1.6v-1.5z');
 export const DownIcon = glyph('M8 11.5 3 6.5l1.1-1.1L8 9.3l3.9-3.9L13 6.5z');

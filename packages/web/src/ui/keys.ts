@@ -85,15 +85,23 @@ export function useKeys(groups: readonly KeyGroup[]): void {
   }, []);
 }
 
-/** Undo and redo as rows of the help. */
-export const undoKeys = (undo: () => unknown, redo: () => unknown, what: string): readonly Shortcut[] => [
-  { shown: 'Ctrl+Z', does: `undo: ${what}`, presses: [{ key: 'z', ctrl: true, shift: false, act: undo }] },
-  {
-    shown: 'Ctrl+Shift+Z',
-    does: 'redo',
-    presses: [
-      { key: 'z', ctrl: true, shift: true, act: redo },
-      { key: 'y', ctrl: true, act: redo },
-    ],
-  },
-];
+/**
+ * Undo and redo as rows of the help. They take their keys even where nothing is left to undo: the browser's own undo
+ * would change the text that was typed last, wherever the focus is.
+ */
+export function undoKeys(undo: () => unknown, redo: () => unknown, what: string): readonly Shortcut[] {
+  const taken = (act: () => unknown) => (): void => {
+    act();
+  };
+  return [
+    { shown: 'Ctrl+Z', does: `undo: ${what}`, presses: [{ key: 'z', ctrl: true, shift: false, act: taken(undo) }] },
+    {
+      shown: 'Ctrl+Shift+Z',
+      does: 'redo',
+      presses: [
+        { key: 'z', ctrl: true, shift: true, act: taken(redo) },
+        { key: 'y', ctrl: true, act: taken(redo) },
+      ],
+    },
+  ];
+}

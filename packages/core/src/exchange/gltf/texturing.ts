@@ -126,7 +126,7 @@ class Reading {
     for (const tried of [rows, this.#fromItsStart(rows)]) {
       if (!this.#isRight(tried)) continue;
       const picture = this.#picture(rests, uses, tried);
-      if (!picture) return 'It is sampled with two different motions.';
+      if (!picture) return 'It combines two different motions; a glTF texture can have only one.';
       const isBeyond = !this.#tiles(picture, tried) && !this.#isImage(picture);
       found = { picture, motion: { rows: tried, isEven: this.#isEven(tried) }, isBeyond };
       if (!isBeyond) return found;

@@ -7,6 +7,7 @@ import type { WorkersService } from '../workers/workers.service.ts';
 import type { BakeEngine, Taken } from './bake-queue.ts';
 import { chunkKey, MOST_LOST, type ChunkJob } from './chunk-job.ts';
 import { answers } from './redis.ts';
+import { why } from '../../http/wording.ts';
 
 /** Milliseconds between two looks at Redis. */
 const PAUSE = 2000;
@@ -64,8 +65,8 @@ export class RedisEngine implements BakeEngine {
   }
 
   get waits(): string | undefined {
-    if (!this.isUp) return 'Redis cannot be reached';
-    return this.workers.there.jobs === 0 ? 'no worker is connected' : undefined;
+    if (!this.isUp) return why.waitsForRedis;
+    return this.workers.there.jobs === 0 ? why.waitsForWorkers : undefined;
   }
 
   async compute(bake: Taken, chunk: BakeChunk): Promise<void> {
@@ -102,7 +103,7 @@ export class RedisEngine implements BakeEngine {
   async #look(): Promise<void> {
     const isUp = await answers(this.redis);
     const { jobs } = this.workers.there;
-    if (isUp !== this.isUp) this.log.warn(isUp ? 'Redis is connected again' : 'Redis cannot be reached');
+    if (isUp !== this.isUp) this.log.warn(isUp ? 'Redis is connected again' : why.waitsForRedis);
     const changed = isUp !== this.isUp || jobs !== this.#jobs;
     this.isUp = isUp;
     this.#jobs = jobs;
@@ -112,7 +113,7 @@ export class RedisEngine implements BakeEngine {
       // First, so that one that makes no sense is met once.
       await job.remove();
       const lost = job.failedReason.includes('stalled');
-      const cause = lost ? `One part of it has ended its worker ${String(MOST_LOST)} times.` : job.failedReason;
+      const cause = lost ? why.endsWorkers(MOST_LOST) : job.failedReason;
       this.awaited.fail(job.data, new Error(cause));
     }
     const old = this.awaited.olderThan(PAUSE);

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Redis } from 'ioredis';
+import { why } from '../../http/wording.ts';
 
 /** Milliseconds in which Redis must answer. */
 const PATIENCE = 3000;
@@ -27,7 +28,7 @@ export async function connectRedis(url: string, waits: boolean): Promise<Redis> 
     socketTimeout: 5 * PATIENCE,
     retryStrategy: (times) => Math.min(times * 100, 1000),
   });
-  let cause = 'it does not answer';
+  let cause: string = why.noAnswer;
   // Without a listener each lost connection would end the process; what it means is told elsewhere.
   redis.on('error', (error: Error) => (cause = error.message || cause));
   let timer: NodeJS.Timeout | undefined;
@@ -38,7 +39,7 @@ export async function connectRedis(url: string, waits: boolean): Promise<Redis> 
     redis.disconnect();
     const said =
       error instanceof Error && error.message !== '' && !/closed/i.test(error.message) ? error.message : cause;
-    throw new Error(`Redis at ${shownAddress(url)} cannot be reached: ${plain(said)}.`);
+    throw new Error(why.redisAway(shownAddress(url), plain(said)));
   } finally {
     clearTimeout(timer);
   }
@@ -47,9 +48,9 @@ export async function connectRedis(url: string, waits: boolean): Promise<Redis> 
 
 /** What Redis, or who answers in its place, says, for a person. */
 function plain(said: string): string {
-  if (said.startsWith('NOAUTH')) return 'it asks for a password: redis://:PASSWORD@HOST:PORT';
-  if (said.startsWith('WRONGPASS')) return 'the password is wrong';
-  if (/RESP|protocol/i.test(said)) return 'the server at this address is not Redis';
+  if (said.startsWith('NOAUTH')) return why.needsPassword;
+  if (said.startsWith('WRONGPASS')) return why.wrongPassword;
+  if (/RESP|protocol/i.test(said)) return why.notRedis;
   return said.replace(/\.+$/, '');
 }
 

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { bandFault } from '@estela/codecs/files';
 import type { Band } from '@estela/core';
+import { why } from '../../http/wording.ts';
 
 /** Bytes before each band: its Adler-32, its length before it was compressed, and after it, as 32 bits each. */
 const HEAD = 12;
@@ -32,12 +33,12 @@ export function unpackBands(packed: Uint8Array, expected: readonly ExpectedBand[
   const view = new DataView(packed.buffer, packed.byteOffset, packed.byteLength);
   let at = 0;
   const bands = expected.map(({ length, last }, i): Band => {
-    const wrong = (why: string): Error => new Error(`Band ${String(i)} of this chunk ${why}.`);
-    if (at + HEAD > packed.length) throw wrong('is missing');
+    const wrong = (flaw: string): Error => new Error(why.wrongBand(i, flaw));
+    if (at + HEAD > packed.length) throw wrong(why.bandMissing);
     const [adler, told, size] = [0, 4, 8].map((offset) => view.getUint32(at + offset)) as [number, number, number];
-    if (told !== length) throw wrong(`has ${String(told)} bytes, not ${String(length)}`);
+    if (told !== length) throw wrong(why.bandLength(told, length));
     at += HEAD;
-    if (at + size > packed.length) throw wrong('is cut off');
+    if (at + size > packed.length) throw wrong(why.bandCutOff);
     // Memory of its own, so that it can be handed over.
     const band = { adler, length, bytes: Uint8Array.from(packed.subarray(at, at + size)) };
     at += size;
@@ -45,7 +46,7 @@ export function unpackBands(packed: Uint8Array, expected: readonly ExpectedBand[
     if (fault !== undefined) throw wrong(fault);
     return band;
   });
-  if (at !== packed.length) throw new Error('This chunk has extra bytes after its last band.');
+  if (at !== packed.length) throw new Error(why.bytesLeftOver);
   return bands;
 }
 

@@ -1,4 +1,5 @@
 import type { WorkerHello } from '@estela/contract';
+import { why } from '../../http/wording.ts';
 
 /** Most milliseconds that two clocks may be apart, the way of the request included. */
 const MOST_APART = 30_000;
@@ -11,12 +12,9 @@ export function refusalOf(
   own: Pick<WorkerHello, 'build' | 'trial'>,
   now = Date.now(),
 ): string | undefined {
-  if (build !== own.build)
-    return `"${name}" runs another version of Estela (${short(build)}) than the server (${short(own.build)}). Update it to the same version.`;
+  if (build !== own.build) return why.otherVersion(name, short(build), short(own.build));
   const apart = clock.getTime() - now;
-  if (Math.abs(apart) > MOST_APART)
-    return `The clock of "${name}" is ${String(Math.round(Math.abs(apart) / 1000))} seconds ${apart > 0 ? 'ahead of' : 'behind'} the server's. Synchronise it, for example with NTP.`;
-  if (trial !== own.trial)
-    return `"${name}" computes different results than the server: it has another version of Node or faulty memory. Start it with Node ${process.version}.`;
+  if (Math.abs(apart) > MOST_APART) return why.clockApart(name, Math.round(apart / 1000));
+  if (trial !== own.trial) return why.otherResults(name, process.version);
   return undefined;
 }

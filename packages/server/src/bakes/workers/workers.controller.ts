@@ -24,6 +24,7 @@ import { BakesService } from '../bakes.service.ts';
 import { TornChunk, WrongChunk } from './awaited-chunks.ts';
 import { refusalOf } from './joining.ts';
 import { WorkersService } from './workers.service.ts';
+import { why } from '../../http/wording.ts';
 
 const id = new Validated(identifier);
 const CHUNK = 'workers/:workerId/bakes/:bakeId/chunks/:first';
@@ -59,7 +60,7 @@ export class WorkersController {
   ): Promise<WorkerWelcome> {
     const { name, jobs, at } = hello;
     const refused = this.#wrong.has(workerId)
-      ? `"${name}" sent bytes that are not a picture. Check its memory and start it again.`
+      ? why.notPictures(name)
       : refusalOf(hello, { build: buildId(), trial: await this.bakes.trial() });
     if (refused !== undefined) {
       this.workers.drop(workerId);

@@ -110,7 +110,7 @@ export function BakePanel(): ReactElement {
           disabled={refused !== '' || busy || (video && encoding.state === 'running')}
           onClick={bake}
         >
-          {video ? 'Make the video' : 'Bake it'}
+          {video ? 'Make the video' : 'Start bake'}
         </Button>
       </Box>
       {(problem !== '' || refused !== '') && (

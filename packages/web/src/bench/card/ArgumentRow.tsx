@@ -131,7 +131,7 @@ export function ArgumentRow({
             sx={{ color: 'text.secondary' }}
             aria-label={`Set ${label}`}
             onClick={() => {
-              write(defaultText(parameter) || (parameter.accepts[0] === 'rate' ? '1 laps' : '1'));
+              write(defaultText(parameter) || (parameter.accepts[0] === 'rate' ? '1 lap' : '1'));
             }}
           >
             {defaultText(parameter) === '' ? 'not given, set' : `${defaultText(parameter)}, set`}

@@ -12,6 +12,7 @@ import {
   type PipeExpression,
   type Program,
   type StepStatement,
+  lapsText,
 } from '@estela/core';
 
 export type LineStatement = StepStatement | OutputStatement;
@@ -93,7 +94,7 @@ export function defaultText({ default: value, accepts }: OperationParameter): st
     first === 'angle'
       ? `${String(Number((v * 360).toPrecision(6)))}deg`
       : first === 'rate'
-        ? `${String(v)} laps`
+        ? lapsText(v)
         : first === 'time'
           ? `${String(v)}s`
           : String(v);

@@ -1,4 +1,4 @@
-import type { Movement } from '@estela/core';
+import { lapsText, type Movement } from '@estela/core';
 
 /** Width and height that lanes are drawn in, before they are stretched to their place. */
 export const LANE_WIDTH = 960;
@@ -42,7 +42,7 @@ const figure = (v: number): string => String(Number(v.toPrecision(3)));
 export function periodText({ laps }: Pick<Movement, 'laps'>, seconds: number): string {
   if (laps === undefined) return 'over time';
   if (laps === 0) return 'does not move';
-  return `${figure(laps)} ${Math.abs(laps) === 1 ? 'lap' : 'laps'}, ${figure(seconds / Math.abs(laps))} s`;
+  return `${lapsText(figure(laps))}, ${figure(seconds / Math.abs(laps))} s`;
 }
 
 /** Seconds between two labelled ticks of a ruler so long that about `most` of them fit. */

@@ -25,7 +25,7 @@ export function Dials(): ReactElement {
   const budget = useStore(checks, (s) => s.budget);
   const troubleOf = (name: string | undefined): string | undefined => {
     const found = settings?.find((v) => v.name === name);
-    if (found?.verdicts.verdicts.loop === 'open') return 'opens';
+    if (found?.verdicts.verdicts.loop === 'open') return 'does not loop';
     return found && exceeded(found.cost, budget).length > 0 ? 'over budget' : undefined;
   };
   const idle = useStore(checks, (s) => s.report?.idle);

@@ -2,7 +2,7 @@ import { removeVariant, renameVariant, type Program } from '@estela/core';
 import { Box, Button, IconButton, Menu, MenuItem } from '@mui/material';
 import { useState, type ReactElement } from 'react';
 import { useStore } from 'zustand';
-import { MoreIcon } from '../../ui/icons.tsx';
+import { MoreIcon, WarningIcon } from '../../ui/icons.tsx';
 import { tokens } from '../../ui/tokens.ts';
 import { NameDialog } from '../../ui/dialogs.tsx';
 import { useSession } from '../session.ts';
@@ -27,7 +27,8 @@ export function VariantHead({
   readonly trouble: string | undefined;
 }): ReactElement {
   const { document, shown } = useSession();
-  const current = useStore(shown, (s) => s.variant) === title;
+  const onStage = useStore(shown, (s) => s.variant);
+  const current = onStage === title;
   const beside = useStore(shown, (s) => s.beside);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState(false);
@@ -49,11 +50,12 @@ export function VariantHead({
           broken.length > 0
             ? broken.map((d) => d.message).join(' ')
             : trouble
-              ? `${name}: ${trouble === 'opens' ? 'does not loop' : trouble}`
+              ? `${name}: ${trouble}`
               : `Show ${name} on the Stage`
         }
         onClick={() => {
-          shown.setState({ variant: title });
+          // The one it is compared with changes sides, so that none is compared with itself.
+          shown.setState({ variant: title, ...(compared && { beside: { kind: 'variant', name: onStage } }) });
         }}
         sx={{
           minWidth: 0,
@@ -66,8 +68,8 @@ export function VariantHead({
       >
         <span>{name}</span>
         {trouble && (
-          <Box component="span" sx={{ ml: 0.5, flex: 'none' }}>
-            {trouble}
+          <Box component="span" role="img" aria-label={trouble} sx={{ ml: 0.5, flex: 'none', display: 'flex' }}>
+            <WarningIcon />
           </Box>
         )}
       </Button>
@@ -83,12 +85,19 @@ export function VariantHead({
       </IconButton>
       <Menu anchorEl={menu} open={menu !== null} onClose={close}>
         <MenuItem
+          disabled={current && title === undefined}
           onClick={() => {
             close();
-            shown.setState({ beside: compared ? undefined : { kind: 'variant', name: title } });
+            shown.setState({
+              beside: compared ? undefined : { kind: 'variant', name: current ? undefined : title },
+            });
           }}
         >
-          {compared ? 'Stop comparing' : 'Compare on the Stage'}
+          {compared
+            ? 'Stop comparing'
+            : current && title === undefined
+              ? 'Shown on the Stage'
+              : `Compare with ${current ? 'Base' : (onStage ?? 'Base')}`}
         </MenuItem>
         {title !== undefined && (
           <MenuItem

@@ -1,3 +1,4 @@
+import { lapsText } from '@estela/core';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { refsOf } from '../../project/supply.ts';
 import { oneAtATime } from '../../workers/one-at-a-time.ts';
@@ -71,7 +72,7 @@ export function valueText(type: string, value: readonly number[]): string {
   const one = (v: number): string => (Number.isFinite(v) ? v.toFixed(3) : String(v));
   const [x = 0] = value;
   if (type === 'angle') return `${(x * 360).toFixed(1)}deg`;
-  if (type === 'rate') return `${one(x)} laps`;
+  if (type === 'rate') return lapsText(one(x));
   if (type === 'time') return `${one(x)} s`;
   return value.map(one).join('  ');
 }

@@ -48,7 +48,7 @@ const BUILT_INS: readonly [string, string][] = [
 /** An argument that has no default, as it is written first. */
 function sample({ accepts: [accepts], name, range, sample }: OperationParameter): string {
   if (sample !== undefined) return sample;
-  if (accepts === 'rate') return '1 laps';
+  if (accepts === 'rate') return '1 lap';
   if (accepts === 'angle') return '90deg';
   if (accepts === 'image' || accepts === 'ramp') return name;
   return String(range ? Math.max(1, range[0]) : 1);

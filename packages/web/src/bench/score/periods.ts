@@ -1,4 +1,4 @@
-import { linesOf, type StepPeriod } from '@estela/core';
+import { linesOf, type StepPeriod, lapsText } from '@estela/core';
 import { type Extension, type Range } from '@codemirror/state';
 import type { EditorView } from '@codemirror/view';
 import { Decoration } from '@codemirror/view';
@@ -12,7 +12,7 @@ const { field, set: setPeriods } = decorationsField();
 /** How a step comes round, in a few words; nothing for one that stands still. */
 export function periodWords(period: StepPeriod | undefined): string {
   if (!period || period.kind === 'still') return '';
-  if (period.kind === 'laps') return `${String(period.laps)} ${period.laps === 1 ? 'lap' : 'laps'}`;
+  if (period.kind === 'laps') return lapsText(period.laps);
   if (period.kind === 'later') return period.loops ? `repeats after ${String(period.loops)} loops` : 'repeats later';
   return { open: 'does not close', unproven: 'not proven', moving: 'moves' }[period.kind];
 }

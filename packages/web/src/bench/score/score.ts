@@ -125,6 +125,15 @@ export function createScore(parent: HTMLElement, score: ScoreHost): () => void {
           ...lintKeymap,
           ...defaultKeymap,
         ]),
+        // Undo by the browser's own menu.
+        EditorView.domEventHandlers({
+          beforeinput: ({ inputType }) => {
+            if (inputType === 'historyUndo') document.undo();
+            else if (inputType === 'historyRedo') document.redo();
+            else return false;
+            return true;
+          },
+        }),
         EditorView.updateListener.of((update) => {
           if (update.selectionSet) queueMicrotask(choose);
           if (!update.docChanged || update.transactions.every((t) => t.annotation(fromDocument))) return;

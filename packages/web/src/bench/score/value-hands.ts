@@ -16,9 +16,9 @@ const PER_STEP = 4;
 const { field: glyphs, set: setGlyphs } = decorationsField();
 
 const LABELS: Partial<Record<LiteralAt['kind'], string>> = {
-  angle: 'Turn the angle',
-  vec2: 'Move the point',
-  color: 'Pick the colour',
+  angle: 'Set the angle',
+  vec2: 'Set the point',
+  color: 'Set the colour',
 };
 
 /** A small button before a value: the angle's hand, the point's place, the colour's field. */

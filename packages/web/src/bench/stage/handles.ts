@@ -6,6 +6,7 @@ import {
   type HeldArgument,
   type Program,
   type TextEdit,
+  lapsText,
 } from '@estela/core';
 import { callsOf, type CallOfLine, type LineStatement } from '../card/calls.ts';
 import type { Look } from '../../material/look.ts';
@@ -93,7 +94,7 @@ function travel({ held, of }: Context, fact: Fact<'travel'>): Handle[] {
         vector: [x, y],
         scale: ARROW_PER_LAP,
         moves: true,
-        words: `${figure(x)} laps right, ${figure(y)} up`,
+        words: `${lapsText(figure(x))} right, ${figure(y)} up`,
         drag: ([r, u], { free }) =>
           both(right ? right.write([laps(right, r, free)]) : [], up ? up.write([laps(up, u, free)]) : []),
       },
@@ -110,7 +111,7 @@ function travel({ held, of }: Context, fact: Fact<'travel'>): Handle[] {
       vector: [Math.cos(angle) * length, Math.sin(angle) * length],
       scale: ARROW_PER_LAP,
       moves: true,
-      words: `${figure(length)} laps, ${figure(turns * 360)}deg`,
+      words: `${lapsText(figure(length))}, ${figure(turns * 360)}deg`,
       drag: ([x, y], { straight, free }) => {
         const speed = Math.hypot(x, y);
         const pointed = rounded((Math.atan2(y, x) * 180) / Math.PI, straight ? 15 : 1);
@@ -135,7 +136,7 @@ function turning({ held, of }: Context, { angle, about, moves }: Fact<'turning'>
       pivot: [x, y],
       turns: moves ? value * ARC_PER_LAP : value,
       moves,
-      words: moves ? `${figure(value)} laps` : `${figure(value * 360)}deg`,
+      words: moves ? lapsText(figure(value)) : `${figure(value * 360)}deg`,
       drag: (turns, { straight, free }) =>
         moves
           ? turned.write([laps(turned, turns / ARC_PER_LAP, free)])
