@@ -1,5 +1,6 @@
 import type { RgbaPicture } from '@estela/core';
 import { decompressFrames, parseGIF } from 'gifuct-js';
+import { flaws } from './wording.ts';
 
 /**
  * A GIF's frames as whole pictures: each is drawn over what the frame before left behind, as its disposal says (GIF89a,
@@ -10,11 +11,11 @@ export function decodeGif(
   most = Infinity,
 ): { frames: RgbaPicture[]; count: number; delays: number[] } {
   // Without its trailer the file was cut off, and what was decoded may be half a picture.
-  if (!bytes.subarray(-16).includes(0x3b)) throw new Error('it is cut off');
+  if (!bytes.subarray(-16).includes(0x3b)) throw new Error(flaws.cutOff);
   const gif = parseGIF(new Uint8Array(bytes).buffer);
   const parsed = decompressFrames(gif, true);
   const { width, height } = gif.lsd;
-  if (parsed.length === 0) throw new Error('it has no frames');
+  if (parsed.length === 0) throw new Error(flaws.noFrames);
   let canvas = new Uint8Array(width * height * 4);
   const frames: RgbaPicture[] = [];
   for (const { dims, patch, disposalType } of parsed.slice(0, most)) {

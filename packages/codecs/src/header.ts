@@ -1,5 +1,6 @@
 import { imageSize } from 'image-size';
 import { broken, BYTE_LIMIT, PIXEL_LIMIT, tooManyBytes, tooManyPixels, wrongType } from './limits.ts';
+import { flaws } from './wording.ts';
 
 /** Kinds of image file that are taken in, with their media types. */
 export const IMAGE_TYPES = {
@@ -75,16 +76,16 @@ export function readHeader(bytes: Uint8Array): ImageHeader {
   const type = typeOf(bytes);
   if (!type) throw wrongType();
   // A PNG's header chunk ends with its 33rd byte.
-  if (type === 'png' && bytes.length < 33) throw broken('PNG', 'it is cut off');
+  if (type === 'png' && bytes.length < 33) throw broken('PNG', flaws.cutOff);
   let size: { width: number; height: number } | undefined;
   try {
     size = type === 'jpg' ? jpegSize(bytes) : imageSize(bytes);
   } catch {
     size = undefined;
   }
-  if (!size) throw broken(TYPE_NAMES[type], 'its header cannot be read');
+  if (!size) throw broken(TYPE_NAMES[type], flaws.header);
   const { width, height } = size;
-  if (!(width > 0 && height > 0)) throw broken(TYPE_NAMES[type], 'it has no pixels');
+  if (!(width > 0 && height > 0)) throw broken(TYPE_NAMES[type], flaws.noPixels);
   if (width * height > PIXEL_LIMIT) throw tooManyPixels(width, height);
   return { type, mime: IMAGE_TYPES[type], width, height, bits: type === 'png' && bytes[24] === 16 ? 16 : 8 };
 }

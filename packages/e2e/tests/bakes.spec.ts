@@ -54,7 +54,7 @@ test('a sheet is set up, measured, baked while the page is gone, downloaded, and
   await set(page, 'Height of a frame in pixels', 32);
   await set(page, 'How many frames', 12);
   await expect(panel(page)).toContainText('192 x 96 px, 4 x 3 frames');
-  await expect(panel(page)).toContainText('6 frames a second, a loop of 2 s');
+  await expect(panel(page)).toContainText('6 frames per second, a loop of 2 s');
   await expect(panel(page)).toContainText('memory 72.0 kB, as BC7 or ASTC 4x4 18.0 kB');
   // The grid shows the frames as they will be.
   const grid = panel(page).getByRole('img', { name: '12 frames, 4 across' });

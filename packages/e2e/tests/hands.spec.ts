@@ -268,7 +268,7 @@ test('keys act wherever the focus is, and single ones can be switched off', asyn
   await expect(playing).toBeVisible();
   await page.keyboard.press('?');
   await expectAccessible(page);
-  await page.getByRole('checkbox', { name: /^Single keys act/ }).uncheck();
+  await page.getByRole('checkbox', { name: /^Use single-key shortcuts/ }).uncheck();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await stage(page).focus();

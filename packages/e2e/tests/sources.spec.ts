@@ -363,7 +363,7 @@ test('draws a path, and what follows it stays on it', async ({ page }) => {
   // A click beside the curve adds a point at its end.
   await page.mouse.click(...at(0.35, 0.85));
   await page.getByRole('checkbox', { name: 'Closed' }).check();
-  await expect(page.getByRole('status', { name: 'Storing' })).toHaveText('stored');
+  await expect(page.getByRole('status', { name: 'Saving' })).toHaveText('saved');
   await expectAccessible(page);
   const name = (await page.getByRole('heading', { level: 1 }).textContent())!;
   const { recipe } = await sourceNamed(page, name);
@@ -416,7 +416,7 @@ test('paints a flow map and keeps its strokes', async ({ page }) => {
   await page.mouse.down();
   await page.mouse.move(box.x + box.width * 0.7, box.y + box.height * 0.5, { steps: 12 });
   await page.mouse.up();
-  await expect(page.getByRole('status', { name: 'Storing' })).toHaveText('stored');
+  await expect(page.getByRole('status', { name: 'Saving' })).toHaveText('saved');
   await expectAccessible(page);
   const name = (await page.getByRole('heading', { level: 1 }).textContent())!;
   const source = await sourceNamed(page, name);

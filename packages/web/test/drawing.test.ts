@@ -59,10 +59,10 @@ describe('a drawing', () => {
             expect(drawing.latest().strokes).toEqual(Array.from({ length: painted }, (_, i) => i));
           }
           hand.paint(painted++);
-          while (drawing.getState().status === 'storing') await answer(true);
+          while (drawing.getState().status === 'saving') await answer(true);
           expect([stored(), drawing.getState()]).toEqual([
             Array.from({ length: painted }, (_, i) => i),
-            { shown: undefined, kept: undefined, status: 'stored', problem: '' },
+            { shown: undefined, kept: undefined, status: 'saved', problem: '' },
           ]);
         },
       ),
@@ -76,7 +76,7 @@ describe('a drawing', () => {
     hand.paint(0);
     drawing.show({ strokes: [0, 9] });
     await answer(true);
-    expect(drawing.getState()).toMatchObject({ shown: { strokes: [0, 9] }, kept: undefined, status: 'stored' });
+    expect(drawing.getState()).toMatchObject({ shown: { strokes: [0, 9] }, kept: undefined, status: 'saved' });
     drawing.show(undefined);
     expect([drawing.getState().shown, drawing.latest()]).toEqual([undefined, { strokes: [0] }]);
     hand.paint(1);
@@ -99,7 +99,7 @@ describe('a drawing', () => {
     expect(drawing.getState()).toMatchObject({ status: 'failed', kept: { strokes: [0, 1] } });
     away = false;
     await jest.advanceTimersByTimeAsync(6000);
-    expect([titles, drawing.getState().status]).toEqual([['one', 'two'], 'stored']);
+    expect([titles, drawing.getState().status]).toEqual([['one', 'two'], 'saved']);
     jest.useRealTimers();
   });
 });

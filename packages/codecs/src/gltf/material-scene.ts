@@ -11,6 +11,7 @@ import {
   type GltfImageType,
 } from '@estela/core';
 import { sceneGlb } from './scene.ts';
+import { notes } from '../wording.ts';
 
 /** A GLB, and what it says of what is in it. */
 export interface WrittenGlb {
@@ -41,7 +42,7 @@ export async function materialGlb(program: Program, options: MaterialGlbOptions)
       { material: program.title, ...material.report },
       ...variants.map((v) => ({ material: program.title, variant: v.name, ...v.material.report })),
     ],
-    notes: mesh.colors ? ['The vertex colours of the mesh are left out: they would tint the material.'] : [],
+    notes: mesh.colors ? [notes.noVertexColors] : [],
   };
   const bytes = await sceneGlb({
     name: program.title,

@@ -16,6 +16,7 @@ import {
 } from '@estela/core';
 import type { WrittenGlb } from './material-scene.ts';
 import { sceneGlb, type GltfThing } from './scene.ts';
+import { notes as left } from '../wording.ts';
 
 /** One mesh on a set, with its copies. */
 export interface GltfSetItem {
@@ -74,12 +75,10 @@ export async function setGlb(set: GltfSet, options: SetGlbOptions): Promise<Writ
     materials: looks.reports,
     notes: [
       ...set.notes,
-      'The environment and backdrop are not part of glTF: only the key light is exported.',
-      ...(set.exposure === 0
-        ? []
-        : [`Its exposure (${String(set.exposure)} EV) is not part of glTF: set it in the viewer.`]),
-      ...overlays.map((overlay) => `"${overlay.name}" is exported as a plane in front of the camera, for a 16:9 view.`),
-      ...(isHeld ? ['Copies that spin or have a delay are exported as separate nodes.'] : []),
+      left.onlyKeyLight,
+      ...(set.exposure === 0 ? [] : [left.noExposure(set.exposure)]),
+      ...overlays.map((overlay) => left.overlay(overlay.name)),
+      ...(isHeld ? [left.separateCopies] : []),
     ],
   };
   const bytes = await sceneGlb({

@@ -1,5 +1,6 @@
 import { TRIANGLE_LIMIT, type MeshData } from '@estela/core';
 import { brokenMesh, noTriangles, tooManyTriangles } from './limits.ts';
+import { flaws } from '../wording.ts';
 
 /** Triangles as files hand them over: every corner with values of its own. UVs with v down; colours linear. */
 export interface Corners {
@@ -44,9 +45,8 @@ export function meshOfCorners(
         if (colored)
           for (let k = 0; k < 4; k++)
             vertex.push(colors && k < colors.width ? (colors.values[c * colors.width + k] ?? 1) : 1);
-        if (!vertex.every(Number.isFinite))
-          throw brokenMesh(type, 'a face refers to a vertex that does not exist or is not a number');
-        if (vertex.some((x) => Math.abs(x) > FARTHEST)) throw brokenMesh(type, 'a coordinate in it is too large');
+        if (!vertex.every(Number.isFinite)) throw brokenMesh(type, flaws.wrongVertex);
+        if (vertex.some((x) => Math.abs(x) > FARTHEST)) throw brokenMesh(type, flaws.coordinateTooLarge);
         const key = vertex.map((x) => Math.fround(x)).join(' ');
         let index = known.get(key);
         if (index === undefined) {

@@ -4,6 +4,7 @@ import type { Corners } from './corners.ts';
 import { isPart, partsIn, type Part } from './gltf-part.ts';
 import { sceneOf, type GltfScene } from './gltf-scene.ts';
 import { brokenMesh, lacksFile, MeshRefused } from './limits.ts';
+import { flaws, notes } from '../wording.ts';
 
 /** Allows integers for positions and the rest; reading them as numbers is done by the accessors themselves. */
 class Quantization extends Extension {
@@ -43,12 +44,8 @@ function buffersOf(
         : uri.startsWith('data:')
           ? BufferUtils.createBufferFromDataURI(uri)
           : beside.get(nameIn(uri));
-    if (!bytes)
-      throw typeof uri === 'string'
-        ? lacksFile(uri)
-        : brokenMesh('glTF', 'it refers to a buffer that is not in the file');
-    if (typeof byteLength === 'number' && byteLength > bytes.length)
-      throw brokenMesh('glTF', 'a buffer is shorter than its byteLength');
+    if (!bytes) throw typeof uri === 'string' ? lacksFile(uri) : brokenMesh('glTF', flaws.bufferElsewhere);
+    if (typeof byteLength === 'number' && byteLength > bytes.length) throw brokenMesh('glTF', flaws.shortBuffer);
     return new Uint8Array(bytes);
   });
 }
@@ -68,16 +65,16 @@ const TEXT_LIMIT = 16 * 1024 * 1024;
 function chunksOf(bytes: Uint8Array): { readonly text: Uint8Array; readonly own: Uint8Array | undefined } {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const version = view.getUint32(4, true);
-  if (version !== 2) throw brokenMesh('GLB', `it is of version ${String(version)}, only 2.0 can be read`);
+  if (version !== 2) throw brokenMesh('GLB', flaws.otherVersion(String(version)));
   const chunk = (at: number, kind: number): Uint8Array | undefined => {
     if (at + 8 > bytes.length || view.getUint32(at + 4, true) !== kind) return undefined;
     const end = at + 8 + view.getUint32(at, true);
-    if (end > bytes.length) throw brokenMesh('GLB', 'it is cut off');
+    if (end > bytes.length) throw brokenMesh('GLB', flaws.cutOff);
     return bytes.subarray(at + 8, end);
   };
   const text = chunk(12, JSON_CHUNK);
-  if (!text) throw brokenMesh('GLB', 'it has no JSON chunk');
-  if (text.length > TEXT_LIMIT) throw brokenMesh('GLB', 'its JSON chunk is too long');
+  if (!text) throw brokenMesh('GLB', flaws.noJson);
+  if (text.length > TEXT_LIMIT) throw brokenMesh('GLB', flaws.longJson);
   return { text, own: chunk(20 + text.length, BINARY_CHUNK) };
 }
 const [JSON_CHUNK, BINARY_CHUNK] = [0x4e4f534a, 0x004e4942];
@@ -99,11 +96,11 @@ export async function withGltf<T>(
   try {
     const { text, own } = binary ? chunksOf(bytes) : { text: bytes, own: undefined };
     const json: unknown = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(text));
-    if (!isPart(json)) throw brokenMesh(type, 'its JSON is not glTF');
+    if (!isPart(json)) throw brokenMesh(type, flaws.notGltf);
     return await read({ json, buffers: buffersOf(json, own, beside) });
   } catch (error) {
     if (error instanceof MeshRefused) throw error;
-    throw brokenMesh(type, error instanceof SyntaxError ? 'it is not valid JSON' : reason(error));
+    throw brokenMesh(type, error instanceof SyntaxError ? flaws.notJson : reason(error));
   }
 }
 
@@ -124,10 +121,10 @@ export const documentOf = (json: GLTF.IGLTF, buffers: OpenGltf['buffers']): Prom
 /** What the reader says is wrong; where it tripped over something, it says nothing that helps. */
 const reason = (error: unknown): string =>
   error instanceof TypeError || error instanceof RangeError
-    ? 'something it refers to is missing or of the wrong type'
+    ? flaws.wrongReference
     : error instanceof Error
       ? error.message.replace(/\.$/, '').replace(/^[A-Z]/, (c) => c.toLowerCase())
-      : 'it cannot be read';
+      : flaws.unreadable;
 
 function partsOf(document: Document, { placed, skinned }: GltfScene): GltfParts {
   const meshes = document.getRoot().listMeshes();
@@ -141,10 +138,7 @@ function partsOf(document: Document, { placed, skinned }: GltfScene): GltfParts 
     }
   return {
     parts,
-    notes: [
-      ...(left ? ['Points and lines are left out.'] : []),
-      ...(skinned ? ['Skeletons are not imported: the mesh is in its bind pose.'] : []),
-    ],
+    notes: [...(left ? [notes.pointsLeftOut] : []), ...(skinned ? [notes.noSkeletons] : [])],
   };
 }
 
@@ -170,7 +164,7 @@ function cornersOf(primitive: Primitive, m: readonly number[]): Corners | undefi
   const count = position.getCount();
   const vertices = order(primitive, count);
   if (!vertices) return undefined;
-  if (vertices.some((v) => v >= count)) throw brokenMesh('glTF', 'a face refers to a vertex that does not exist');
+  if (vertices.some((v) => v >= count)) throw brokenMesh('glTF', flaws.noSuchVertex);
   const read = (
     accessor: Accessor | null,
     width: number,

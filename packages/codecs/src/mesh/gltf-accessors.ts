@@ -2,6 +2,7 @@ import { TRIANGLE_LIMIT } from '@estela/core';
 import type { GLTF } from '@gltf-transform/core';
 import { at, broken, fail, isPart, missing, partsIn, whole, type Part } from './gltf-part.ts';
 import { tooManyVertices } from './limits.ts';
+import { flaws } from '../wording.ts';
 
 /** Most elements that the attributes and indices of all shown meshes may have between them: five for each corner. */
 const VALUE_LIMIT = 15 * TRIANGLE_LIMIT;
@@ -48,7 +49,7 @@ export class Accessors {
 
   keep(index: unknown, kinds: readonly string[], integers = false): number {
     const part = at(this.#given.accessors, index, 'an accessor');
-    if (!kinds.includes(part.type as string)) throw broken('an accessor has the wrong type for its use');
+    if (!kinds.includes(part.type as string)) throw broken(flaws.accessorType);
     return this.accessors.keep(index as number, () => this.#checked(part, integers));
   }
 
@@ -63,7 +64,7 @@ export class Accessors {
   ): Part {
     const bytes = COMPONENT_BYTES[whole(componentType, 'a component type')];
     if (bytes === undefined || (integers && ![5121, 5123, 5125].includes(componentType as number)))
-      throw broken('an accessor has a component type that is not allowed for its use');
+      throw broken(flaws.componentType);
     const count = whole(counted, 'the count of an accessor');
     this.#values += count;
     if (this.#values > VALUE_LIMIT) throw tooManyVertices(this.#values, VALUE_LIMIT);
@@ -85,15 +86,14 @@ export class Accessors {
 
   /** Some elements given apart: their places, and their values. */
   #sparse(sparse: unknown, of: number, element: number): Part {
-    if (!isPart(sparse) || !isPart(sparse.indices) || !isPart(sparse.values))
-      throw broken('a sparse accessor lacks its indices or values');
+    if (!isPart(sparse) || !isPart(sparse.indices) || !isPart(sparse.values)) throw broken(flaws.sparseLacks);
     const { indices, values } = sparse;
     const count = whole(sparse.count, 'the count of a sparse accessor');
-    if (count > of) throw broken('a sparse accessor has more elements than its accessor');
+    if (count > of) throw broken(flaws.sparseTooMany);
     const bytes = [5121, 5123, 5125].includes(indices.componentType as number)
       ? COMPONENT_BYTES[indices.componentType as number]
       : undefined;
-    if (bytes === undefined) throw broken('a sparse accessor has indices of the wrong type');
+    if (bytes === undefined) throw broken(flaws.sparseIndices);
     const part = ({ bufferView, byteOffset, componentType }: Part, size: number): Part => ({
       bufferView: this.#view(bufferView, byteOffset, count, size),
       byteOffset: whole(byteOffset, 'an offset', 0),
@@ -108,7 +108,7 @@ export class Accessors {
     const number = whole(buffer, 'the number of a buffer');
     const room = this.lengths[number] ?? fail(missing('a buffer'));
     const [start, length] = [whole(byteOffset, 'an offset', 0), whole(byteLength, 'the length of a buffer view')];
-    if (start + length > room) throw broken('a buffer view goes past the end of its buffer');
+    if (start + length > room) throw broken(flaws.viewPastEnd);
     return { buffer: number, start, end: start + length };
   }
 
@@ -118,9 +118,9 @@ export class Accessors {
     const { buffer, start, end } = this.bytesOf(index);
     const length = end - start;
     const stride = whole(byteStride, 'a stride', element);
-    if (stride < element || stride > 252) throw broken('a stride is too short or too long');
+    if (stride < element || stride > 252) throw broken(flaws.stride);
     if (count > 0 && whole(offset, 'an offset', 0) + stride * (count - 1) + element > length)
-      throw broken('an accessor goes past the end of its buffer view');
+      throw broken(flaws.accessorPastEnd);
     return this.#views.keep(index as number, () => ({
       buffer,
       byteOffset: start,

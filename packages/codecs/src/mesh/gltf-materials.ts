@@ -7,6 +7,7 @@ import { Accessors } from './gltf-accessors.ts';
 import { at, broken, fail, isPart, missing, partsIn, whole, type Part } from './gltf-part.ts';
 import { versionOf } from './gltf-scene.ts';
 import { lacksFile } from './limits.ts';
+import { flaws, notes } from '../wording.ts';
 
 /** An image of a glTF file. */
 export interface GltfImage {
@@ -87,8 +88,7 @@ class Reading {
       return trackOf(elements(input).flat(), elements(output), isStepped);
     };
     const tracks = new Map([...this.#channels].map(([way, channel]) => [way, track(channel)]));
-    if (materials.length > MATERIAL_LIMIT)
-      this.#notes.add(`It has ${String(materials.length)} materials; the first ${String(MATERIAL_LIMIT)} are read.`);
+    if (materials.length > MATERIAL_LIMIT) this.#notes.add(notes.manyMaterials(materials.length, MATERIAL_LIMIT));
     const read = materials
       .slice(0, MATERIAL_LIMIT)
       .map((material, i) => this.#material(material, i, tracks))
@@ -102,25 +102,25 @@ class Reading {
   #animation(animation: Part, materials: number): void {
     const samplers = partsIn(animation, 'samplers');
     for (const { sampler, target } of partsIn(animation, 'channels')) {
-      if (!isPart(target)) throw broken('a channel of an animation has no target');
+      if (!isPart(target)) throw broken(flaws.noTarget);
       const extensions = isPart(target.extensions) ? target.extensions : {};
       const own = extensions.KHR_animation_pointer;
       if (!isPart(own)) {
-        if (target.node !== undefined) this.#notes.add('Animated nodes are imported at their rest position.');
+        if (target.node !== undefined) this.#notes.add(notes.nodesAtRest);
         continue;
       }
       const { pointer } = own;
       if (typeof pointer !== 'string' || !pointer.startsWith('/') || pointer.length > 1000)
-        throw broken('an animation has no valid target');
+        throw broken(flaws.wrongTarget);
       const [, number] = /^\/materials\/(\d{1,6})\//.exec(pointer) ?? [];
       if (number === undefined) {
-        this.#notes.add(`Animation of ${pointer.split('/')[1] ?? 'it'} is not imported.`);
+        this.#notes.add(notes.animationNotImported(pointer.split('/')[1] ?? 'it'));
         continue;
       }
-      if (Number(number) >= materials) throw broken('an animation targets a material that does not exist');
+      if (Number(number) >= materials) throw broken(flaws.noSuchMaterial);
       const [, , texture, property] = TEXTURE_WAY.exec(pointer) ?? [];
       if (texture === undefined || property === undefined) {
-        this.#say(Number(number), `Its ${pointer.split('/').at(-1) ?? ''} is animated, which is not imported.`);
+        this.#say(Number(number), notes.animatedNotImported(pointer.split('/').at(-1) ?? ''));
         continue;
       }
       this.#channel(`${number} ${texture} ${property}`, at(samplers, sampler, 'a sampler'), property);
@@ -129,19 +129,18 @@ class Reading {
 
   #channel(way: string, { input, output, interpolation = 'LINEAR' }: Part, property: string): void {
     if (interpolation === 'CUBICSPLINE') {
-      this.#say(Number(way.split(' ')[0]), `Its ${property} uses spline keys, which are not imported.`);
+      this.#say(Number(way.split(' ')[0]), notes.splinesNotImported(property));
       return;
     }
-    if (interpolation !== 'LINEAR' && interpolation !== 'STEP')
-      throw broken('an animation has an unknown interpolation');
+    if (interpolation !== 'LINEAR' && interpolation !== 'STEP') throw broken(flaws.interpolation);
     const channel = {
       input: this.#accessors.keep(input, ['SCALAR']),
       output: this.#accessors.keep(output, [property === 'rotation' ? 'SCALAR' : 'VEC2']),
       isStepped: interpolation === 'STEP',
     };
     const [times, values] = [this.#accessors.count(channel.input), this.#accessors.count(channel.output)];
-    if (times === 0 || times !== values) throw broken('an animation has a different number of values than times');
-    if (times > KEY_LIMIT) throw broken(`an animation has more than ${String(KEY_LIMIT)} keys`);
+    if (times === 0 || times !== values) throw broken(flaws.unequalKeys);
+    if (times > KEY_LIMIT) throw broken(flaws.manyKeys(KEY_LIMIT));
     this.#channels.set(way, channel);
   }
 
@@ -162,8 +161,8 @@ class Reading {
     const all = [...tracks].filter(([way]) => way.startsWith(`${String(number)} `));
     const seconds = Math.max(0, ...all.map(([, track]) => track.times.at(-1)!));
     for (const name of Object.keys(extensions).filter((n) => !READ.has(n)))
-      this.#say(number, `${name.slice(0, 80)} is not imported.`);
-    if (part.occlusionTexture !== undefined) this.#say(number, 'Its occlusion texture is not imported.');
+      this.#say(number, notes.extensionNotImported(name.slice(0, 80)));
+    if (part.occlusionTexture !== undefined) this.#say(number, notes.noOcclusion);
     return {
       name:
         typeof part.name === 'string' && part.name.trim() !== ''
@@ -171,7 +170,7 @@ class Reading {
           : `Material ${String(number + 1)}`,
       seconds: seconds > 0 ? seconds : undefined,
       isUnlit: extensions.KHR_materials_unlit !== undefined,
-      mode: MODES.get(part.alphaMode ?? 'OPAQUE') ?? fail(broken('a material has an unknown alpha mode')),
+      mode: MODES.get(part.alphaMode ?? 'OPAQUE') ?? fail(broken(flaws.alphaMode)),
       isDoubleSided: part.doubleSided === true,
       cutoff: numberOf(part.alphaCutoff, 0.5),
       baseColor: {
@@ -193,24 +192,21 @@ class Reading {
     way: string,
     tracks: ReadonlyMap<string, ReadTrack>,
   ): ReadTexture | undefined {
-    if (!isPart(info)) throw broken('a texture reference of a material is not an object');
+    if (!isPart(info)) throw broken(flaws.textureReference);
     const texture = at(partsIn(this.#json, 'textures'), info.index, 'a texture');
     const webp = isPart(texture.extensions) ? texture.extensions.EXT_texture_webp : undefined;
     const source = isPart(webp) ? webp.source : texture.source;
     if (source === undefined) {
-      this.#say(material, 'A texture of an unsupported format is left out.');
+      this.#say(material, notes.textureFormat);
       return undefined;
     }
     const image = whole(source, 'the number of an image');
     if (!this.#image(image)) return undefined;
     const sampler =
       texture.sampler === undefined ? {} : at(partsIn(this.#json, 'samplers'), texture.sampler, 'a sampler');
-    const [s, t] = [sampler.wrapS, sampler.wrapT].map(
-      (w) => WRAPS[numberOf(w, 10497)] ?? fail(broken('a sampler has an unknown wrap mode')),
-    );
-    if (s !== t) this.#say(material, 'A texture has different wrap modes for u and v: the mode of u is used for both.');
-    if (numberOf(info.texCoord, 0) !== 0)
-      this.#say(material, 'A second UV set is not imported: the first is used instead.');
+    const [s, t] = [sampler.wrapS, sampler.wrapT].map((w) => WRAPS[numberOf(w, 10497)] ?? fail(broken(flaws.wrapMode)));
+    if (s !== t) this.#say(material, notes.twoWraps);
+    if (numberOf(info.texCoord, 0) !== 0) this.#say(material, notes.secondUvs);
     const extension = isPart(info.extensions) ? info.extensions.KHR_texture_transform : undefined;
     const own = isPart(extension) ? extension : {};
     const pair = (value: unknown, otherwise: readonly [number, number]): readonly [number, number] =>
@@ -239,7 +235,7 @@ class Reading {
       ({ type } = readHeader(bytes));
     } catch (error) {
       if (!(error instanceof ImageRefused)) throw error;
-      this.#notes.add(`Image ${String(number + 1)} ${error.message} It is left out.`);
+      this.#notes.add(notes.imageLeftOut(number + 1, error.message));
       return false;
     }
     const given =
@@ -279,21 +275,18 @@ const isNumber = (value: unknown): value is number => typeof value === 'number' 
 
 function numberOf(value: unknown, otherwise: number): number {
   if (value === undefined) return otherwise;
-  return isNumber(value) ? value : fail(broken('a number of a material is not a number, or above a million'));
+  return isNumber(value) ? value : fail(broken(flaws.materialNumber));
 }
 
 function numbersOf(value: unknown, otherwise: readonly number[]): readonly number[] {
   if (value === undefined) return otherwise;
-  if (!Array.isArray(value) || value.length !== otherwise.length)
-    throw broken('a material has a factor with the wrong number of values');
+  if (!Array.isArray(value) || value.length !== otherwise.length) throw broken(flaws.factorLength);
   return value.map((v) => numberOf(v, 0));
 }
 
 /** Keys whose moments rise, from numbers that are some. */
 function trackOf(times: readonly number[], values: readonly (readonly number[])[], isStepped: boolean): ReadTrack {
-  if (!times.every((t, i) => isNumber(t) && t >= 0 && (i === 0 || t > times[i - 1]!)))
-    throw broken('the times of an animation do not increase');
-  if (!values.every((value) => value.every(isNumber)))
-    throw broken('a value of an animation is not a number, or above a million');
+  if (!times.every((t, i) => isNumber(t) && t >= 0 && (i === 0 || t > times[i - 1]!))) throw broken(flaws.timesFall);
+  if (!values.every((value) => value.every(isNumber))) throw broken(flaws.animationNumber);
   return { times, values, isStepped };
 }

@@ -1,17 +1,18 @@
 import { brokenMesh, PART_LIMIT, tooManyParts, type MeshRefused } from './limits.ts';
+import { flaws } from '../wording.ts';
 
 /** A JSON object of a glTF file, of which nothing is known yet. */
 export type Part = Readonly<Record<string, unknown>>;
 
 export const broken = (why: string): MeshRefused => brokenMesh('glTF', why);
-export const missing = (what: string): MeshRefused => broken(`${what} is referred to but does not exist`);
+export const missing = (what: string): MeshRefused => broken(flaws.notThere(what));
 export const isPart = (value: unknown): value is Part =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** A list of parts; empty where there is none. */
 export function partsIn(json: Part, name: string): readonly Part[] {
   const value = json[name] ?? [];
-  if (!Array.isArray(value) || !value.every(isPart)) throw broken(`its ${name} are not a list of objects`);
+  if (!Array.isArray(value) || !value.every(isPart)) throw broken(flaws.notList(name));
   if (value.length > PART_LIMIT) throw tooManyParts(value.length);
   return value;
 }
@@ -19,8 +20,7 @@ export function partsIn(json: Part, name: string): readonly Part[] {
 /** A whole number from 0 up. */
 export function whole(value: unknown, what: string, otherwise?: number): number {
   const number = value ?? otherwise;
-  if (typeof number !== 'number' || !Number.isSafeInteger(number) || number < 0)
-    throw broken(`${what} is not a whole number`);
+  if (typeof number !== 'number' || !Number.isSafeInteger(number) || number < 0) throw broken(flaws.notWhole(what));
   return number;
 }
 

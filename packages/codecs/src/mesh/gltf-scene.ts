@@ -3,6 +3,7 @@ import { MathUtils, type GLTF } from '@gltf-transform/core';
 import { Accessors, Kept } from './gltf-accessors.ts';
 import { at, broken, isPart, partsIn, whole, type Part } from './gltf-part.ts';
 import { compressed, PART_LIMIT, tooManyParts, tooManyTriangles } from './limits.ts';
+import { flaws } from '../wording.ts';
 
 /**
  * Counts everything a glTF file speaks of from its JSON, before anything is made of it, and leaves only what is read
@@ -91,7 +92,7 @@ export function versionOf(json: Part): string {
   if (packed !== undefined) throw compressed(packed);
   const version = isPart(json.asset) && typeof json.asset.version === 'string' ? json.asset.version : '';
   if (version.startsWith('2.')) return version;
-  throw broken(version === '' ? 'it has no version' : `it is of version ${version.slice(0, 20)}, only 2.0 can be read`);
+  throw broken(version === '' ? flaws.noVersion : flaws.otherVersion(version.slice(0, 20)));
 }
 
 /** A primitive with the attributes that are read here, and its triangles. */
@@ -99,7 +100,7 @@ function primitiveOf(
   { attributes, indices, mode = 4 }: Part,
   accessors: Accessors,
 ): { readonly part: Part; readonly triangles: number } {
-  if (!isPart(attributes)) throw broken('a primitive has no attributes');
+  if (!isPart(attributes)) throw broken(flaws.noAttributes);
   const read = Object.entries(ATTRIBUTES).flatMap(([name, kinds]) =>
     attributes[name] === undefined ? [] : [[name, accessors.keep(attributes[name], kinds)] as const],
   );
@@ -125,7 +126,7 @@ function* walk(
 ): Generator<{ readonly node: Part; readonly matrix: readonly number[] }> {
   const children = (part: Part, name: string): unknown[] => {
     const value = part[name] ?? [];
-    if (!Array.isArray(value)) throw broken(`the ${name} of an object are not a list`);
+    if (!Array.isArray(value)) throw broken(flaws.notListOf(name));
     return value;
   };
   const scenes = partsIn(json, 'scenes');
@@ -136,7 +137,7 @@ function* walk(
   const waiting = roots.map((index) => ({ index, above: undefined as readonly number[] | undefined })).reverse();
   for (let next = waiting.pop(); next; next = waiting.pop()) {
     const node = at(nodes, next.index, 'a node');
-    if (seen.has(node)) throw broken('a node has two parents, or is its own ancestor');
+    if (seen.has(node)) throw broken(flaws.twoParents);
     seen.add(node);
     const own = matrixOf(node);
     const matrix = next.above ? times(next.above, own) : own;
@@ -149,7 +150,7 @@ function matrixOf({ matrix, translation, rotation, scale }: Part): number[] {
   const numbers = (value: unknown, otherwise: readonly number[]): number[] => {
     const list: unknown = value ?? otherwise;
     if (!Array.isArray(list) || list.length !== otherwise.length || !list.every(Number.isFinite))
-      throw broken('a node has a transform that is not finite');
+      throw broken(flaws.notFinite);
     return list as number[];
   };
   if (matrix !== undefined) return numbers(matrix, new Array<number>(16).fill(0));

@@ -3,6 +3,7 @@ import { BYTE_LIMIT } from '../limits.ts';
 import { meshOfCorners } from './corners.ts';
 import { readGltf } from './glb.ts';
 import { brokenMesh, tooLargeMesh, wrongMeshType } from './limits.ts';
+import { flaws } from '../wording.ts';
 
 export { hasUvs } from './corners.ts';
 export { glbOf } from './glb.ts';
@@ -49,7 +50,7 @@ export async function readMesh(
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
-    throw brokenMesh('OBJ', 'it is not text');
+    throw brokenMesh('OBJ', flaws.notText);
   }
   const { readObj } = await import('./obj.ts');
   return { ...meshOfCorners(readObj(text), 'OBJ'), type: 'OBJ', notes: [] };

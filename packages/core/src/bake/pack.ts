@@ -1,4 +1,5 @@
 import { CHANNELS, type Channel } from '../check/program.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** One channel of a picture: a component of an output, or a value from 0 to 1 that is the same everywhere. */
 export type PackPick = { readonly output: Channel; readonly component: number } | { readonly value: number };
@@ -36,14 +37,11 @@ function readPick(text: string): PackPick | string {
   if (/^(0|1|0?\.\d+)$/.test(text)) return { value: Number(text) };
   const [name = '', letter, more] = text.split('.');
   const output = CHANNELS.find((c) => c === name);
-  if (!output || more !== undefined)
-    return `'${text}' is not an output: use one of ${CHANNELS.join(', ')}, or a number from 0 to 1.`;
+  if (!output || more !== undefined) return reasons.notOutput(text, CHANNELS);
   const letters = LETTERS[output];
-  if (letters === '')
-    return letter === undefined ? part(output, 0) : `'${output}' is a single number: remove '.${letter}'.`;
+  if (letters === '') return letter === undefined ? part(output, 0) : reasons.singleNumber(output, letter);
   const component = letter?.length === 1 ? letters.indexOf(letter) : -1;
-  if (component < 0)
-    return `Select a channel of '${output}' is meant: ${[...letters].map((l) => `${output}.${l}`).join(', ')}.`;
+  if (component < 0) return reasons.whichChannel(output, [...letters]);
   return part(output, component);
 }
 
@@ -55,12 +53,11 @@ export function readPack(text: string): Pack | string {
   const picks: PackPick[] = [{ value: 0 }, { value: 0 }, { value: 0 }, { value: 1 }];
   const given = new Set<string>();
   const words = (NAMED[text.trim()] ?? text).split(/[\s,]+/).filter((w) => w !== '');
-  if (words.length === 0)
-    return `A packing says what stands in each channel, as 'r=color.r g=opacity'; or ${Object.keys(NAMED).join(', ')}.`;
+  if (words.length === 0) return reasons.emptyPack(Object.keys(NAMED));
   for (const word of words) {
     const [, channel = '', what = ''] = /^([rgba])=(.+)$/.exec(word) ?? [];
-    if (channel === '') return `'${word}' is not part of a packing: write r=, g=, b= or a= followed by an output.`;
-    if (given.has(channel)) return `'${channel}' is set twice.`;
+    if (channel === '') return reasons.notInPack(word);
+    if (given.has(channel)) return reasons.setTwice(channel);
     given.add(channel);
     const pick = readPick(what);
     if (typeof pick === 'string') return pick;

@@ -3,6 +3,7 @@ import { say } from '../diagnostics/wording.ts';
 import { parse } from '../lang/parse.ts';
 import { fitsDial, LITERAL_FORMS, literalValue } from './literals.ts';
 import type { Dial, ImageDeclaration, Loop, Program } from './program.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** What all dials and switches are set to, in internal units. */
 export interface SettingValues {
@@ -49,7 +50,7 @@ export function readDialText(
   if (literal && dial.type === 'angle' && literal.bare) return { value: literal.value.map((v) => v / 360) };
   if (literal && dial.type === 'time' && literal.bare) return { value: literal.value };
   if (!literal || !fitsDial(dial.type, literal))
-    return { complaint: `'${dial.name}' takes ${LITERAL_FORMS[dial.type]}.` };
+    return { complaint: reasons.takes(dial.name, LITERAL_FORMS[dial.type]) };
   return { value: literal.value };
 }
 
@@ -59,8 +60,7 @@ export function readSettings(
   variant: string | undefined,
   texts: readonly (readonly [name: string, text: string])[],
 ): SettingValues | string {
-  if (variant !== undefined && !program.variants.some((v) => v.name === variant))
-    return `There is no variant named "${variant}".`;
+  if (variant !== undefined && !program.variants.some((v) => v.name === variant)) return reasons.noSuchVariant(variant);
   const over = new Map<string, readonly number[]>();
   for (const [name, text] of texts) {
     const dial = program.dials.find((d) => d.name === name);
@@ -69,9 +69,9 @@ export function readSettings(
       if ('complaint' in read) return read.complaint;
       over.set(name, read.value);
     } else if (program.switches.some((s) => s.name === name)) {
-      if (text !== 'on' && text !== 'off') return `'${name}' is a switch: it takes on or off.`;
+      if (text !== 'on' && text !== 'off') return reasons.takesOnOff(name);
       over.set(name, [text === 'on' ? 1 : 0]);
-    } else return `There is no dial or switch named '${name}'.`;
+    } else return reasons.noSuchDial(name);
   }
   return settingValues(program, variant, over);
 }

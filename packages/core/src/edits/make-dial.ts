@@ -4,6 +4,7 @@ import { insertDeclaration } from './line-edits.ts';
 import type { NameExpression } from '../lang/tree.ts';
 import type { LiteralAt } from './literal-at.ts';
 import { BUILT_INS, type Dial, type DialType, type Program } from '../check/program.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** Every name that is taken in a text. */
 export function namesOf(program: Program): ReadonlySet<string> {
@@ -75,12 +76,10 @@ export function makeDial(
 ): { readonly edits: TextEdit[]; readonly name: string } | { readonly complaint: string } {
   const { tree } = program;
   const { statement, parameter } = literal;
-  if (statement.kind !== 'step' && statement.kind !== 'out')
-    return { complaint: 'Only a value in a step or an output can become a dial.' };
-  if (parameter?.constant)
-    return { complaint: `'${parameter.name}' is compiled into the shader, so it cannot be a dial.` };
+  if (statement.kind !== 'step' && statement.kind !== 'out') return { complaint: reasons.dialElsewhere };
+  if (parameter?.constant) return { complaint: reasons.dialCompiled(parameter.name) };
   const type = typeOf(literal);
-  if (!type) return { complaint: 'A dial cannot have this kind of value.' };
+  if (!type) return { complaint: reasons.dialKind };
   const owner = statement.kind === 'step' ? statement.name.name : statement.channel.name;
   const name = freeName(program, wanted ?? (parameter ? `${owner}_${parameter.name}` : `${owner}_value`));
   const written = tree.text.slice(literal.from, literal.to);

@@ -1,6 +1,7 @@
 import { lineAndColumn, type TextEdit } from '../diagnostics/diagnostic.ts';
 import type { ImageDeclaration, Program, Step, Typed } from '../check/program.ts';
 import { expressionsOf } from '../check/walk.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** Which channel of a source now lies in which channel of the packed one. */
 export interface ChannelMove {
@@ -26,10 +27,10 @@ const LETTERS = ['rgba', 'xyzw'] as const;
 export function moveReads(program: Program, packed: string, moves: readonly ChannelMove[]): MovedReads {
   const sources = new Set(moves.map((m) => m.source));
   const images = program.images.filter((i) => sources.has(i.source));
-  if (images.length === 0) return { reason: 'It uses none of these sources.' };
-  if (!program.ok) return { reason: 'Its text has errors.' };
+  if (images.length === 0) return { reason: reasons.usesNone };
+  if (!program.ok) return { reason: reasons.textErrors };
   const { text } = program.tree;
-  const line = (at: number): string => `line ${String(lineAndColumn(text, at).line)}`;
+  const line = (at: number): number => lineAndColumn(text, at).line;
   const edits: TextEdit[] = [];
   const all = expressionsOf(program);
 
@@ -46,20 +47,19 @@ export function moveReads(program: Program, packed: string, moves: readonly Chan
   for (const { typed, parent, step } of all) {
     const image = sampled(typed);
     if (!image || isAlias(typed, parent, step)) continue;
-    if (parent?.kind !== 'swizzle')
-      return { reason: `On ${line(typed.from)} the whole of '${image.name}' is used, not a single channel.` };
+    if (parent?.kind !== 'swizzle') return { reason: reasons.wholeImage(line(typed.from), image.name) };
     const letters = text.slice(parent.to - parent.indices.length, parent.to);
     const alphabet = LETTERS.find((l) => l.includes(letters[0] ?? '')) ?? 'rgba';
     const moved = parent.indices.map((from) => moves.find((m) => m.source === image.source && m.from === from));
     const missing = parent.indices.find((_, i) => !moved[i]);
     if (missing !== undefined)
       return {
-        reason: `On ${line(parent.from)} '${image.name}' is read in channel ${alphabet[missing] ?? ''}, which is not packed.`,
+        reason: reasons.notPacked(line(parent.from), image.name, alphabet[missing] ?? ''),
       };
     // An alpha is stored as it is; colours are not.
     if (image.encoding !== 'data' && parent.indices.some((i) => i !== 3))
       return {
-        reason: `'${image.name}' is read as ${image.encoding}, but a packed image is read as data: its values would change.`,
+        reason: reasons.notData(image.name, image.encoding),
       };
     const insert = moved.map((m) => alphabet[m?.to ?? 0]).join('');
     if (insert !== letters) edits.push({ from: parent.to - parent.indices.length, to: parent.to, insert });

@@ -5,6 +5,7 @@ import type { Program } from '../check/program.ts';
 import type { ImageSource } from '../image/pixels.ts';
 import { bakeManifest } from './bake-manifest.ts';
 import { isLinear, type BakeFile, type BakePlan } from './bake-plan.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** Some bytes of a file, after those before; `last` are the last of it. */
 export interface FilePiece {
@@ -37,7 +38,7 @@ export async function* bakeFiles(plan: BakePlan, bands: AsyncIterable<Band>): As
     writer = undefined;
     at++;
   }
-  if (index < plan.bands.length) throw new Error('Parts of this bake are missing.');
+  if (index < plan.bands.length) throw new Error(reasons.partsMissing);
 }
 
 /** A part of a file by its name. */
@@ -72,7 +73,7 @@ export function bandMaker(
     const known = bakers.get(image);
     if (known) return known;
     const baker = Baker.of(program, plan.values, plan.images[image]!.options, images, plan.frames.length);
-    if (!baker) throw new Error(`The material has no output ${plan.images[image]!.name}.`);
+    if (!baker) throw new Error(reasons.noSuchOutput(plan.images[image]!.name, []));
     // Bands come in order: what was needed for another image is not needed again.
     bakers.clear();
     bakers.set(image, baker);

@@ -9,6 +9,7 @@ import { CHANNELS, type Channel, type Loop, type Program, type Surface } from '.
 import { readSettings, type SettingValues } from '../check/values.ts';
 import { compile } from '../compile.ts';
 import { packageName } from './package/identifier.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** Why a recipe cannot be baked, in a sentence. */
 export class BakeRefused extends Error {}
@@ -91,9 +92,7 @@ const isWithin = (value: number, low: number, high: number): boolean =>
 
 /** A whole number of a recipe, or a refusal. */
 function whole(value: number, low: number, high: number, what: string): number {
-  return isWithin(value, low, high)
-    ? value
-    : refuse(`${what} must be a whole number from ${String(low)} to ${String(high)}, not ${String(value)}.`);
+  return isWithin(value, low, high) ? value : refuse(reasons.wholeNumber(what, low, high, value));
 }
 
 interface Frames {
@@ -106,16 +105,14 @@ interface Frames {
 function framesOf({ frames: asked, every = 1 }: BakeRecipe, { frames: count, fps, seconds }: Loop): Frames {
   whole(every, 1, BAKE_FRAME_LIMIT, 'The k in every k-th frame');
   const known = (frame: number): number =>
-    isWithin(frame, 0, count - 1)
-      ? frame
-      : refuse(`The loop has frames 0 to ${String(count - 1)}; frame ${String(frame)} does not exist.`);
+    isWithin(frame, 0, count - 1) ? frame : refuse(reasons.noSuchFrame(count - 1, frame));
   const thinned = (all: readonly number[]): number[] => all.filter((_, i) => i % every === 0);
   const run = (first: number, last: number): number[] =>
     thinned(Array.from({ length: last - first + 1 }, (_, i) => first + i));
   if (asked === 'all') return { frames: run(0, count - 1), rate: fps / every, closes: count % every === 0 };
   if ('count' in asked) {
     const evenly = whole(asked.count, 1, BAKE_FRAME_LIMIT, 'The number of frames');
-    if (every > 1) refuse('Frames spread over the loop are all baked: every k-th frame does not apply.');
+    if (every > 1) refuse(reasons.everyOfSpread);
     return {
       frames: Array.from({ length: evenly }, (_, i) => (i * count) / evenly),
       rate: evenly / seconds,
@@ -123,13 +120,13 @@ function framesOf({ frames: asked, every = 1 }: BakeRecipe, { frames: count, fps
     };
   }
   if ('list' in asked) {
-    if (asked.list.length === 0) refuse('The list of frames is empty.');
+    if (asked.list.length === 0) refuse(reasons.noFrames);
     return { frames: thinned(asked.list.map(known)), rate: undefined, closes: false };
   }
   const [first, last] = asked;
   known(first);
   known(last);
-  if (first > last) refuse(`The first frame, ${String(first)}, comes after the last, ${String(last)}.`);
+  if (first > last) refuse(reasons.framesReversed(first, last));
   const all = first === 0 && last === count - 1;
   return { frames: run(first, last), rate: fps / every, closes: all && count % every === 0 };
 }
@@ -145,11 +142,10 @@ export function delayOf(rate: number): Delay {
 function imagesOf(recipe: BakeRecipe, puts: ReadonlySet<Channel>): BakeImage[] {
   const { outputs, pack, size, samples = 1, bits = 8, premultiply = false, linear = [], normalY = 'up' } = recipe;
   const common = { width: size[0], height: size[1], samples, bits, premultiply, linear, normalY };
-  if (pack !== undefined && outputs !== undefined) refuse('Bake outputs either separately or packed, not both.');
+  if (pack !== undefined && outputs !== undefined) refuse(reasons.packedOrNot);
   const missing = (all: readonly Channel[]): void => {
     const none = all.find((output) => !puts.has(output));
-    if (none !== undefined)
-      refuse(`The material has no output ${none}; its outputs are: ${[...puts].join(', ') || 'none'}.`);
+    if (none !== undefined) refuse(reasons.noSuchOutput(none, [...puts]));
   };
   if (pack !== undefined) {
     const read = readPack(pack);
@@ -158,8 +154,8 @@ function imagesOf(recipe: BakeRecipe, puts: ReadonlySet<Channel>): BakeImage[] {
     return [{ name: 'packed', pack: read, options: { ...common, output: read } }];
   }
   const shown = outputs ?? ['color'];
-  if (shown.length === 0) refuse('Select the outputs to bake.');
-  if (new Set(shown).size < shown.length) refuse('Each output can be baked only once.');
+  if (shown.length === 0) refuse(reasons.noOutputs);
+  if (new Set(shown).size < shown.length) refuse(reasons.outputTwice);
   missing(shown);
   return shown.map((output) => ({ name: output, pack: plainPack(output), options: { ...common, output } }));
 }
@@ -170,41 +166,31 @@ export function bakePlan(program: Program, recipe: BakeRecipe): BakePlan {
   if (typeof values === 'string') refuse(values);
   const compiled = compile(program, { values });
   const wrong = compiled.diagnostics.find((d) => d.severity === 'error');
-  if (wrong) refuse(`The material has errors: ${wrong.message}`);
+  if (wrong) refuse(reasons.hasErrors(wrong.message));
   const { format, size, samples = 1, bleed = 0, spread = false, premultiply = false, powerOfTwo = false } = recipe;
   const sheet = format === 'sheet';
   whole(size[0], 1, BAKE_SIDE_LIMIT, 'The width of a frame');
   whole(size[1], 1, BAKE_SIDE_LIMIT, 'The height of a frame');
   whole(samples, 1, SAMPLE_LIMIT, 'Samples per pixel side');
   whole(bleed, 0, BLEED_LIMIT, 'Bleed');
-  if (bleed > 0 && !sheet) refuse('Bleed only applies to sheets.');
-  if (powerOfTwo && !sheet)
-    refuse('Power-of-two rounding only applies to sheets. Set the frame size to a power of two.');
-  if (recipe.columns !== undefined && !sheet) refuse('Columns only apply to sheets.');
-  if (spread && premultiply)
-    refuse('Spreading colour has no effect with premultiplied alpha: transparent pixels have no colour.');
+  if (bleed > 0 && !sheet) refuse(reasons.bleedOfSheets);
+  if (powerOfTwo && !sheet) refuse(reasons.powerOfSheets);
+  if (recipe.columns !== undefined && !sheet) refuse(reasons.columnsOfSheets);
+  if (spread && premultiply) refuse(reasons.spreadPremultiplied);
   const { loop, surface } = program;
   const { frames, rate, closes } = framesOf(recipe, loop);
   whole(frames.length, 1, BAKE_FRAME_LIMIT, 'The number of frames');
   const images = imagesOf(recipe, new Set(CHANNELS.filter((c) => compiled.graph.outputs.has(c))));
   const columns = whole(recipe.columns ?? columnsFor(frames.length), 1, frames.length, 'The number of columns');
   const work = size[0] * size[1] * samples ** 2 * frames.length * images.length;
-  if (work > BAKE_WORK_LIMIT)
-    refuse(
-      `This is ${(work / BAKE_WORK_LIMIT).toFixed(1)} times the pixel limit of one bake. Use fewer or smaller frames, or fewer samples.`,
-    );
+  if (work > BAKE_WORK_LIMIT) refuse(reasons.tooMuchWork(work / BAKE_WORK_LIMIT));
   const cells: CellOptions = { bleed, spread, powerOfTwo };
   const pictures: Layout[] = sheet ? [{ columns, frames }] : frames.map((frame) => ({ columns: 1, frames: [frame] }));
   const { width, height } = pictureSize(pictures[0]!, images[0]!.options, cells);
-  if (Math.max(width, height) > SHEET_SIDE_LIMIT)
-    refuse(
-      `This sheet is ${String(width)} x ${String(height)} pixels; ${String(SHEET_SIDE_LIMIT)} a side is the limit. Use fewer or smaller frames, or change the columns.`,
-    );
+  if (Math.max(width, height) > SHEET_SIDE_LIMIT) refuse(reasons.sheetTooLarge(width, height, SHEET_SIDE_LIMIT));
   const rowBytes = width * (size[1] + 2 * bleed) * (recipe.bits === 16 ? 8 : 4);
   if (spread && rowBytes > SPREAD_LIMIT)
-    refuse(
-      `Spreading colour needs a whole row of frames in memory: ${String(Math.round(rowBytes / 1024 ** 2))} MB here, the limit is ${String(SPREAD_LIMIT / 1024 ** 2)} MB. Use fewer columns or smaller frames.`,
-    );
+    refuse(reasons.spreadTooLarge(Math.round(rowBytes / 1024 ** 2), SPREAD_LIMIT / 1024 ** 2));
   const bands = images.flatMap(({ options }, image) => bandsOf(pictures, options, cells).map((b) => ({ ...b, image })));
   const chunks: BakeChunk[] = [];
   for (let first = 0, cost = 0, i = 0; i < bands.length; i++) {

@@ -1,5 +1,6 @@
 import { withUvs, type MeshData } from './mesh.ts';
 import { metresAlong, uvAreaOf } from './slopes.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /**
  * What a fitting operation gives: the mesh with its new UVs, or why it cannot be done, as a sentence, and the triangles that
@@ -83,7 +84,7 @@ export const mapUvs = (mesh: MeshData, part: Part, [a, b, c, d, e, f]: UvMap): M
 
 /** What fitting says where there is no part to fit. */
 export const NOTHING_SELECTED = {
-  problem: 'Nothing is selected. Click an island or a face in the layout or on the mesh, or press Select all.',
+  problem: reasons.nothingSelected,
 } as const satisfies Fitted;
 
 /** A part's UVs after a map that its bounds decide. */
@@ -157,12 +158,12 @@ const FINE = 512;
  */
 export function repaceUvs(mesh: MeshData, part: Part, axis: Axis, speed: (share: number) => number): Fitted {
   const pace = paceOf(mesh, part, axis, FINE);
-  if (!pace) return { problem: `The selection has no extent along ${axis}. Straighten or re-project it first.` };
+  if (!pace) return { problem: reasons.noExtent(axis) };
   const { from, to, metres } = pace;
   const way = new Float64Array(FINE + 1);
   for (let i = 0; i < FINE; i++) way[i + 1] = way[i]! + metres[i]!;
   const whole = way[FINE]!;
-  if (!(whole > 0)) return { problem: 'The selection has zero length on the surface.' };
+  if (!(whole > 0)) return { problem: reasons.noLength };
   const place = new Float64Array(FINE + 1);
   for (let i = 0; i < FINE; i++) {
     const slow = speed((way[i]! + way[i + 1]!) / 2 / whole);

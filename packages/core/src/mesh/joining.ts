@@ -1,6 +1,7 @@
 import { mapUvs, NOTHING_SELECTED, translateUvs, trianglesOf, type Fitted, type Part } from './fit.ts';
 import { cornersOf, type MeshData } from './mesh.ts';
 import { islandsOf, weldedPlaces } from './weld.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** So far a face that is separated moves in u and v: a fifth of a texel at 2048, and more than what counts as one place. */
 const APART = 1e-4;
@@ -14,7 +15,7 @@ export function separated(mesh: MeshData, part: Part): Fitted {
   });
   // Vertices that no triangle uses are of no island.
   if (!ofVertex.some((island, v) => island >= 0 && part[v] === 0 && inside.has(island)))
-    return { problem: 'The selection is separate already: it consists of whole islands.' };
+    return { problem: reasons.separateAlready };
   return { mesh: mapUvs(mesh, part, translateUvs([APART, APART])) };
 }
 
@@ -41,7 +42,7 @@ export function joined(mesh: MeshData, part: Part): Fitted {
     counts.set(island, (counts.get(island) ?? 0) + 1);
   }
   const joints = jointsOf(mesh, triangles, ofVertex);
-  if (joints.size === 0) return { problem: 'The selection has no edges to join: its islands do not touch in space.' };
+  if (joints.size === 0) return { problem: reasons.nothingToJoin };
   const uvs = mesh.uvs.slice();
   const verticesOf = new Map<number, number[]>();
   part.forEach((mark, v) => {

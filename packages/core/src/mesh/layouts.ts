@@ -2,6 +2,7 @@ import { NOTHING_SELECTED, trianglesOf, type Fitted, type Part } from './fit.ts'
 import { cornersOf, positionOf, withUvs, type MeshData } from './mesh.ts';
 import { Rebuild } from './rebuild.ts';
 import { cross, dot, length, minus, plus, times, unit, type Vector } from './vector.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** The axis that UVs are laid about: one of space, or the mean way that the faces look. */
 export type LayoutAxis = 'x' | 'y' | 'z' | 'faces';
@@ -55,7 +56,7 @@ export function planar(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted {
       });
   });
   const size = Math.max(high[0]! - low[0]!, high[1]! - low[1]!);
-  if (size < 1e-9) return { problem: 'Seen along this axis the selection has no extent. Pick another axis.' };
+  if (size < 1e-9) return { problem: reasons.seenEdgeOn };
   const place = (x: number, k: 0 | 1): number => 0.5 + (x - (low[k]! + high[k]!) / 2) / size;
   return {
     mesh: withUvs(mesh, (u, v, vertex) => {
@@ -75,15 +76,7 @@ export function cylindrical(mesh: MeshData, part: Part, wanted: LayoutAxis): Fit
   const frame = frameOf(mesh, triangles, wanted);
   // Seen from outside, with the axis up, what turns against the clock about it goes to the right. An upright one is cut
   // at its back.
-  return around(
-    mesh,
-    part,
-    triangles,
-    frame,
-    0.25,
-    (_, height) => -height,
-    'The selection is flat along this axis. Pick another axis, or unroll it.',
-  );
+  return around(mesh, part, triangles, frame, 0.25, (_, height) => -height, reasons.flatAlongAxis);
 }
 
 /** u around the middle, against the clock as seen from outside; v outward, along the slope of a cone. */
@@ -104,7 +97,7 @@ export function unrolled(mesh: MeshData, part: Part, wanted: LayoutAxis): Fitted
     frame,
     0,
     (radius, height) => Math.hypot(radius, height - tip),
-    'The selection has no extent outward from this axis. Pick another axis.',
+    reasons.noRadius,
   );
 }
 
@@ -169,8 +162,7 @@ function around(
       // Once round, or an edge right through the middle.
       if (Math.abs(steps.reduce((a, b) => a + b, 0)) > 0.5 || steps.some((step) => Math.abs(step) > 0.5 - 1e-6))
         return {
-          problem:
-            'A face covers the middle, so it has no single angle around it. Add a vertex there in your mesh editor, or pick another axis.',
+          problem: reasons.coversMiddle,
         };
     }
     const known = us.filter((u) => !Number.isNaN(u));

@@ -2,6 +2,7 @@ import { boundsOf, indexOfAxis, trianglesOf, type Axis, type Fitted, type Part }
 import { TRIANGLE_LIMIT, type MeshData } from './mesh.ts';
 import { facesOf, type Face } from './quads.ts';
 import { Rebuild } from './rebuild.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** Most loops that may be added at once. */
 export const LOOP_LIMIT = 128;
@@ -16,8 +17,7 @@ const HAIR = 1e-6;
 export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number, shares?: Float64Array): Fitted {
   const k = indexOfAxis(axis);
   const bounds = shares ? ({ from: [0, 0], to: [1, 1] } as const) : boundsOf(mesh, part);
-  if (!bounds || bounds.to[k] - bounds.from[k] < HAIR)
-    return { problem: `The selection has no extent along ${axis}. Straighten or re-project it first.` };
+  if (!bounds || bounds.to[k] - bounds.from[k] < HAIR) return { problem: reasons.noExtent(axis) };
   const wanted = Math.min(Math.max(Math.round(count), 1), LOOP_LIMIT);
   const extent = bounds.to[k] - bounds.from[k];
   const lines = Array.from({ length: wanted }, (_, i) => bounds.from[k] + ((i + 1) / (wanted + 1)) * extent);
@@ -74,7 +74,7 @@ export function withLoops(mesh: MeshData, part: Part, axis: Axis, count: number,
       for (const piece of slabs(ring, along, crossing)) triangles.push(...fan(piece));
     }
   }
-  if (cuts === 0) return { problem: 'There are already edge loops at all these positions. Add more.' };
+  if (cuts === 0) return { problem: reasons.loopsAlready };
   return { mesh: rebuilt.finish(triangles) };
 }
 

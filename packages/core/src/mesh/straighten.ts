@@ -5,6 +5,7 @@ import { Rebuild } from './rebuild.ts';
 import { latticeOf, type Corner, type Lattice } from './strip.ts';
 import { length, minus } from './vector.ts';
 import { weldedPlaces, weldedPoints } from './weld.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** A strip of quads as it lies in space, whatever its UVs. */
 export interface Strip {
@@ -23,7 +24,7 @@ export function stripOf(mesh: MeshData, part: Part): Strip | Exclude<Fitted, { r
   const odd = quads.filter(({ face }) => face.length !== 4);
   if (odd.length > 0)
     return {
-      problem: `${odd.length === 1 ? 'One face is a triangle' : `${String(odd.length)} of ${String(quads.length)} faces are triangles`}, so this is no strip of quads. Deselect the marked faces, or use Planar or Unroll.`,
+      problem: reasons.triangles(odd.length, quads.length),
       triangles: odd.flatMap(({ triangles }) => triangles),
     };
   const found = latticeOf(quads, weld);

@@ -1,5 +1,6 @@
 import type { CutFace } from './quads.ts';
 import { edgeOf, sidesByEdge } from './weld.ts';
+import { reasons } from '../diagnostics/reasons.ts';
 
 /** Whole coordinates of a corner: columns and rows. */
 export type Corner = readonly [number, number];
@@ -43,8 +44,7 @@ export function latticeOf(quads: readonly CutFace[], weld: Int32Array): Lattice 
   const branches = [...edges.values()].filter((some) => some.length > 2).flat();
   if (branches.length > 0)
     return {
-      problem:
-        'Three or more faces meet at one edge, so the strip branches there. Deselect the marked faces of one branch.',
+      problem: reasons.branches,
       faces: [...new Set(branches)],
     };
   const corners: (readonly Corner[] | undefined)[] = quads.map((_, q) => (q === 0 ? FIRST : undefined));
@@ -76,7 +76,7 @@ export function latticeOf(quads: readonly CutFace[], weld: Int32Array): Lattice 
         const period = periods[axis as 0 | 1];
         if (period !== 0 && period !== Math.abs(d))
           return {
-            problem: 'The strip closes in two ways that do not fit. Deselect the marked faces.',
+            problem: reasons.closesTwice,
             faces: [q, next],
           };
         periods[axis as 0 | 1] = Math.abs(d);
@@ -87,7 +87,7 @@ export function latticeOf(quads: readonly CutFace[], weld: Int32Array): Lattice 
     const apart = quads.map((_, q) => q).filter((q) => !corners[q]);
     const fewer = apart.length * 2 <= quads.length ? apart : queue;
     return {
-      problem: 'The selection is several pieces in space. Select one of them: deselect the marked faces.',
+      problem: reasons.pieces,
       faces: fewer,
     };
   }
@@ -134,15 +134,12 @@ function placed(corners: readonly (readonly Corner[])[], periods: readonly [numb
   });
   if (double.length > 0)
     return {
-      problem: 'Several faces would lie at one position of the strip. Deselect the marked faces.',
+      problem: reasons.overlaps,
       faces: [...new Set(double)],
     };
-  if (cells.size !== size[0] * size[1]) return { problem: NOTCHES, faces: raggedIn(cells, size) };
+  if (cells.size !== size[0] * size[1]) return { problem: reasons.notches, faces: raggedIn(cells, size) };
   return { corners: shifted, size, closed: [periods[0] > 0, periods[1] > 0] };
 }
-
-const NOTCHES =
-  'The selection has branches, notches or holes: its quads do not fill rows and columns. Deselect the marked faces.';
 
 /** The quads of columns, or of rows, that are not full: of the two the fewer. */
 function raggedIn(cells: ReadonlyMap<number, number>, [across, down]: readonly [number, number]): number[] {

@@ -71,12 +71,12 @@ export function Workers(): ReactElement | null {
                 Threads
               </th>
               <th scope="col" className="figure">
-                Frames a second
+                Frames per second
               </th>
               <th scope="col" className="figure">
                 Chunks done
               </th>
-              <th scope="col">In hand</th>
+              <th scope="col">Working on</th>
             </tr>
           </thead>
           <tbody>

@@ -56,7 +56,7 @@ export function KeyHelp(): ReactElement {
               }}
             />
           }
-          label="Single keys act (those without Ctrl or Alt)"
+          label="Use single-key shortcuts (without Ctrl or Alt)"
         />
         <Button variant="outlined" onClick={close}>
           Close

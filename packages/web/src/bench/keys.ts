@@ -114,16 +114,16 @@ export function benchKeys({ clock, document, selection, cover, panel, intake }: 
     {
       group: 'Steps',
       keys: [
-        { shown: 'Click a picture', does: 'show that step alone and open its card' },
+        { shown: 'Click a picture', does: 'show only that step, and open the Step tab' },
         {
           shown: 'Alt+Up and Down',
-          does: 'through the steps while one is alone; else move the line',
+          does: 'go through the steps while only one is shown; else move the line',
           presses: [
             { key: 'ArrowUp', alt: true, act: through(-1) },
             { key: 'ArrowDown', alt: true, act: through(1) },
           ],
         },
-        { shown: 'Alt+click an off mark', does: 'switch off everything from here' },
+        { shown: 'Alt+click a switch', does: 'switch off this line and all after it' },
         {
           shown: 'Esc',
           does: 'back to the whole material',
@@ -181,15 +181,15 @@ export function benchKeys({ clock, document, selection, cover, panel, intake }: 
     {
       group: 'Stage',
       keys: [
-        { shown: 'Drag a handle', does: 'change what it stands for; arrow keys do it in steps' },
-        { shown: 'with Shift', does: 'headings and angles in steps of 15 degrees' },
+        { shown: 'Drag a handle', does: 'change its value; arrow keys change it in steps' },
+        { shown: 'Shift+drag a handle', does: 'headings and angles in steps of 15 degrees' },
+        { shown: 'Alt+drag a handle', does: 'fractional laps' },
         {
           shown: 'Drag a mesh',
-          does: 'turn the view; so do arrow keys, and the wheel, plus and minus bring it nearer',
+          does: 'orbit; arrow keys too. Wheel, plus and minus zoom',
         },
-        { shown: 'with Alt', does: 'fractional laps' },
-        { shown: 'Click while probing', does: 'pin the pixel; click it again to let it go' },
-        { shown: 'Enter while probing', does: 'pin the pixel in the middle; on the square arrow keys move it' },
+        { shown: 'Click while probing', does: 'pin the pixel; click it again to unpin it' },
+        { shown: 'Enter while probing', does: 'pin the middle pixel; on the flat view arrow keys move it' },
       ],
     },
     {

@@ -24,7 +24,7 @@ const WORDS: Record<ImportItem['stage'], string> = {
   'asks uvs': 'has no UVs',
   'asks materials': 'has materials',
   'asks name': 'name is in use',
-  sending: 'storing',
+  sending: 'uploading',
   done: 'imported',
   refused: 'not imported',
   'left out': 'skipped',

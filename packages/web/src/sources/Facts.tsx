@@ -83,7 +83,7 @@ export function Facts({
             `${String(bits)} bits a channel, ${measures ? (CHANNELS[measures.channels] ?? '') : '...'}${measures && measures.frames > 1 ? `, first of ${String(measures.frames)} frames` : ''}`,
           )}
           {row('File', bytes(size))}
-          {row('Made by', madeBy(source))}
+          {row('Origin', madeBy(source))}
         </Box>
         {isBaked(recipe) && (
           <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 0.5 }}>
@@ -112,7 +112,7 @@ export function Facts({
           </Box>
         )}
       </Section>
-      <Section title="Read by">
+      <Section title="Used by">
         {uses.length === 0 && (
           <Typography sx={{ color: 'text.secondary' }}>
             No material. A line such as &apos;image mine = &quot;{source.name}&quot;&apos; reads it.

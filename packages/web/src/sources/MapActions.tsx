@@ -67,7 +67,7 @@ export function MapActions({
         <Typography sx={{ color: 'text.secondary', mt: 1 }}>
           {uses.length === 0
             ? 'No material uses it yet.'
-            : `Read by ${[...new Set(uses.map((u) => u.material.title))].join(', ')}.`}
+            : `Used by ${[...new Set(uses.map((u) => u.material.title))].join(', ')}.`}
         </Typography>
       </Section>
       <Section title="The map">
@@ -92,10 +92,10 @@ export function MapActions({
           </Select>
           <Typography
             role="status"
-            aria-label="Storing"
+            aria-label="Saving"
             sx={{ color: editor.status === 'failed' ? tokens.coral : 'text.secondary' }}
           >
-            {editor.status === 'failed' ? `Not stored: ${editor.problem}` : editor.status}
+            {editor.status === 'failed' ? `Not saved: ${editor.problem}` : editor.status}
           </Typography>
         </Box>
         <SourceActions source={source} shown={shown} losing="Undo restores it with its strokes." />

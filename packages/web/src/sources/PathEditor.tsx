@@ -331,7 +331,7 @@ export function PathEditor({
                 </MenuItem>
               ))}
             </Select>
-            <Typography sx={{ color: 'text.secondary' }}>only to look at; not stored</Typography>
+            <Typography sx={{ color: 'text.secondary' }}>preview only, not saved</Typography>
           </Box>
           {(
             [

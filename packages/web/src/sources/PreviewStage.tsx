@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import { tokens } from '../ui/tokens.ts';
 import { clockOf } from '../material/clock-store.ts';
 import { derive } from '../material/look.ts';
-import type { StageView } from '../viewport/stage-controller.ts';
+import type { StageView } from '../viewport/stage-frame.ts';
 import { useViewport } from '../viewport/use-viewport.ts';
 import type { TextureSupply } from '../gl/textures.ts';
 

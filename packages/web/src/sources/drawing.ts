@@ -6,7 +6,7 @@ export interface DrawingState<T> {
   readonly shown: T | undefined;
   /** What was kept last and is not stored yet. */
   readonly kept: T | undefined;
-  readonly status: 'stored' | 'storing' | 'failed';
+  readonly status: 'saved' | 'saving' | 'failed';
   /** Why it is not stored. */
   readonly problem: string;
 }
@@ -24,9 +24,9 @@ export interface Drawing<T> extends StoreApi<DrawingState<T>> {
 }
 
 const STATUS: Record<SaveStatus, DrawingState<unknown>['status']> = {
-  saved: 'stored',
-  waiting: 'storing',
-  saving: 'storing',
+  saved: 'saved',
+  waiting: 'saving',
+  saving: 'saving',
   stale: 'failed',
   failed: 'failed',
   away: 'failed',
@@ -43,7 +43,7 @@ export function createDrawing<T extends object>(
   const store = createStore<DrawingState<T>>(() => ({
     shown: undefined,
     kept: undefined,
-    status: 'stored',
+    status: 'saved',
     problem: '',
   }));
   let stored = start;
@@ -78,7 +78,7 @@ export function createDrawing<T extends object>(
       store.setState({ shown });
     },
     keep(drawing, title) {
-      store.setState({ shown: undefined, kept: drawing, status: 'storing' });
+      store.setState({ shown: undefined, kept: drawing, status: 'saving' });
       waiting = [...waiting, { drawing, title }];
       void saving.flush();
     },

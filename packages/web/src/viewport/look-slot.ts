@@ -1,6 +1,15 @@
+import { dependsOnTime, type ShaderMaterial } from '@estela/core';
 import { MaterialProgram } from '../gl/material-program.ts';
 import type { Programs } from '../gl/programs.ts';
 import type { Drawable } from '../material/look.ts';
+
+const moving = new WeakMap<ShaderMaterial, boolean>();
+/** Whether a picture of a material changes as time goes on: time reaches a shader by its uniforms alone. */
+export function moves({ glsl }: Drawable): boolean {
+  let known = moving.get(glsl);
+  if (known === undefined) moving.set(glsl, (known = dependsOnTime(glsl.uniforms.map((u) => u.node))));
+  return known;
+}
 
 /** A look with the program that draws it. */
 interface Ready {

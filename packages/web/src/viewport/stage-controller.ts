@@ -1,54 +1,21 @@
-import { dependsOnTime, type ShaderMaterial } from '@estela/core';
 import type { Drawable } from '../material/look.ts';
 import type { Clock } from '../material/clock-store.ts';
 import type { Scene } from '../material/lighting.ts';
 import { contextOf } from '../gl/context.ts';
 import { Fence } from '../gl/fence.ts';
 import { Programs } from '../gl/programs.ts';
-import { Renderer, type CameraView } from '../gl/renderer.ts';
+import { Renderer } from '../gl/renderer.ts';
 import type { CostWatch } from './cost-watch.ts';
-import { FILL, flatView } from './flat-view.ts';
-import { LookSlot } from './look-slot.ts';
+import { FILL } from './flat-view.ts';
+import { LookSlot, moves } from './look-slot.ts';
 import { FramePace, FULL, type Quality } from './pace.ts';
+import { drawCompared, type Camera, type StageFrame, type StageView } from './stage-frame.ts';
+import type { StageEvents } from './stage-events.ts';
 import { modelsOf, StageItems, type StageItem } from './stage-items.ts';
 import { Textures, type TextureSupply } from '../gl/textures.ts';
 
-export type StageView =
-  { readonly kind: 'flat'; readonly repeat: number } | { readonly kind: 'mesh'; readonly items: readonly StageItem[] };
-
-export interface StageEvents {
-  /** The driver refused a shader, or accepts again. */
-  readonly failed: (log: string | undefined) => void;
-  readonly lost: (lost: boolean) => void;
-  /**
-   * A picture was drawn: at which share of full resolution, and how long a frame takes by now, in ms, where time goes
-   * on.
-   */
-  readonly drawn: (scale: number, milliseconds: number | undefined) => void;
-  /**
-   * How long the graphics card takes for the material over 1920 x 1080 pixels, in ms; undefined while that is not known, null
-   * where it cannot be.
-   */
-  readonly timed?: (milliseconds: number | undefined | null) => void;
-  /** The canvas holds another picture; it can be read until the task ends. */
-  readonly pictured?: () => void;
-  /** Something that must not be held up is going on: draw seldom. */
-  readonly busy?: () => boolean;
-}
-
-/** The camera for a width over height; undefined while it is still loading. */
-export type Camera = (aspect: number) => CameraView | undefined;
-
 /** Milliseconds between two pictures while something else must not be held up. */
 const SELDOM = 150;
-
-const moving = new WeakMap<ShaderMaterial, boolean>();
-/** Whether a picture of a material changes as time goes on: time reaches a shader by its uniforms alone. */
-function moves({ glsl }: Drawable): boolean {
-  let known = moving.get(glsl);
-  if (known === undefined) moving.set(glsl, (known = dependsOnTime(glsl.uniforms.map((u) => u.node))));
-  return known;
-}
 
 /**
  * Draws materials into one canvas: every frame while time goes on and something moves with it, else once after a
@@ -83,6 +50,7 @@ export class StageController {
   /** The picture that stands is not the best. */
   #coarse = false;
   readonly #stopListening: (() => void)[] = [];
+  readonly #timers = new Set<ReturnType<typeof setTimeout>>();
 
   /** What the driver said last, and whether the context is away: told anew to whoever takes over. */
   #failure: string | undefined;
@@ -149,11 +117,10 @@ export class StageController {
   /** In a task of its own: getting a context, and asking it the first questions, each may hold the page up. */
   #later(act: () => void): void {
     const timer = setTimeout(() => {
+      this.#timers.delete(timer);
       act();
     });
-    this.#stopListening.push(() => {
-      clearTimeout(timer);
-    });
+    this.#timers.add(timer);
   }
 
   #start(): void {
@@ -389,8 +356,7 @@ export class StageController {
   #draw({ scale, samples }: Quality): boolean {
     const { canvas } = this;
     const density = scale * Math.min(devicePixelRatio, 2);
-    const gl = this.#gl;
-    if (!gl || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
+    if (!this.#gl || !this.#renderer || !this.#textures || canvas.clientWidth === 0) return false;
     const main = this.#main.shown;
     if (!main && (this.#view.kind === 'flat' || this.#main.look)) return false;
     const [width, height] = [
@@ -398,43 +364,19 @@ export class StageController {
       Math.max(1, Math.round(canvas.clientHeight * density)),
     ];
     if (canvas.width !== width || canvas.height !== height) [canvas.width, canvas.height] = [width, height];
-    if (!this.#drawOne(main, width, height, samples)) return false;
-    const beside = this.#beside.shown;
-    if (beside) {
-      const from = Math.round(width * this.#wipe);
-      gl.enable(gl.SCISSOR_TEST);
-      gl.scissor(from, 0, width - from, height);
-      this.#drawOne(beside, width, height, samples);
-      gl.disable(gl.SCISSOR_TEST);
-    }
-    return true;
-  }
-
-  #drawOne(own: LookSlot['shown'], width: number, height: number, samples: number): boolean {
-    const { time } = this.clock.getState();
-    if (this.#view.kind === 'flat') {
-      if (own?.program.kind !== 'flat') return false;
-      const { program, look } = own;
-      const square = flatView(width, height, this.#view.repeat, this.fill);
-      this.#renderer!.drawFlat(
-        program,
-        look.glsl,
-        { time, dials: look.values.dials },
-        this.#textures!,
-        square,
-        width,
-        height,
-      );
-      return true;
-    }
-    const view = this.camera(width / height);
-    if (!view || !this.#items || (own && own.program.kind !== 'mesh')) return false;
-    this.#renderer!.drawScene(this.#items.drawn(own, time, this.#elapsed), this.#textures!, view, this.#scene, {
-      width,
-      height,
-      samples,
-    });
-    return true;
+    const frame: StageFrame = {
+      renderer: this.#renderer,
+      textures: this.#textures,
+      items: this.#items,
+      view: this.#view,
+      scene: this.#scene,
+      camera: this.camera,
+      fill: this.fill,
+      time: this.clock.getState().time,
+      elapsed: this.#elapsed,
+      size: { width, height, samples },
+    };
+    return drawCompared(this.#gl, frame, main, this.#beside.shown, this.#wipe);
   }
 
   /** Whether it has let go of its canvas. */
@@ -446,6 +388,7 @@ export class StageController {
     this.#disposed = true;
     cancelAnimationFrame(this.#frame);
     for (const stop of this.#stopListening) stop();
+    for (const timer of this.#timers) clearTimeout(timer);
     this.#main.dispose();
     this.#beside.dispose();
     this.#items?.dispose();

@@ -3,7 +3,9 @@ import type { TextureSupply } from '../gl/textures.ts';
 import type { Clock } from '../material/clock-store.ts';
 import type { Scene } from '../material/lighting.ts';
 import type { Orbit } from './orbit.ts';
-import { StageController, type Camera, type StageEvents, type StageView } from './stage-controller.ts';
+import { StageController } from './stage-controller.ts';
+import type { StageEvents } from './stage-events.ts';
+import type { Camera, StageView } from './stage-frame.ts';
 import { standAt, USUAL, type PlacedView } from './use-placed.ts';
 
 export interface ViewportOptions extends Pick<Partial<StageEvents>, 'drawn' | 'pictured' | 'busy' | 'timed'> {

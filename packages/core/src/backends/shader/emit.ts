@@ -1,6 +1,5 @@
 import type { Dial } from '../../check/program.ts';
 import type { Graph } from '../../lower/lower.ts';
-import { frameValues } from '../../ir/hoist.ts';
 import {
   inOrder,
   irType,
@@ -15,9 +14,9 @@ import {
   type PixelInput,
 } from '../../ir/node.ts';
 import { withGradients } from './gradients.ts';
-import { commentsOf } from './comments.ts';
 import { internalUnits } from '../dial-units.ts';
 import { FIELD_WORDS } from '../reserved.ts';
+import { frameFields, frameNames, isLeaf, stepNames, type StepName } from './step-names.ts';
 import type { Declared, Dialect, Express, ExpressionContext, Operands } from './dialect.ts';
 import { Names } from '../names.ts';
 import { floatText, type Text } from './text.ts';
@@ -74,12 +73,6 @@ export const INPUT_NAMES: Readonly<Record<PixelInput, string>> = {
 /** A field that stands where a struct would be empty, which not every language takes. */
 const UNUSED = { name: 'unused', type: 'f1' } as const;
 
-/** What a step is called in the shader, and what is said above it. */
-interface StepName {
-  readonly name: string;
-  readonly comments: readonly string[];
-}
-
 /** What a function's body is written from. */
 interface Body {
   readonly roots: readonly Node[];
@@ -91,9 +84,6 @@ interface Body {
   /** All values of the frame that are read are given. */
   readonly ofPixels?: boolean;
 }
-
-const isLeaf = ({ kind }: Node): boolean =>
-  kind === 'constant' || kind === 'input' || kind === 'parameter' || kind === 'uniform';
 
 /**
  * Writes what a set of results needs in a dialect: a function of what differs from pixel to pixel, and one of the values
@@ -115,14 +105,11 @@ class Emitter {
   readonly #helpers = new Map<string, string>();
   readonly #callees = new Map<IrFunction, string>();
   readonly #functions = new Map<IrFunction, string>();
-  readonly #uniforms = new Map<Node, ShaderUniform>();
+  #uniforms: ReadonlyMap<Node, ShaderUniform> = new Map();
   readonly #samplers = new Map<string, ShaderSampler>();
   readonly #inputs = new Set<PixelInput>();
   readonly #dials: ShaderMaterial['dials'];
   readonly #names: ShaderMaterial['names'];
-
-  /** The graph's steps, with explicit gradients where reads need them. */
-  #steps: readonly Node[] = [];
 
   constructor(
     readonly dialect: Dialect,
@@ -145,14 +132,14 @@ class Emitter {
   emit(wanted: ReadonlyMap<string, Node>): ShaderMaterial {
     const { dialect } = this;
     const given = withGradients(this.graph.builder, [...wanted.values()]);
-    this.#steps = this.graph.steps.map(given);
+    const steps = this.graph.steps.map(given);
     const results = new Map([...wanted].map(([name, node]) => [name, given(node)]));
     const roots = [...results.values()];
     this.#nameGlobals(roots);
-    this.#nameUniforms(roots);
+    this.#uniforms = frameFields(this.graph, steps, roots);
     const outputs = [...results].map(([name, node]) => ({ name, type: node.type }));
     const frame = this.#frameFunction();
-    const material = this.#pixelFunction(roots, outputs);
+    const material = this.#pixelFunction(roots, outputs, stepNames(this.graph, steps));
     const uniforms = [...this.#uniforms.values()];
     const samplers = [...this.#samplers.values()];
     const code = [
@@ -213,7 +200,11 @@ class Emitter {
     );
   }
 
-  #pixelFunction(roots: readonly Node[], outputs: ShaderMaterial['outputs']): string {
+  #pixelFunction(
+    roots: readonly Node[],
+    outputs: ShaderMaterial['outputs'],
+    steps: ReadonlyMap<Node, StepName>,
+  ): string {
     const { dialect } = this;
     const names = this.#globals.within();
     for (const name of Object.values(INPUT_NAMES)) names.take(name);
@@ -228,7 +219,7 @@ class Emitter {
         type: node.type,
       };
     };
-    const { lines, results } = this.#body({ roots, names, steps: this.#stepNames(), given, ofPixels: true });
+    const { lines, results } = this.#body({ roots, names, steps, given, ofPixels: true });
     const parameters = this.#usedInputs().map((i) => ({
       name: INPUT_NAMES[i],
       type: dialect.typeName(PIXEL_INPUTS[i]),
@@ -263,7 +254,7 @@ class Emitter {
     // Truth has no place in memory that hosts share with shaders.
     const { builder } = this.graph;
     const roots = uniforms.map(({ node }) => (scalarOf(node.type) === 'b' ? builder.convert('u', node) : node));
-    const { lines, results } = this.#body({ roots, names, steps: this.#frameStepNames(uniforms), given });
+    const { lines, results } = this.#body({ roots, names, steps: frameNames(uniforms), given });
     return this.#record(
       this.#names.frame,
       this.#names.Frame,
@@ -294,50 +285,6 @@ class Emitter {
       }
     };
     name(roots);
-  }
-
-  /** Steps in text order with what they compute; the first of equal ones names it. */
-  #stepNames(): Map<Node, StepName> {
-    const { program } = this.graph;
-    const steps = this.#steps;
-    const names = new Map<Node, StepName>();
-    const comments = commentsOf(program);
-    program.steps.forEach((step, i) => {
-      const node = steps[i];
-      if (!node || isLeaf(node) || names.has(node) || node.frequency === 'frame' || (step.off && step.kind === 'step'))
-        return;
-      names.set(node, { name: step.kind === 'out' ? `final_${step.name}` : step.name, comments: comments(step) });
-    });
-    return names;
-  }
-
-  /** Values of the frame by what they are called as its fields. */
-  #frameStepNames(uniforms: readonly ShaderUniform[]): Map<Node, StepName> {
-    return new Map(uniforms.filter((u) => !isLeaf(u.node)).map((u) => [u.node, { name: u.name, comments: [] }]));
-  }
-
-  /** Dials and time keep their names; what is made of them is called by the step it first serves. */
-  #nameUniforms(roots: readonly Node[]): void {
-    const wanted = new Set(frameValues(roots));
-    const { program } = this.graph;
-    const steps = this.#steps;
-    const by = new Map<Node, string>();
-    const done = new Set<Node>();
-    program.steps.forEach((step, i) => {
-      const node = steps[i];
-      if (node) for (const value of frameValues([node], done)) if (!by.has(value)) by.set(value, step.name);
-    });
-    const fields = new Names(FIELD_WORDS);
-    for (const node of wanted) {
-      const base =
-        node.kind === 'uniform'
-          ? node.payload === 'time'
-            ? 'time'
-            : node.payload.dial
-          : `${by.get(node) ?? 'frame'}_value`;
-      const type = scalarOf(node.type) === 'b' ? irType('u', widthOf(node.type)) : node.type;
-      this.#uniforms.set(node, { name: fields.take(base), type, node });
-    }
   }
 
   #context(parameters: readonly string[]): ExpressionContext {

@@ -8,6 +8,7 @@ import { dependsOnTime, inOrder, type ImageSlot, type Node } from '../../ir/node
 import { valueKeysOf, type TransformKey, type ValueKeys } from './keys.ts';
 import type { GltfOptions, GltfPicture, GltfSlotValue, GltfTexture } from './model.ts';
 import { FACTOR_NEAR, type GltfSlot, type SlotPlan } from './slots.ts';
+import { reasons } from '../../diagnostics/reasons.ts';
 
 /** Longest side of a sheet of frames, in pixels. */
 const SHEET_SIDE = 4096;
@@ -33,10 +34,6 @@ const CHANNELS: Readonly<Record<GltfSlot, readonly number[]>> = {
   transmission: [0],
 };
 const COLORS: ReadonlySet<GltfSlot> = new Set(['baseColor', 'emissive']);
-
-const CUT = "'color' goes above 1 in places and is clamped there: glTF allows 0 to 1.";
-const BEYOND =
-  'Its values leave 0 to 1 at times, the range glTF allows, so it cannot be split into a texture and an animated factor.';
 
 const clamped = (v: number): number => Math.min(Math.max(v, 0), 1);
 /** Above 1 by more than what floats of 32 bits leave. */
@@ -64,7 +61,10 @@ export class Baking {
     const isBelow = (i: number): boolean => baked.least[i]! < 0 && factorKeys.keys.some((k) => k.value[i]! < 0);
     const isBeyond = most.some((m, i) => isBelow(i) || (isOver(m * peaks[i]!) && slot !== 'emissive'));
     if (isMoving && !isFlat && isBeyond)
-      return this.#changing({ ...plan, fidelity: 'baked', picture: plan.roots, motion: undefined, why: BEYOND }, delay);
+      return this.#changing(
+        { ...plan, fidelity: 'baked', picture: plan.roots, motion: undefined, why: reasons.beyondUnit },
+        delay,
+      );
     const moved = motion && { ...motion, isStepped: false };
     if (slot === 'normal') {
       const texture = { ...this.#texture(plan, baked, NO_SCALES), motion: moved };
@@ -82,7 +82,7 @@ export class Baking {
     const isCut =
       slot === 'baseColor' && [0, 1, 2].some((i) => isOver(most[i]! * (isFlat ? peaks[i]! : 1 / scales[i]!)));
     const texture = isFlat ? undefined : { ...this.#texture(plan, baked, scales), motion: moved };
-    return this.#made(plan, { texture, factors, strength }, isCut ? [CUT] : []);
+    return this.#made(plan, { texture, factors, strength }, isCut ? [reasons.colorClamped] : []);
   }
 
   /** What changes in itself: its first moment, or a sheet of frames. */
@@ -100,12 +100,12 @@ export class Baking {
     const factors = { keys: [{ time: 0, value: picture.map(() => 1) }], error: 0 };
     const texture = this.#texture(plan, baked, scales);
     const value = { texture, factors, strength };
-    if (count === 1) return this.#made(plan, value, isCut ? [CUT] : []);
+    if (count === 1) return this.#made(plan, value, isCut ? [reasons.colorClamped] : []);
     const motion = { keys: this.#steps(count, side, delay), error: 0, isStepped: true };
     const sheet: GltfTexture = { ...texture, wrap: ['clamp', 'clamp'], filter: 'linear', hasMipmaps: false, motion };
-    const note = `${outputsOf(plan)}: frames lie side by side in one texture; a mesh whose UVs leave the square shows the neighbours.`;
-    const small = `${outputsOf(plan)}: frames are ${String(side)} pixels wide, so that all go into one texture.`;
-    const notes = [...(isCut ? [CUT] : []), note, ...(side < this.options.size ? [small] : [])];
+    const note = reasons.framesSideBySide(outputsOf(plan));
+    const small = reasons.framesSmaller(outputsOf(plan), side);
+    const notes = [...(isCut ? [reasons.colorClamped] : []), note, ...(side < this.options.size ? [small] : [])];
     return this.#made(plan, { ...value, texture: sheet }, notes, count);
   }
 

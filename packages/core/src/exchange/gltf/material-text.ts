@@ -1,6 +1,7 @@
 import { PHRASES } from '../../ops/phrases.ts';
 import type { ImageSlot } from '../../ir/node.ts';
 import { chainOf, written, type ReadMotion } from './read-motion.ts';
+import { reasons } from '../../diagnostics/reasons.ts';
 
 /** A texture of a material in a glTF file. */
 export interface ReadTexture extends ReadMotion {
@@ -105,7 +106,7 @@ class Writing {
     const source = texture && this.names.get(texture.image);
     if (!texture || source === undefined) return undefined;
     const { calls, why } = chainOf(texture, this.seconds);
-    if (why !== undefined) this.notes.push(`"${source}": ${why} Its first frame is shown.`);
+    if (why !== undefined) this.notes.push(reasons.firstFrame(source, why));
     this.images.push(`image ${name}_image = "${source}" ${texture.wrap} ${texture.filter} ${encoding}`);
     this.steps.push(`${name} = ${PHRASES.read(this.#place(name, calls), `${name}_image`)}`);
     return name;

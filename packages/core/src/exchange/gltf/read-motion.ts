@@ -1,5 +1,6 @@
 import { PHRASES } from '../../ops/phrases.ts';
 import { distance, matrixOf, type TextureMatrix, type TextureTransform } from './transform.ts';
+import { reasons } from '../../diagnostics/reasons.ts';
 
 /** Keys of a number or two, as a file has them. */
 export interface ReadTrack {
@@ -114,7 +115,7 @@ export function chainOf(motion: ReadMotion, seconds: number): ReadChain {
   const tracks = [motion.offset, motion.rotation, motion.scale].filter((t) => t !== undefined);
   const still = { ...evenOf(motion, seconds), laps: 0, slide: [0, 0] as const, pivot: [0, 0] as const };
   if (tracks.length === 0) return { calls: callsOf(still), why: undefined };
-  if (tracks.some((t) => t.isStepped)) return { calls: callsOf(still), why: 'Its keys are stepped.' };
+  if (tracks.some((t) => t.isStepped)) return { calls: callsOf(still), why: reasons.steppedKeys };
   const even = evenOf(motion, seconds);
   const moments = [
     ...Array.from({ length: LOOKS }, (_, i) => (i + 0.5) / LOOKS),
@@ -124,7 +125,7 @@ export function chainOf(motion: ReadMotion, seconds: number): ReadChain {
     .filter((share) => share < 1)
     .every((share) => distance(evenAt(even, share), matrixOf(transformAt(motion, seconds * share))) < NEAR);
   if (isEven) return { calls: callsOf(even), why: undefined };
-  return { calls: callsOf(still), why: 'Its motion is not uniform.' };
+  return { calls: callsOf(still), why: reasons.unevenKeys };
 }
 
 function callsOf({ scale, turn, laps, pivot, place, slide }: Even): string[] {

@@ -10,6 +10,7 @@ import { endsAtItsEdge } from './edges.ts';
 import { keysOf, valueKeysOf, type TransformKeys, type ValueKeys } from './keys.ts';
 import { texturingOf, type TextureMotion, type Texturing } from './texturing.ts';
 import type { TextureMatrix } from './transform.ts';
+import { reasons } from '../../diagnostics/reasons.ts';
 
 /** What goes into one texture of a glTF material: its outputs share the texture's transform. */
 interface Slot {
@@ -125,12 +126,12 @@ function outputsOf(slot: GltfSlot, graph: Graph, { lit, mode }: Surface): Channe
 function notesOf(graph: Graph, { lit, mode }: Surface): string[] {
   const { outputs } = graph;
   return [
-    ...(mode === 'add' ? ['glTF has no additive blending: alpha blending is exported instead.'] : []),
+    ...(mode === 'add' ? [reasons.noAdditive] : []),
     ...(['metallic', 'roughness', 'normal', 'emissive', 'refraction'] as const)
       .filter((output) => !lit && outputs.has(output))
-      .map((output) => `It is unlit: '${output}' has no effect and is left out.`),
-    ...NUMBERS.filter((name) => hasNumber(name, graph) && outputs.get(name)!.frequency === 'pixel').map(
-      (name) => `'${name}' is a single number in glTF: the value at the centre is exported.`,
+      .map((output) => reasons.unlitOutput(output)),
+    ...NUMBERS.filter((name) => hasNumber(name, graph) && outputs.get(name)!.frequency === 'pixel').map((name) =>
+      reasons.singleInGltf(name),
     ),
   ];
 }
@@ -212,11 +213,10 @@ export class GltfPlanner {
     if (found.kind === 'changing') return baked(found.roots, found.why, found.step?.span);
     const { picture, factors } = found;
     // Colours, alpha and emission have factors of their own, metal and roughness one each.
-    if (slot === 'normal' && dependsOnTime(factors))
-      return baked(roots, 'glTF cannot animate the strength of a normal map.');
+    if (slot === 'normal' && dependsOnTime(factors)) return baked(roots, reasons.normalStrength);
     const motion = found.kind === 'moving' ? found.motion : undefined;
     if (found.kind === 'moving' && found.isBeyond && !this.#endsAtItsEdge(picture, found.motion))
-      return baked(roots, 'What moves does not tile: a texture would repeat past its edge.');
+      return baked(roots, reasons.doesNotTile);
     const tiles = this.#tiles(picture);
     return { roots, picture, factors, motion, tiles, fidelity: undefined, why: undefined, span: undefined };
   }

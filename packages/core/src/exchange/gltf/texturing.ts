@@ -18,6 +18,7 @@ import {
 import { Shifts, type Setting } from '../../prove/shifts.ts';
 import { flatOf, isPlaced, placeWords } from './flat.ts';
 import { isFlat, Planes, type Plane } from './planes.ts';
+import { reasons } from '../../diagnostics/reasons.ts';
 
 /** Where a picture is read from as time goes on: rows of a matrix that takes (u, v, 1) to the picture's own (u, v). */
 export interface TextureMotion {
@@ -91,7 +92,7 @@ class Reading {
     return {
       ...this.#told(set.map((root) => substitute(this.#b, root, flat))),
       leftOut: {
-        why: `It depends on ${placeWords(first)}, which a texture cannot hold.`,
+        why: reasons.dependsOn(placeWords(first)),
         step: this.#stepOf(first),
       },
     };
@@ -109,7 +110,7 @@ class Reading {
       return {
         kind: 'changing',
         roots,
-        why: 'Its values change over time, not only its UVs.',
+        why: reasons.valuesChange,
         step: this.#stepOf(found.wrong),
       };
     const seen = this.#seenThrough(rests, found.uses);
@@ -120,13 +121,13 @@ class Reading {
   /** The picture that does not change, and the motion through which all uses see it; or why there is none. */
   #seenThrough(rests: readonly Node[], uses: readonly Node[]): Seen | string {
     const rows = this.#rowsOf(uses);
-    if (!rows) return 'Its scale is zero in the first frame.';
-    let found: Seen | string = SLANTED;
+    if (!rows) return reasons.noScale;
+    let found: Seen | string = reasons.shears;
     // As pictures are read, else as they lie on the square at first: only one of the two may tile.
     for (const tried of [rows, this.#fromItsStart(rows)]) {
       if (!this.#isRight(tried)) continue;
       const picture = this.#picture(rests, uses, tried);
-      if (!picture) return 'It combines two different motions; a glTF texture can have only one.';
+      if (!picture) return reasons.twoMotions;
       const isBeyond = !this.#tiles(picture, tried) && !this.#isImage(picture);
       found = { picture, motion: { rows: tried, isEven: this.#isEven(tried) }, isBeyond };
       if (!isBeyond) return found;
@@ -367,8 +368,6 @@ class Reading {
 const ROUNDED = 1e-9;
 /** Moments at which values are compared that are too long to be told exactly. */
 const MOMENTS = 48;
-
-const SLANTED = 'Its motion shears it, which no texture transform can do.';
 
 const isNumber = (node: Node, value: number): boolean => node.kind === 'constant' && node.payload[0] === value;
 

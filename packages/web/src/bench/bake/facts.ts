@@ -18,7 +18,7 @@ export function factsOf({ recipe, files, frames, rate, closes, pictures, loop }:
     files.length > 1 && recipe.format === 'sheet' ? `${counted(files.length, 'sheet')} of ${layout}` : layout,
     rate === undefined
       ? 'not evenly spaced'
-      : `${String(Number(rate.toFixed(3)))} frames a second, ${closes ? `a loop of ${String(loop.seconds)} s` : 'not a whole loop: its end does not meet its start'}`,
+      : `${String(Number(rate.toFixed(3)))} frames per second, ${closes ? `a loop of ${String(loop.seconds)} s` : 'not a whole loop: the last frame does not lead to the first'}`,
     ...(recipe.format === 'sheet' ? [`memory ${sum('plain')}, as BC7 or ASTC 4x4 ${sum('bc7')}`] : []),
   ];
 }

@@ -135,7 +135,7 @@ function LoopForm({ anchor, close }: { readonly anchor: HTMLElement; readonly cl
             sx={{ width: 104 }}
           />
           <TextField
-            label="Frames a second"
+            label="Frames per second"
             value={fps}
             onChange={(event) => {
               setFps(event.target.value);

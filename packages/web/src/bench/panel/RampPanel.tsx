@@ -357,7 +357,7 @@ export function RampPanel({ name }: { readonly name: string }): ReactElement {
               )
               .then(
                 (source) => {
-                  setMessage(`stored as ${source.name}`);
+                  setMessage(`saved as ${source.name}`);
                 },
                 (error: unknown) => {
                   setMessage(sentence(error));
