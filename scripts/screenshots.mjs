@@ -86,7 +86,7 @@ try {
   await page.getByRole('button', { name: 'Stop comparing' }).click();
   await page.goto(`${address}${await page.evaluate(() => location.pathname)}/export`);
   await page
-    .getByText(/same, \d of 255/)
+    .getByText(/^same( to 1 of 255)?$/)
     .first()
     .waitFor({ timeout: 60_000 });
   await page.waitForTimeout(3000);
