@@ -116,7 +116,7 @@ test('a sheet is set up, measured, baked while the page is gone, downloaded, and
 
   await baked.getByRole('button', { name: 'Use as a source' }).click();
   await expect(page.getByText('baked: Sheet, 192 x 128, 24 frames')).toBeVisible();
-  await expect(page.getByText('as its material is now')).toBeVisible();
+  await expect(page.getByText('up to date with its material')).toBeVisible();
   // Renaming a step changes nothing of it; another reach does.
   const change = async (text: string, revision: number): Promise<void> => {
     const answer = await page.request.put(`/api/materials/${id}`, {
@@ -127,11 +127,11 @@ test('a sheet is set up, measured, baked while the page is gone, downloaded, and
     await page.reload();
   };
   await change(TEXT.replaceAll('glow', 'shine'), 1);
-  await expect(page.getByText('as its material is now')).toBeVisible();
+  await expect(page.getByText('up to date with its material')).toBeVisible();
   await change(TEXT.replace('= 0.6 in', '= 0.9 in'), 2);
   await expect(page.getByText('stale: the material changed since')).toBeVisible();
   await page.getByRole('button', { name: 'Bake again' }).click();
-  await expect(page.getByText('as its material is now')).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText('up to date with its material')).toBeVisible({ timeout: 120_000 });
 });
 
 test('bakes are cancelled, gone on with, baked again and deleted among those of the project', async ({ page }) => {
@@ -154,7 +154,7 @@ test('bakes are cancelled, gone on with, baked again and deleted among those of 
   await one.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByRole('region', { name: 'Baked' })).toContainText(/cancelled with \d+ of 32 frames done/);
   await expect(page).toHaveTitle('Bakes - Estela');
-  await one.getByRole('button', { name: 'Go on' }).click();
+  await one.getByRole('button', { name: 'Continue' }).click();
   await expect(page.getByRole('region', { name: 'In progress' })).toContainText(/of 32 frames/);
   await one.getByRole('button', { name: 'Cancel' }).click();
   await one.getByRole('button', { name: 'Bake again' }).click();

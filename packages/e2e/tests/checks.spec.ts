@@ -105,10 +105,10 @@ test('the loop is changed where it stands, and what that does is told first', as
   await form.getByLabel('Seconds').fill('4.01');
   await expect(form.getByRole('alert')).toContainText('a whole number of frames');
   await form.getByLabel('Seconds').fill('5');
-  await expect(form.getByRole('row', { name: /^Loop always open/ })).toBeVisible();
-  await expect(form.getByRole('row', { name: /^Loop of Same always open/ })).toBeVisible();
+  await expect(form.getByRole('row', { name: /^Loop at every setting no/ })).toBeVisible();
+  await expect(form.getByRole('row', { name: /^Loop of Same at every setting no/ })).toBeVisible();
   await form.getByLabel('Seconds').fill('6');
-  await expect(form.getByRole('row', { name: /^Loop always always/ })).toBeVisible();
+  await expect(form.getByRole('row', { name: /^Loop at every setting at every setting/ })).toBeVisible();
   await form.getByRole('button', { name: 'Apply' }).click();
   await expect(score(page)).toContainText('loop 6s at 30fps');
   await expect(page.getByRole('group', { name: 'Time in the loop' })).toContainText('/180');
@@ -130,7 +130,7 @@ test.describe('while it plays', () => {
     await page.mouse.move(box.x + box.width * 0.4, box.y + box.height / 2);
     await expect(page.getByRole('group', { name: 'Time in the loop' })).toContainText(/frame +(59|60|61)\//);
     await page.mouse.move(5, 5);
-    await page.getByRole('combobox', { name: 'Speed of play' }).click();
+    await page.getByRole('combobox', { name: 'Playback speed' }).click();
     await page.getByRole('option', { name: '0.1x' }).click();
     await page.getByRole('slider', { name: 'Frame' }).fill('0');
     await page.getByRole('button', { name: 'Play', exact: true }).click();

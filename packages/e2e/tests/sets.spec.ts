@@ -193,7 +193,7 @@ test('a mesh dropped on a set stands there at once; a deleted set can be had bac
   const set = await page.getByRole('heading', { level: 1 }).textContent();
   await page.getByRole('button', { name: 'Delete' }).click();
   await page.getByRole('button', { name: 'Delete set' }).click();
-  await expect(page.getByText(`${set ?? ''} is deleted.`)).toBeVisible();
+  await expect(page.getByText(`${set ?? ''} was deleted.`)).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('link', { name: set ?? '' }).click();

@@ -287,7 +287,7 @@ test('bakes a step, knows when it is stale and bakes it again', async ({ page })
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Bake', exact: true }).click();
   await page.getByRole('link', { name: 'level.png' }).click();
-  await expect(page.getByText('as its material is now')).toBeVisible();
+  await expect(page.getByText('up to date with its material')).toBeVisible();
   const fresh = await sourceNamed(page, 'level.png');
   expect(fresh).toMatchObject({ width: 64, height: 512 });
 
@@ -299,7 +299,7 @@ test('bakes a step, knows when it is stale and bakes it again', async ({ page })
   await expect(page.getByRole('listitem').filter({ hasText: 'level.png' })).toContainText('stale');
   await openSource(page, 'level.png');
   await page.getByRole('button', { name: 'Bake again' }).click();
-  await expect(page.getByText('as its material is now')).toBeVisible();
+  await expect(page.getByText('up to date with its material')).toBeVisible();
   const { data } = PNG.sync.read(
     Buffer.from(await (await page.request.get(`/api/sources/${fresh.id}/content`)).body()),
   );

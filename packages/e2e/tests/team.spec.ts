@@ -42,7 +42,7 @@ test('a team comes in by a token, over plain http, and works as on the machine i
     const text = page.getByRole('textbox', { name: 'Text of the material' });
     await expect(text).toContainText('film');
     await expect(page.getByRole('img', { name: 'The material' })).toHaveAttribute('aria-busy', 'false');
-    await page.getByRole('button', { name: 'Dismiss the marks' }).click();
+    await page.getByRole('button', { name: 'End the tour' }).click();
     await page.getByRole('slider', { name: 'sway' }).press('ArrowRight');
     await expect(page.getByRole('status', { name: 'Saving' })).toHaveText(/^saved, revision [2-9]/);
     // What https alone offers is done otherwise.

@@ -187,12 +187,7 @@ describe('Fit', () => {
     );
     answer.shift()!();
     await fourth;
-    expect(state()).toEqual([
-      '',
-      expect.stringMatching(/\. Therefore "move" was not done either\.$/),
-      'loops',
-      'waiting',
-    ]);
+    expect(state()).toEqual(['', expect.stringMatching(/\. So "move" was not done either\.$/), 'loops', 'waiting']);
 
     // The page is left: what was asked for is done and saved.
     void fit.refit('straighten', { do: 'straighten', along: 'v' });

@@ -118,7 +118,7 @@ export function FirstVisit(): ReactElement | null {
               <Typography component="h2" sx={{ flex: 1, fontSize: 15, fontWeight: 500 }}>
                 {shown.title}
               </Typography>
-              <IconButton aria-label="Dismiss the marks" onClick={dismiss}>
+              <IconButton aria-label="End the tour" onClick={dismiss}>
                 <CloseIcon />
               </IconButton>
             </Box>

@@ -115,7 +115,7 @@ export function createFit(
       const text =
         lost.length === 0
           ? done.problem
-          : `${done.problem} Therefore ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`;
+          : `${done.problem} So ${lost.join(', ')} ${lost.length === 1 ? 'was' : 'were'} not done either.`;
       problem.setState({ text, triangles: done.triangles ?? [] }, true);
       wait([]);
       return;

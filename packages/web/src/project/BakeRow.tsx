@@ -80,7 +80,7 @@ export function BakeRow({
           )}
           {(state === 'failed' || state === 'cancelled') && (
             <Button disabled={busy} onClick={attempt(() => store.retry(bake))}>
-              Go on
+              Continue
             </Button>
           )}
           {file && (

@@ -56,7 +56,7 @@ export function SetBar({
         onChange={(event) => {
           clock.setSpeed(event.target.value);
         }}
-        inputProps={{ 'aria-label': 'Speed of play' }}
+        inputProps={{ 'aria-label': 'Playback speed' }}
         sx={small}
       >
         {SPEEDS.map((s) => (

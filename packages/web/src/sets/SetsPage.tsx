@@ -92,7 +92,7 @@ export function SetsPage(): ReactElement {
         </Box>
         {deleted && (
           <Box role="status" sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 2 }}>
-            {deleted.name} is deleted.
+            {deleted.name} was deleted.
             <Button
               variant="outlined"
               onClick={() => {

@@ -79,7 +79,7 @@ export function ProjectSection({
     remove: (m: Material) => {
       shelfActions.deleteMaterial(m).then(
         () => {
-          host.say(`${m.title} is deleted.`, () => shelfActions.restoreMaterial(m));
+          host.say(`${m.title} was deleted.`, () => shelfActions.restoreMaterial(m));
         },
         (error: unknown) => {
           host.say(sentence(error));

@@ -100,7 +100,7 @@ export function Facts({
               sx={{ color: freshness === 'fresh' || freshness === 'unknown' ? 'text.secondary' : tokens.coral }}
             >
               {freshness === 'fresh'
-                ? 'as its material is now'
+                ? 'up to date with its material'
                 : freshness === 'stale'
                   ? 'stale: the material changed since'
                   : freshness === 'lost'

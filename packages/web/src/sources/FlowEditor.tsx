@@ -65,7 +65,7 @@ export function FlowEditor({
     return { x: x!, y: y! };
   };
   const withStroke = (added: FlowStroke): FlowDrawing => ({ ...latest(), strokes: [...latest().strokes, added] });
-  const strokeWords = erasing ? 'still a part' : 'paint a stroke';
+  const strokeWords = erasing ? 'erase drift' : 'paint a stroke';
   const paint = useDrag<{ stroke: FlowStroke }>({
     start: (at) => ({ stroke: { points: [positionOf(at)], radius, strength: erasing ? 0 : strength } }),
     move: (at, drawn) => {

@@ -92,7 +92,7 @@ export function MovesDialog({
             void navigate(`/projects/${packed.projectId}/sources/${packed.id}`);
           }}
         >
-          Look at it
+          Open the picture
         </Button>
       </DialogActions>
     </Dialog>

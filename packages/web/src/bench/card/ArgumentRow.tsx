@@ -134,7 +134,7 @@ export function ArgumentRow({
               write(defaultText(parameter) || (parameter.accepts[0] === 'rate' ? '1 lap' : '1'));
             }}
           >
-            {defaultText(parameter) === '' ? 'not given, set' : `${defaultText(parameter)}, set`}
+            {defaultText(parameter) === '' ? 'not set' : `${defaultText(parameter)} (default)`}
           </Button>
         )}
       </Box>

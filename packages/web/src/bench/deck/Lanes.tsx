@@ -212,7 +212,7 @@ function EndMark({
     );
   const [low, high] = [Math.min(start, end), Math.max(start, end)];
   return (
-    <Box title="The end does not meet the start">
+    <Box title="Does not close: the end differs from the start">
       <Box
         sx={{
           position: 'absolute',

@@ -7,7 +7,12 @@ import { material } from '../../workers/material.ts';
 import { subjectOf } from '../checks/checks-store.ts';
 import { useSession } from '../session.ts';
 
-const WORDS: Record<Verdict, string> = { always: 'always', present: 'as set', open: 'open', unproven: 'not proven' };
+const WORDS: Record<Verdict, string> = {
+  always: 'at every setting',
+  present: 'these settings',
+  open: 'no',
+  unproven: 'not proven',
+};
 const SHIFT_WORDS = { loop: 'Loop', tile_u: 'Tiles across', tile_v: 'Tiles down' } as const;
 
 const text = (v: number): string => String(Number(v.toPrecision(6)));

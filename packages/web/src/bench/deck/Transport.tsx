@@ -67,8 +67,8 @@ export function Transport(): ReactElement {
       <Select
         value={speed}
         onChange={(event) => clock.setSpeed(event.target.value)}
-        inputProps={{ 'aria-label': 'Speed of play' }}
-        title="Speed of play ([ and ])"
+        inputProps={{ 'aria-label': 'Playback speed' }}
+        title="Playback speed ([ and ])"
         variant="outlined"
         sx={{
           flex: 'none',

@@ -172,7 +172,7 @@ export function NameCell({
               document.edit(setGroup(now().tree, name, ''));
             })}
           >
-            Out of its group
+            Remove from group
           </MenuItem>
         )}
         <Divider />

@@ -40,6 +40,9 @@ export function VariantHead({
     setMenu(null);
   };
   const compared = beside?.kind === 'variant' && beside.name === title;
+  // What is on the Stage is compared with the base, all others with what is on the Stage.
+  const partner = current ? undefined : title;
+  const isPartner = beside?.kind === 'variant' && beside.name === partner;
   return (
     <Box
       sx={{ display: 'flex', alignItems: 'center', minWidth: 0, scrollSnapAlign: title === undefined ? 'none' : 'end' }}
@@ -88,15 +91,13 @@ export function VariantHead({
           disabled={current && title === undefined}
           onClick={() => {
             close();
-            shown.setState({
-              beside: compared ? undefined : { kind: 'variant', name: current ? undefined : title },
-            });
+            shown.setState({ beside: isPartner ? undefined : { kind: 'variant', name: partner } });
           }}
         >
-          {compared
-            ? 'Stop comparing'
-            : current && title === undefined
-              ? 'Shown on the Stage'
+          {current && title === undefined
+            ? 'Shown on the Stage'
+            : isPartner
+              ? 'Stop comparing'
               : `Compare with ${current ? 'Base' : (onStage ?? 'Base')}`}
         </MenuItem>
         {title !== undefined && (
