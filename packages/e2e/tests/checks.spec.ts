@@ -38,7 +38,7 @@ test('a broken material is fixed: its lane, its finding, the fix, the verdict an
   await expect(jump).toContainText('visible pop');
 
   await openChecks(page);
-  const haze = finding(page, 'haze is 1.8 further');
+  const haze = finding(page, 'haze moves by 1.8');
   await expect(haze.getByRole('list', { name: 'Why' })).toContainText(
     'fbm in haze repeats every 1, but its input moves by 1.8 in one loop',
   );
