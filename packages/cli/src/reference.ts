@@ -7,6 +7,7 @@ import {
   encodePng,
   FAMILIES,
   flowsIn,
+  lapsText,
   OPERATIONS,
   parse,
   settingValues,
@@ -122,7 +123,7 @@ function shownDefault(p: OperationParameter): string {
   if (p.default === undefined) return p.optional === true ? 'optional' : '';
   if (typeof p.default === 'string') return `\`${p.default}\``;
   if (typeof p.default === 'object') return `\`(${p.default.join(', ')})\``;
-  return `\`${accepts === 'angle' ? `${String(p.default * 360)}deg` : accepts === 'rate' ? `${String(p.default)} laps` : String(p.default)}\``;
+  return `\`${accepts === 'angle' ? `${String(p.default * 360)}deg` : accepts === 'rate' ? lapsText(p.default) : String(p.default)}\``;
 }
 
 function shownRange(p: OperationParameter): string {

@@ -3,9 +3,10 @@ import { nearest, say, withArticle } from '../diagnostics/wording.ts';
 import type { CallExpression, Expression } from '../lang/tree.ts';
 import type { Accepts, Operation, OperationParameter } from '../ops/operation.ts';
 import { operationNamed } from '../ops/table.ts';
+import { unitsFor } from './literals.ts';
 import { componentsOf, isPlain, isVector, vectorOf, type ValueType } from '../ops/value-type.ts';
 import type { Typed, TypeName } from './program.ts';
-import { callNames, errorAt, isValue, UNITS_OF, valueNames, type Scope, type UserOperationEntry } from './scope.ts';
+import { callNames, errorAt, isValue, valueNames, type Scope, type UserOperationEntry } from './scope.ts';
 import { replaceBy } from './settings.ts';
 
 /** A parameter as calls see it, of an operation of the table or of the user's own. */
@@ -249,7 +250,7 @@ function argumentFixes(accepts: readonly Accepts[], type: TypeName, e: Expressio
           ? `-${String(e.operand.value)}`
           : undefined;
     if (literal !== undefined)
-      return (UNITS_OF[wanted] ?? []).map((unit) => ({
+      return unitsFor(wanted, literal).map((unit) => ({
         title: `Write ${literal}${unit}`,
         edits: [{ from: e.to, to: e.to, insert: unit }],
       }));

@@ -11,10 +11,10 @@ import type {
 import { operationNamed } from '../ops/table.ts';
 import { componentsOf, isPlain, isVector, vectorOf, type ValueType } from '../ops/value-type.ts';
 import { checkCall } from './calls.ts';
-import { literalValue, valueTypeOf } from './literals.ts';
+import { literalValue, unitsFor, valueTypeOf } from './literals.ts';
 import { BUILT_INS, type BuiltIn, type Typed } from './program.ts';
 import { replaceBy } from './settings.ts';
-import { errorAt, isValue, nameOf, UNITS_OF, valueNames, type Scope } from './scope.ts';
+import { errorAt, isValue, nameOf, valueNames, type Scope } from './scope.ts';
 
 /** Gives an expression its type; reports what does not fit and goes on with `unknown`. */
 export function checkExpression(scope: Scope, e: Expression): Typed {
@@ -201,7 +201,7 @@ function checkBinary(scope: Scope, e: BinaryExpression): Typed {
 function unitFixes(literal: Typed, beside: Typed, e: Expression): Fix[] {
   if (e.kind !== 'number') return [];
   if (literal.type === 'number' && !e.unit) {
-    return (UNITS_OF[beside.type] ?? []).map((unit) => ({
+    return unitsFor(beside.type, e.value).map((unit) => ({
       title: `Write ${String(e.value)}${unit}`,
       edits: [{ from: e.to, to: e.to, insert: unit }],
     }));

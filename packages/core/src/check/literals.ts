@@ -1,6 +1,7 @@
 import type { Expression } from '../lang/tree.ts';
 import { colorOfHex, vectorOf, type ValueType } from '../ops/value-type.ts';
 import type { DialType, Loop } from './program.ts';
+import { lapsText } from '../ops/phrases.ts';
 
 /** A literal's type and value in internal units. */
 export interface LiteralValue {
@@ -80,6 +81,12 @@ export const LITERAL_FORMS: Record<DialType, string> = {
 export function fitsDial(type: DialType, literal: LiteralValue): boolean {
   if (type === 'laps') return literal.bare === true || literal.inLaps === true;
   return literal.type === valueTypeOf(type);
+}
+
+/** Units that make a plain number what is wanted, as they follow it. */
+export function unitsFor(wanted: string, value: number | string): readonly string[] {
+  if (wanted === 'rate') return ['/s', lapsText(value).slice(String(value).length)];
+  return wanted === 'time' ? ['s'] : wanted === 'angle' ? ['deg'] : [];
 }
 
 const trimmed = (value: number): string => String(Number(value.toPrecision(6)));

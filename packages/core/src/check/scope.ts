@@ -59,12 +59,5 @@ export function valueNames(scope: Scope): string[] {
   ];
 }
 
-/** Units that make a plain number what is wanted. */
-export const UNITS_OF: Partial<Record<string, readonly string[]>> = {
-  rate: ['/s', ' laps'],
-  time: ['s'],
-  angle: ['deg'],
-};
-
 /** Every name that can be called, for suggestions. */
 export const callNames = (scope: Scope): string[] => [...OPERATIONS.map((o) => o.name), ...scope.operations.keys()];

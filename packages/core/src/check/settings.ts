@@ -13,7 +13,7 @@ import type {
   VariantStatement,
 } from '../lang/tree.ts';
 import { colorOfHex, hexOfColor } from '../ops/value-type.ts';
-import { fitsDial, LITERAL_FORMS, literalText, literalValue } from './literals.ts';
+import { fitsDial, LITERAL_FORMS, literalText, literalValue, unitsFor } from './literals.ts';
 import {
   DIAL_TYPES,
   type Dial,
@@ -137,9 +137,8 @@ function dialLiteral(
     return undefined;
   }
   if (!fitsDial(type, literal)) {
-    const units: Partial<Record<DialType, string[]>> = { rate: ['/s', ' laps'], time: ['s'], angle: ['deg'] };
     const fixes = literal.bare
-      ? (units[type] ?? []).map((unit) => ({
+      ? unitsFor(type, literal.value[0] ?? 0).map((unit) => ({
           title: `Write ${String(literal.value[0])}${unit}`,
           edits: [{ from: expression.to, to: expression.to, insert: unit }],
         }))

@@ -5,7 +5,7 @@ import { insertDeclaration, insertStep, type Insertion } from './line-edits.ts';
 import { parse } from '../lang/parse.ts';
 import type { Expression } from '../lang/tree.ts';
 import { stagesOf } from '../lang/walk.ts';
-import { PHRASES } from '../ops/phrases.ts';
+import { lapsText, PHRASES } from '../ops/phrases.ts';
 import { operationNamed } from '../ops/table.ts';
 import { flowsIn, type Accepts, type Family, type Operation, type OperationParameter } from '../ops/operation.ts';
 import { check } from '../check/check.ts';
@@ -62,7 +62,7 @@ interface Needs {
 }
 
 const written = (v: number, accepts: Accepts): string =>
-  accepts === 'rate' ? `${String(v)} laps` : accepts === 'angle' ? `${String(Math.round(v * 360))}deg` : String(v);
+  accepts === 'rate' ? lapsText(v) : accepts === 'angle' ? `${String(Math.round(v * 360))}deg` : String(v);
 
 /** A fitting value for a parameter that has no default. */
 function sampleFor(needs: Needs, index: number, operation: Operation, p: OperationParameter): string {

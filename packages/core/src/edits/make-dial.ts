@@ -3,6 +3,7 @@ import { removeExposed, usesOf } from './dial-edits.ts';
 import { insertDeclaration } from './line-edits.ts';
 import type { NameExpression } from '../lang/tree.ts';
 import type { LiteralAt } from './literal-at.ts';
+import { lapsText } from '../ops/phrases.ts';
 import { BUILT_INS, type Dial, type DialType, type Program } from '../check/program.ts';
 import { reasons } from '../diagnostics/reasons.ts';
 
@@ -96,7 +97,7 @@ export function makeDial(
 /** A dial's default as it may stand in an expression. */
 export function literalForUse(dial: Dial, program: Program): string {
   const text = program.tree.text.slice(dial.valueSpan.from, dial.valueSpan.to);
-  const whole = dial.type === 'laps' && !/laps?$/.test(text) ? `${text} laps` : text;
+  const whole = dial.type === 'laps' && !/laps?$/.test(text) ? lapsText(text) : text;
   return whole.startsWith('-') ? `(${whole})` : whole;
 }
 
