@@ -105,10 +105,10 @@ test('the loop is changed where it stands, and what that does is told first', as
   await form.getByLabel('Seconds').fill('4.01');
   await expect(form.getByRole('alert')).toContainText('a whole number of frames');
   await form.getByLabel('Seconds').fill('5');
-  await expect(form.getByRole('row', { name: /^Loop at every setting no/ })).toBeVisible();
-  await expect(form.getByRole('row', { name: /^Loop of Same at every setting no/ })).toBeVisible();
+  await expect(form.getByRole('row', { name: /^Loops at every setting no/ })).toBeVisible();
+  await expect(form.getByRole('row', { name: /^Loops in Same at every setting no/ })).toBeVisible();
   await form.getByLabel('Seconds').fill('6');
-  await expect(form.getByRole('row', { name: /^Loop at every setting at every setting/ })).toBeVisible();
+  await expect(form.getByRole('row', { name: /^Loops at every setting at every setting/ })).toBeVisible();
   await form.getByRole('button', { name: 'Apply' }).click();
   await expect(score(page)).toContainText('loop 6s at 30fps');
   await expect(page.getByRole('group', { name: 'Time in the loop' })).toContainText('/180');

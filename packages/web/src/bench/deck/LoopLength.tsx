@@ -13,7 +13,7 @@ const WORDS: Record<Verdict, string> = {
   open: 'no',
   unproven: 'not proven',
 };
-const SHIFT_WORDS = { loop: 'Loop', tile_u: 'Tiles across', tile_v: 'Tiles down' } as const;
+const SHIFT_WORDS = { loop: 'Loops', tile_u: 'Tiles across', tile_v: 'Tiles down' } as const;
 
 const text = (v: number): string => String(Number(v.toPrecision(6)));
 
@@ -195,7 +195,7 @@ function Effects({ before, after }: { readonly before: Report | undefined; reado
         ? []
         : [
             [
-              `Loop of ${v.name}`,
+              `Loops in ${v.name}`,
               was ? WORDS[was] : '',
               WORDS[v.verdicts.verdicts.loop],
               v.verdicts.verdicts.loop === 'open',
