@@ -1,5 +1,6 @@
 import { constants, deflateRawSync, inflateSync } from 'node:zlib';
 import type { Band, DeflateBand, NamedPiece } from '@estela/core';
+import { bandFlaws } from './wording.ts';
 import { Zip, ZipPassThrough, zipSync } from 'fflate';
 
 /** Compresses the bands of bakes, at the level at which time and size are in balance. */
@@ -22,9 +23,9 @@ export function bandFault({ bytes, length, adler }: Band, last: boolean): string
   ]);
   try {
     const plain = inflateSync(stream, { maxOutputLength: length + 1 });
-    return plain.length === length ? undefined : `has ${String(plain.length)} bytes, not ${String(length)}`;
+    return plain.length === length ? undefined : bandFlaws.length(plain.length, length);
   } catch {
-    return 'does not match its checksum';
+    return bandFlaws.checksum;
   }
 }
 

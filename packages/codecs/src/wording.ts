@@ -58,6 +58,12 @@ export const flaws = {
   animationNumber: 'a value of an animation is not a number, or above a million',
 } as const;
 
+/** What is wrong with a band of a bake; goes on after "Band 3 of this chunk". */
+export const bandFlaws = {
+  length: (got: number, expected: number) => `has ${String(got)} bytes, not ${String(expected)}`,
+  checksum: 'does not match its checksum',
+} as const;
+
 /** What was left out of a file that was read or written; whole sentences. */
 export const notes = {
   // Import.

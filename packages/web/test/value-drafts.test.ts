@@ -28,7 +28,7 @@ it('brings back what a page was closed over, as one undo, from the version it wa
   expect(first.restored).toBe(false);
   first.kept.become('rename', { ...first.kept.settled(), name: 'Ducts' });
   first.kept.become('rename', { ...first.kept.settled(), name: 'Pipes' });
-  await rest();
+  while (!first.kept.getState().drafted) await rest();
   expect(first.kept.getState().drafted).toBe(true);
 
   const sent: [string, number][] = [];
@@ -44,7 +44,8 @@ it('brings back what a page was closed over, as one undo, from the version it wa
   second.kept.undo();
   expect(second.kept.settled().name).toBe('Vents');
   await second.kept.flush();
-  await rest();
+  const { findValueDraft } = await page();
+  while (await findValueDraft('set s')) await rest();
 
   // All is saved: nothing is left to find.
   expect((await (await page()).openSet(store, later)).restored).toBe(false);

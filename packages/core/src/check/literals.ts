@@ -1,7 +1,7 @@
 import type { Expression } from '../lang/tree.ts';
 import { colorOfHex, vectorOf, type ValueType } from '../ops/value-type.ts';
 import type { DialType, Loop } from './program.ts';
-import { lapsText } from '../ops/phrases.ts';
+import { lapUnit } from '../ops/phrases.ts';
 
 /** A literal's type and value in internal units. */
 export interface LiteralValue {
@@ -85,7 +85,7 @@ export function fitsDial(type: DialType, literal: LiteralValue): boolean {
 
 /** Units that make a plain number what is wanted, as they follow it. */
 export function unitsFor(wanted: string, value: number | string): readonly string[] {
-  if (wanted === 'rate') return ['/s', lapsText(value).slice(String(value).length)];
+  if (wanted === 'rate') return ['/s', ` ${lapUnit(value)}`];
   return wanted === 'time' ? ['s'] : wanted === 'angle' ? ['deg'] : [];
 }
 

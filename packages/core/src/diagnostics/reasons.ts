@@ -67,6 +67,7 @@ export const reasons = {
   packedOrNot: 'Bake outputs either separately or packed, not both.',
   noSuchOutput: (output: string, outputs: readonly string[]) =>
     `The material has no output ${output}; its outputs are: ${outputs.join(', ') || 'none'}.`,
+  outputGone: (output: string) => `The material has no output ${output}.`,
   noOutputs: 'Select the outputs to bake.',
   outputTwice: 'Each output can be baked only once.',
   hasErrors: (first: string) => `The material has errors: ${first}`,

@@ -1,7 +1,7 @@
 import type { Span, TextEdit } from '../diagnostics/diagnostic.ts';
 import type { Argument, CallExpression, Expression, NumberLiteral, PipeExpression, Statement } from '../lang/tree.ts';
 import type { Unit } from '../lang/tokens.ts';
-import { lapsText } from '../ops/phrases.ts';
+import { lapUnit } from '../ops/phrases.ts';
 import { expressionsOfStatement, partsOfExpression } from '../lang/walk.ts';
 import type { OperationParameter } from '../ops/operation.ts';
 import { operationNamed } from '../ops/table.ts';
@@ -287,7 +287,7 @@ export function literalWith(
   const numbers = clamped.map((v) => plain(v, step * fine, decimals));
   if (kind === 'vec2') return `(${numbers.join(', ')})`;
   const [number = '0'] = numbers;
-  return /^ laps?$/.test(suffix) ? lapsText(number) : `${number}${suffix}`;
+  return `${number}${suffix.replace(/laps?$/, lapUnit(number))}`;
 }
 
 /** The edit that moves a number by so many of its steps. */

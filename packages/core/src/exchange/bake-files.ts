@@ -73,7 +73,7 @@ export function bandMaker(
     const known = bakers.get(image);
     if (known) return known;
     const baker = Baker.of(program, plan.values, plan.images[image]!.options, images, plan.frames.length);
-    if (!baker) throw new Error(reasons.noSuchOutput(plan.images[image]!.name, []));
+    if (!baker) throw new Error(reasons.outputGone(plan.images[image]!.name));
     // Bands come in order: what was needed for another image is not needed again.
     bakers.clear();
     bakers.set(image, baker);

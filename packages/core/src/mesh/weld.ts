@@ -38,8 +38,9 @@ class Buckets {
 }
 
 /**
- * For each vertex an earlier one within a hundred thousandth of the mesh's size of it on each axis; itself where there is none. Cells are twice as wide, so
- * that what is so near lies in the vertex's own cell or in the nearer neighbour on an axis.
+ * For each vertex an earlier one within a hundred thousandth of the mesh's size of it on each axis; itself where there
+ * is none. Cells are twice as wide, so that what is so near lies in the vertex's own cell or in the nearer neighbour on
+ * an axis.
  */
 function nearbyPlaces({ positions }: MeshData): Int32Array {
   const scale = FINENESS / positions.reduce((max, x) => Math.max(max, Math.abs(x)), 1e-9);

@@ -1,6 +1,8 @@
+/** The unit of so many laps: both are read alike. */
+export const lapUnit = (laps: number | string): 'lap' | 'laps' => (Math.abs(Number(laps)) === 1 ? 'lap' : 'laps');
+
 /** A number with its unit, laps: `1 lap`, `2 laps`. */
-export const lapsText = (laps: number | string): string =>
-  `${String(laps)} ${Math.abs(Number(laps)) === 1 ? 'lap' : 'laps'}`;
+export const lapsText = (laps: number | string): string => `${String(laps)} ${lapUnit(laps)}`;
 
 /**
  * Wake that fixes, edits and tools write by themselves. Operations are named here and in their records, and nowhere

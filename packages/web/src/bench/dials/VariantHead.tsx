@@ -42,6 +42,7 @@ export function VariantHead({
   const compared = beside?.kind === 'variant' && beside.name === title;
   // What is on the Stage is compared with the base, all others with what is on the Stage.
   const partner = current ? undefined : title;
+  const isShownBase = current && title === undefined;
   const isPartner = beside?.kind === 'variant' && beside.name === partner;
   return (
     <Box
@@ -88,17 +89,17 @@ export function VariantHead({
       </IconButton>
       <Menu anchorEl={menu} open={menu !== null} onClose={close}>
         <MenuItem
-          disabled={current && title === undefined}
+          disabled={isShownBase}
           onClick={() => {
             close();
             shown.setState({ beside: isPartner ? undefined : { kind: 'variant', name: partner } });
           }}
         >
-          {current && title === undefined
+          {isShownBase
             ? 'Shown on the Stage'
             : isPartner
               ? 'Stop comparing'
-              : `Compare with ${current ? 'Base' : (onStage ?? 'Base')}`}
+              : `Compare with ${(current ? undefined : onStage) ?? 'Base'}`}
         </MenuItem>
         {title !== undefined && (
           <MenuItem
